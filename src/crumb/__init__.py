@@ -1,0 +1,1 @@
+"""Crumb: chunks, drills, tempo ladders and mastery for school bands and orchestras."""

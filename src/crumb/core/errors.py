@@ -1,0 +1,60 @@
+"""Every error the core raises on purpose.
+
+CrumbError
+├── UnreadableFile        the file cannot be used; says what and where
+├── BadAddress            words or numbers that name no place in the part
+├── EmptySpan             a span without a note to play
+├── ChunkEditRefused      an edit that would break the chunk map
+├── UnknownDrill          no drill of that name
+├── BadSetting            a drill parameter outside what it allows
+├── DrillDoesNotFit       the span lacks what the drill works on
+├── BadTempo              tempos that make no ladder
+└── NotNotatable          a duration no notation here can write exactly
+
+The docstring is the default message. A musician reads these, so they are sentences.
+"""
+
+
+class CrumbError(Exception):
+    """Something went wrong."""
+
+    def __init__(self, message: str | None = None, **facts: object) -> None:
+        self.message = message or (type(self).__doc__ or "").strip()
+        self.facts = facts
+        super().__init__(self.message)
+
+
+class UnreadableFile(CrumbError):
+    """This file cannot be read as music."""
+
+
+class BadAddress(CrumbError):
+    """There is no such place in this part."""
+
+
+class EmptySpan(CrumbError):
+    """There is no note to play in this span."""
+
+
+class ChunkEditRefused(CrumbError):
+    """The chunks cannot be changed that way."""
+
+
+class UnknownDrill(CrumbError):
+    """There is no drill of that name."""
+
+
+class BadSetting(CrumbError):
+    """That value is outside what the drill allows."""
+
+
+class DrillDoesNotFit(CrumbError):
+    """This chunk does not have what the drill works on."""
+
+
+class BadTempo(CrumbError):
+    """These tempos make no ladder."""
+
+
+class NotNotatable(CrumbError):
+    """This duration cannot be written exactly."""

@@ -1,0 +1,1 @@
+"""Mastery: from evidence to a level."""

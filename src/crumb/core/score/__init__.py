@@ -1,0 +1,1 @@
+"""Score model: parts, measures, notes, positions, spans and slices."""

@@ -1,0 +1,262 @@
+"""The score model: what a part holds, exact and immutable.
+
+Musical time is a ``Fraction`` of a quarter note everywhere. Offsets (``at``) count from the start
+of the measure they stand in.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+from functools import cached_property
+
+from crumb.core.score.pitch import Pitch, Transposition
+
+ZERO = Fraction(0)
+
+
+@dataclass(frozen=True, slots=True)
+class Time:
+    """A time signature. ``symbol`` is how it is printed (``common``, ``cut`` or empty)."""
+
+    beats: str
+    unit: int
+    symbol: str = ""
+
+    @property
+    def numerator(self) -> int:
+        """Units in a measure; additive signatures such as 3+2 are summed."""
+        return sum(int(part) for part in self.beats.split("+"))
+
+    @property
+    def length(self) -> Fraction:
+        """A full measure in quarter notes."""
+        return Fraction(4 * self.numerator, self.unit)
+
+    @property
+    def beat(self) -> Fraction:
+        """One beat in quarter notes: three units in 6/8, 9/8, 12/8; otherwise one unit."""
+        compound = self.unit >= 8 and self.numerator % 3 == 0 and self.numerator > 3
+        return Fraction(4 * (3 if compound else 1), self.unit)
+
+    @property
+    def text(self) -> str:
+        """As said aloud: ``4/4``."""
+        return f"{self.beats}/{self.unit}"
+
+
+@dataclass(frozen=True, slots=True)
+class Key:
+    """A key signature: fifths above C (flats negative) and mode if the source says it."""
+
+    fifths: int
+    mode: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Clef:
+    """A clef sign on a staff line, moved by whole octaves."""
+
+    sign: str
+    line: int
+    octave_change: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Tempo:
+    """``per_minute`` beats of ``beat`` quarter notes each."""
+
+    beat: Fraction
+    per_minute: Fraction
+
+    @property
+    def quarters(self) -> Fraction:
+        """Quarter notes per minute."""
+        return self.beat * self.per_minute
+
+
+@dataclass(frozen=True, slots=True)
+class Tuplet:
+    """``actual`` notes in the time of ``normal``; the innermost bracket's edges."""
+
+    actual: int
+    normal: int
+    starts: bool = False
+    stops: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Slur:
+    """One end of a slur."""
+
+    number: int
+    end: str  # "start" or "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """A note, rest or chord member as written.
+
+    ``pitch`` is written pitch; ``None`` for a rest or an unpitched stroke. ``place`` is the staff
+    position of an unpitched stroke. ``tie`` is None, "start", "continue" or "stop".
+    """
+
+    id: str
+    at: Fraction
+    duration: Fraction
+    pitch: Pitch | None = None
+    place: Pitch | None = None
+    is_rest: bool = False
+    hidden: bool = False
+    voice: str = "1"
+    staff: int = 1
+    grace: str = ""  # "", "grace" or "slashed"
+    cue: bool = False
+    in_chord: bool = False
+    tie: str | None = None
+    type: str = ""
+    dots: int = 0
+    tuplet: Tuplet | None = None
+    beams: tuple[str, ...] = ()
+    slurs: tuple[Slur, ...] = ()
+    articulations: tuple[str, ...] = ()
+    ornaments: tuple[str, ...] = ()
+    technical: tuple[tuple[str, str], ...] = ()
+    fermata: bool = False
+    accidental: str = ""
+    notehead: str = ""
+    lyric: str = ""
+
+    @property
+    def end(self) -> Fraction:
+        """Offset in the measure where the note stops."""
+        return self.at + self.duration
+
+    @property
+    def sounds(self) -> bool:
+        """Whether something is struck, bowed or blown (grace and cue notes included)."""
+        return not self.is_rest
+
+    @property
+    def is_attack(self) -> bool:
+        """A sounding note that is not the continuation of a tie, nor grace or cue."""
+        return self.sounds and not self.grace and not self.cue and self.tie in (None, "start")
+
+
+@dataclass(frozen=True, slots=True)
+class Direction:
+    """A mark between the notes: ``kind`` is dynamic, words, rehearsal, tempo, wedge or octave."""
+
+    at: Fraction
+    kind: str
+    text: str = ""
+    above: bool = True
+    staff: int = 1
+    tempo: Tempo | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """Clef, key or time coming into force inside or at the start of a measure."""
+
+    at: Fraction
+    clef: Clef | None = None
+    staff: int = 1
+    key: Key | None = None
+    time: Time | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Barline:
+    """A barline at the left or right edge: its look, repeat and ending."""
+
+    side: str
+    style: str = ""
+    repeat: str = ""
+    times: int = 2
+    ending: str = ""
+    ending_type: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """One measure with everything in force at its start.
+
+    ``length`` is what it holds, ``nominal`` what the time signature says. ``number`` is printed.
+    """
+
+    index: int
+    number: str
+    length: Fraction
+    time: Time
+    key: Key
+    clefs: tuple[Clef, ...]
+    tempo: Tempo | None = None
+    implicit: bool = False
+    notes: tuple[Note, ...] = ()
+    directions: tuple[Direction, ...] = ()
+    changes: tuple[Change, ...] = ()
+    barlines: tuple[Barline, ...] = ()
+    new_system: bool = False
+    new_page: bool = False
+    multi_rest: int = 0
+
+    @property
+    def nominal(self) -> Fraction:
+        """Quarter notes a full measure holds."""
+        return self.time.length
+
+    @property
+    def rehearsal(self) -> str | None:
+        """The rehearsal letter printed over this measure, if any."""
+        return next((d.text for d in self.directions if d.kind == "rehearsal"), None)
+
+
+@dataclass(frozen=True)
+class Part:
+    """The notation that one section plays."""
+
+    id: str
+    name: str
+    measures: tuple[Measure, ...]
+    instrument: str = ""
+    transposition: Transposition = field(default_factory=Transposition)
+    staves: int = 1
+    staff_lines: int = 5
+
+    @cached_property
+    def starts(self) -> tuple[Fraction, ...]:
+        """Quarter notes before each measure, and at last the whole length."""
+        offsets = [ZERO]
+        for measure in self.measures:
+            offsets.append(offsets[-1] + measure.length)
+        return tuple(offsets)
+
+    @property
+    def length(self) -> Fraction:
+        """Quarter notes from first to last, repeats not played out."""
+        return self.starts[-1]
+
+    def each_note(self) -> Iterator[tuple[Measure, Note]]:
+        """Every note and rest with its measure, in order."""
+        for measure in self.measures:
+            for note in measure.notes:
+                yield measure, note
+
+    @property
+    def attack_count(self) -> int:
+        """Sounding attacks: ties merged, each chord member, no grace notes."""
+        return sum(note.is_attack for _, note in self.each_note())
+
+    @property
+    def has_pickup(self) -> bool:
+        """Whether the first measure is shorter than its time signature says."""
+        return bool(self.measures) and self.measures[0].length < self.measures[0].nominal
+
+
+@dataclass(frozen=True, slots=True)
+class Score:
+    """A piece as read: title and parts."""
+
+    title: str
+    composer: str
+    parts: tuple[Part, ...]

@@ -1,0 +1,309 @@
+"""Durations into written values, rows of notes into complete measures, and beams.
+
+The rules of rhythmic spelling used here (no note hides a barline; a note that starts off the beat
+is tied over the next beat, plain syncopation apart; tuplets close where their sum is plain again)
+are common practice, no source.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from crumb.core.errors import NotNotatable
+from crumb.core.score.model import ZERO, Clef, Key, Measure, Note, Time, Tuplet
+from crumb.core.score.pitch import Pitch
+
+TYPES = (
+    ("breve", Fraction(8)),
+    ("whole", Fraction(4)),
+    ("half", Fraction(2)),
+    ("quarter", Fraction(1)),
+    ("eighth", Fraction(1, 2)),
+    ("16th", Fraction(1, 4)),
+    ("32nd", Fraction(1, 8)),
+    ("64th", Fraction(1, 16)),
+    ("128th", Fraction(1, 32)),
+    ("256th", Fraction(1, 64)),
+)
+FLAGS = {"eighth": 1, "16th": 2, "32nd": 3, "64th": 4, "128th": 5, "256th": 6}
+_RATIOS = ((1, 1), (3, 2), (5, 4), (7, 4), (9, 8))
+_DOTS = (Fraction(1), Fraction(3, 2), Fraction(7, 4))
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """A written value: type, dots and tuplet ratio, with the time it takes."""
+
+    duration: Fraction
+    type: str
+    dots: int
+    actual: int
+    normal: int
+
+
+def is_plain(duration: Fraction) -> bool:
+    """Whether a duration needs no tuplet: its denominator is a power of two."""
+    return duration.denominator & (duration.denominator - 1) == 0
+
+
+def value_of(duration: Fraction, max_dots: int = 2) -> Value | None:
+    """The single written value of a duration, or None if it takes more than one."""
+    for actual, normal in _RATIOS:
+        written = duration * actual / normal
+        for dots in range(max_dots + 1):
+            for type_name, length in TYPES:
+                if length * _DOTS[dots] == written:
+                    return Value(duration, type_name, dots, actual, normal)
+    return None
+
+
+def values_of(duration: Fraction) -> tuple[Value, ...]:
+    """A duration as one value or several to be tied, longest first.
+
+    Raises:
+        NotNotatable: no sum of plain, dotted or tuplet values makes it.
+    """
+    single = value_of(duration)
+    if single:
+        return (single,)
+    for actual, normal in _RATIOS:
+        if not is_plain(duration * actual / normal):
+            continue
+        left = duration * actual / normal
+        values: list[Value] = []
+        for type_name, length in TYPES:
+            while length <= left:
+                values.append(Value(length * normal / actual, type_name, 0, actual, normal))
+                left -= length
+        if left == 0 and len(values) <= 8:
+            return tuple(values)
+    raise NotNotatable(f"A duration of {duration} quarter notes cannot be written exactly.")
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """A note, chord or rest to be laid out: one duration, any number of pitches."""
+
+    duration: Fraction
+    model: tuple[Note, ...] = ()
+    """The notes this event takes its pitches and marks from; empty for a rest."""
+
+    @property
+    def is_rest(self) -> bool:
+        """Whether nothing sounds."""
+        return not self.model
+
+
+def lay_out(
+    events: Iterable[Event],
+    *,
+    time: Time,
+    key: Key,
+    clefs: tuple[Clef, ...],
+    id_prefix: str,
+    beam_group: Fraction | None = None,
+) -> tuple[Measure, ...]:
+    """Fill measures of one meter with a row of events; the last measure is filled with rests.
+
+    Every measure adds up to the meter exactly; notes across a barline or a beat are tied.
+    """
+    group = beam_group or beam_length(time)
+    measures: list[Measure] = []
+    row: list[Note] = []
+    at = ZERO
+    counter = 0
+
+    def close() -> None:
+        notes = bracket_tuplets(row)
+        measures.append(
+            Measure(
+                index=len(measures),
+                number=str(len(measures) + 1),
+                length=time.length,
+                time=time,
+                key=key,
+                clefs=clefs,
+                notes=beam(notes, group),
+            )
+        )
+        row.clear()
+
+    for event in events:
+        left = event.duration
+        first = True
+        while left > 0:
+            if at == time.length:
+                close()
+                at = ZERO
+            chunk = _piece(at, min(left, time.length - at), group)
+            for value in values_of(chunk):
+                left -= value.duration
+                row.extend(_written(event, value, at, f"{id_prefix}{counter}", first, left > 0))
+                counter += 1
+                at += value.duration
+                first = False
+    if at < time.length and row:
+        for value in _rests(at, time.length):
+            row.append(rest(value, at, f"{id_prefix}{counter}"))
+            counter += 1
+            at += value.duration
+    if row:
+        close()
+    return tuple(measures)
+
+
+def _piece(at: Fraction, duration: Fraction, group: Fraction) -> Fraction:
+    """How much of a duration is written before the next beat has to be shown."""
+    into = at % group
+    if into == 0 or into + duration <= group:
+        return duration
+    plain_syncopation = into * 2 == group and duration == group
+    return duration if plain_syncopation else group - into
+
+
+def _rests(at: Fraction, end: Fraction) -> list[Value]:
+    """Values that fill from ``at`` to ``end``: to the next beat first, then as long as can be."""
+    gap = end - at
+    to_beat = min(-at % 1, gap)
+    values = list(values_of(to_beat)) if to_beat else []
+    if gap > to_beat:
+        values.extend(values_of(gap - to_beat))
+    return values
+
+
+def _tie(note: Note, *, is_first: bool, goes_on: bool) -> str | None:
+    if note.is_rest:
+        return None
+    if is_first:
+        return "start" if goes_on else None
+    return "continue" if goes_on else "stop"
+
+
+def _written(
+    event: Event, value: Value, at: Fraction, note_id: str, is_first: bool, goes_on: bool
+) -> list[Note]:
+    if event.is_rest:
+        return [rest(value, at, note_id)]
+    tuplet = Tuplet(value.actual, value.normal) if value.actual > 1 else None
+    return [
+        replace(
+            model,
+            id=f"{note_id}" if i == 0 else f"{note_id}c{i}",
+            at=at,
+            duration=value.duration,
+            type=value.type,
+            dots=value.dots,
+            tuplet=tuplet,
+            in_chord=i > 0,
+            tie=_tie(model, is_first=is_first, goes_on=goes_on),
+            articulations=model.articulations if is_first else (),
+            slurs=(),
+            beams=(),
+            voice="1",
+        )
+        for i, model in enumerate(event.model)
+    ]
+
+
+def rest(value: Value, at: Fraction, note_id: str, *, hidden: bool = False) -> Note:
+    """A rest of one written value."""
+    tuplet = Tuplet(value.actual, value.normal) if value.actual > 1 else None
+    return Note(
+        id=note_id,
+        at=at,
+        duration=value.duration,
+        is_rest=True,
+        hidden=hidden,
+        type=value.type,
+        dots=value.dots,
+        tuplet=tuplet,
+    )
+
+
+def bracket_tuplets(notes: Sequence[Note]) -> tuple[Note, ...]:
+    """Mark where each tuplet starts and stops: it closes where its sum is plain again."""
+    result: list[Note] = []
+    total = ZERO
+    for note in notes:
+        if note.tuplet is None or note.in_chord or note.grace:
+            result.append(note)
+            continue
+        starts = total == 0
+        total += note.duration
+        stops = is_plain(total)
+        if stops:
+            total = ZERO
+        edge = replace(note.tuplet, starts=starts and not stops, stops=stops and not starts)
+        result.append(replace(note, tuplet=edge))
+    return tuple(result)
+
+
+def beam_length(time: Time) -> Fraction:
+    """How much music one beam may join: a beat, but never more than a quarter in plain meters."""
+    if time.beat > 1 and is_compound(time):
+        return time.beat
+    if time.unit >= 8:
+        return min(time.length, Fraction(3, 2)) if time.numerator == 3 else Fraction(1)
+    return Fraction(1)
+
+
+def is_compound(time: Time) -> bool:
+    """Whether the beat divides in three (6/8, 9/8, 12/8 and their kin)."""
+    return time.beat.numerator % 3 == 0
+
+
+def beam(notes: Sequence[Note], group: Fraction, lead: Fraction = ZERO) -> tuple[Note, ...]:
+    """Beam flagged notes inside each group, one voice at a time.
+
+    Args:
+        notes: the notes of one measure.
+        group: quarter notes a beam may join.
+        lead: quarter notes missing in front (a pickup), so that groups stay on the beats.
+    """
+    beamed: dict[int, tuple[str, ...]] = {}
+    for voice in {(n.voice, n.staff) for n in notes}:
+        run: list[int] = []
+        slot: Fraction | None = None
+        for i, note in enumerate(notes):
+            if (note.voice, note.staff) != voice or note.in_chord or note.grace:
+                continue
+            here = (note.at + lead) // group
+            joins = note.type in FLAGS and note.sounds
+            if run and (not joins or here != slot):
+                beamed.update(_beam_group(notes, run))
+                run = []
+            if joins:
+                run.append(i)
+                slot = here
+        beamed.update(_beam_group(notes, run))
+    return tuple(
+        note if note.grace else replace(note, beams=beamed.get(i, ()))
+        for i, note in enumerate(notes)
+    )
+
+
+def _beam_group(notes: Sequence[Note], run: Sequence[int]) -> dict[int, tuple[str, ...]]:
+    if len(run) < 2:
+        return {}
+    flags = [FLAGS[notes[i].type] for i in run]
+    beams: dict[int, tuple[str, ...]] = {}
+    for place, index in enumerate(run):
+        levels = []
+        for level in range(1, flags[place] + 1):
+            before = place > 0 and flags[place - 1] >= level
+            after = place + 1 < len(run) and flags[place + 1] >= level
+            if before and after:
+                levels.append("continue")
+            elif after:
+                levels.append("begin")
+            elif before:
+                levels.append("end")
+            else:
+                levels.append("backward hook" if place > 0 else "forward hook")
+        beams[index] = tuple(levels)
+    return beams
+
+
+def written_pitch(note: Note) -> Pitch | None:
+    """Where the note stands on the staff: its pitch, or the place of an unpitched stroke."""
+    return note.pitch or note.place

@@ -1,0 +1,151 @@
+"""Positions, spans and what sounds in them."""
+
+from bisect import bisect_right
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from crumb.core.errors import BadAddress
+from crumb.core.score.model import ZERO, Measure, Note, Part
+from crumb.core.score.pitch import Pitch
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Position:
+    """A measure (by index, not printed number) plus an offset in it in quarter notes."""
+
+    index: int
+    at: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """From ``start`` up to, not including, ``end``; with ``landing`` the next note ends it."""
+
+    start: Position
+    end: Position
+    landing: bool = False
+
+    def covers(self, other: "Span") -> bool:
+        """Whether everything from other's start to its end lies inside; landings aside."""
+        return self.start <= other.start and other.end <= self.end
+
+
+@dataclass(frozen=True, slots=True)
+class Sound:
+    """One attack with its ties merged; ``at`` in quarter notes from a stated zero."""
+
+    at: Fraction
+    duration: Fraction
+    pitch: Pitch | None
+    note_id: str
+    grace: bool = False
+
+    @property
+    def end(self) -> Fraction:
+        """Where the sound stops, from the same zero."""
+        return self.at + self.duration
+
+
+def absolute(part: Part, position: Position) -> Fraction:
+    """Quarter notes from the start of the part.
+
+    Raises:
+        BadAddress: the measure does not exist or the offset lies outside it.
+    """
+    if position.index == len(part.measures) and position.at == 0:
+        return part.length
+    if not 0 <= position.index < len(part.measures):
+        raise BadAddress(f"This part has {len(part.measures)} measures; there is no such place.")
+    measure = part.measures[position.index]
+    if not 0 <= position.at <= measure.length:
+        raise BadAddress(f"Measure {measure.number} is not that long.")
+    return part.starts[position.index] + position.at
+
+
+def position_at(part: Part, quarters: Fraction) -> Position:
+    """The position ``quarters`` from the start; a barline belongs to the measure after it."""
+    if quarters >= part.length:
+        return Position(len(part.measures), ZERO)
+    index = max(bisect_right(part.starts, quarters) - 1, 0)
+    return Position(index, quarters - part.starts[index])
+
+
+def canonical(part: Part, position: Position) -> Position:
+    """The same place with the end of a measure written as the start of the next."""
+    return position_at(part, absolute(part, position))
+
+
+def whole(part: Part) -> Span:
+    """The span of the whole part."""
+    return Span(Position(0, ZERO), Position(len(part.measures), ZERO))
+
+
+def sounds(part: Part) -> tuple[Sound, ...]:
+    """Every attack of the part from its start, ties merged, grace notes with duration 0."""
+    result: list[Sound] = []
+    tied: dict[tuple[Pitch | None, int], int] = {}
+    for measure, note in part.each_note():
+        if not note.sounds or note.cue:
+            continue
+        at = part.starts[measure.index - part.measures[0].index] + note.at
+        voice_key = (note.pitch or note.place, note.staff)
+        if not note.grace and note.tie in ("continue", "stop") and voice_key in tied:
+            place = tied[voice_key]
+            held = result[place]
+            result[place] = replace(held, duration=at + note.duration - held.at)
+            if note.tie == "stop":
+                del tied[voice_key]
+            continue
+        if not note.grace and note.tie in ("start", "continue"):
+            tied[voice_key] = len(result)
+        result.append(Sound(at, note.duration, note.pitch, note.id, bool(note.grace)))
+    return tuple(sorted(result, key=lambda sound: sound.at))
+
+
+def starts_at(measure: Measure, at: Fraction) -> tuple[Note, ...]:
+    """The sounding notes that are struck exactly at an offset, grace and cue notes apart."""
+    return tuple(n for n in measure.notes if n.is_attack and n.at == at)
+
+
+def landing_notes(part: Part, end: Position) -> tuple[Note, ...]:
+    """The notes a span that ends here can land on; empty where a rest or a held note stands."""
+    end = canonical(part, end)
+    if end.index >= len(part.measures):
+        return ()
+    return starts_at(part.measures[end.index], end.at)
+
+
+def is_held(part: Part, position: Position) -> bool:
+    """Whether a note or rest is in the middle of its written value here."""
+    if position.index >= len(part.measures):
+        return False
+    measure = part.measures[position.index]
+    return any(
+        note.at < position.at < note.end and not note.grace
+        for note in measure.notes
+        if not note.hidden
+    )
+
+
+def lead_of(measure: Measure) -> Fraction:
+    """Quarter notes missing in front of a measure: more than zero for a pickup only."""
+    return max(measure.nominal - measure.length, ZERO) if measure.index == 0 else ZERO
+
+
+def beat_of(measure: Measure, at: Fraction) -> Fraction:
+    """The beat said aloud for an offset, counted from 1; a pickup counts to the barline."""
+    return (at + lead_of(measure)) / measure.time.beat + 1
+
+
+def beat_positions(part: Part) -> tuple[Position, ...]:
+    """Every beat of the part in order, the end of the part last."""
+    places = []
+    for i, measure in enumerate(part.measures):
+        beat, lead = measure.time.beat, lead_of(measure)
+        at = -lead % beat
+        if at:
+            places.append(Position(i, ZERO))
+        while at < measure.length:
+            places.append(Position(i, at))
+            at += beat
+    return (*places, Position(len(part.measures), ZERO))

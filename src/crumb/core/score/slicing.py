@@ -1,0 +1,320 @@
+"""Cut a span out of a part so that it can be engraved and played alone.
+
+The slice keeps printed numbers, carries clef, key and time to its front, hides what the mask hides
+under invisible rests (so that measures still add up), and mends what the cut broke: ties, slurs,
+hairpins, tuplet brackets, beams.
+"""
+
+from collections.abc import Iterable
+from dataclasses import replace
+from fractions import Fraction
+
+from crumb.core.errors import EmptySpan
+from crumb.core.score.model import (
+    ZERO,
+    Clef,
+    Direction,
+    Key,
+    Measure,
+    Note,
+    Part,
+    Slur,
+    Time,
+    Tuplet,
+)
+from crumb.core.score.notating import (
+    beam,
+    beam_length,
+    rest,
+    values_of,
+)
+from crumb.core.score.position import (
+    Sound,
+    Span,
+    absolute,
+    canonical,
+    landing_notes,
+    lead_of,
+    sounds,
+)
+
+LANDING_SUFFIX = "-landing"
+
+
+def slice_span(part: Part, span: Span) -> Part:
+    """The span as a part of its own, masked measures filled with hidden rests.
+
+    Raises:
+        EmptySpan: no note sounds in the span.
+        BadAddress: the span lies outside the part.
+    """
+    start, end = canonical(part, span.start), canonical(part, span.end)
+    absolute(part, start)
+    last = end.index if end.at > 0 else end.index - 1
+    pieces = [
+        _cut(
+            part.measures[i],
+            start.at if i == start.index else ZERO,
+            end.at if i == end.index else part.measures[i].length,
+        )
+        for i in range(start.index, last + 1)
+    ]
+    if not any(note.sounds for piece in pieces for note in piece.notes):
+        raise EmptySpan("There is no note to play in this span.")
+    landing = landing_notes(part, end) if span.landing else ()
+    if landing:
+        if end.at == 0:
+            pieces.append(_landing_measure(part.measures[end.index]))
+        pieces[-1] = _with_landing(pieces[-1], landing, end.at)
+    pieces = [_masked(piece) for piece in pieces]
+    return replace(part, measures=tuple(_mended(pieces)))
+
+
+def lead_in(part: Part, span: Span) -> Fraction:
+    """Masked quarter notes in the slice before the span starts."""
+    return canonical(part, span.start).at
+
+
+def span_sounds(part: Part, span: Span) -> tuple[Sound, ...]:
+    """The attacks of a span and its landing, counted from the start of the span."""
+    lead = lead_in(part, span)
+    return tuple(replace(s, at=s.at - lead) for s in sounds(slice_span(part, span)))
+
+
+def played_quarters(part: Part, span: Span) -> Fraction:
+    """How long the span lasts, its landing included, masked beats left out."""
+    quarters = absolute(part, span.end) - absolute(part, span.start)
+    end = canonical(part, span.end)
+    if span.landing and landing_notes(part, end):
+        quarters += landing_length(part.measures[end.index], end.at)
+    return quarters
+
+
+def landing_length(measure: Measure, at: Fraction) -> Fraction:
+    """A landing lasts one beat, or what the measure still holds if that is less."""
+    return min(measure.time.beat, measure.length - at)
+
+
+def _state_at(measure: Measure, at: Fraction) -> tuple[Time, Key, tuple[Clef, ...]]:
+    time, key, clefs = measure.time, measure.key, list(measure.clefs)
+    for change in measure.changes:
+        if change.at > at:
+            continue
+        time = change.time or time
+        key = change.key or key
+        if change.clef:
+            clefs[change.staff - 1] = change.clef
+    return time, key, tuple(clefs)
+
+
+def _cut(measure: Measure, start: Fraction, end: Fraction) -> Measure:
+    if start == 0 and end == measure.length:
+        return measure
+    time, key, clefs = _state_at(measure, start)
+    notes = tuple(_cut_notes(measure.notes, start, end))
+    return replace(
+        measure,
+        time=time,
+        key=key,
+        clefs=clefs,
+        notes=beam(notes, beam_length(measure.time), lead_of(measure)),
+        directions=tuple(d for d in measure.directions if start <= d.at < end),
+        changes=tuple(c for c in measure.changes if start < c.at < end),
+        barlines=tuple(
+            b for b in measure.barlines if (b.side == "left") == (start == 0) and not b.ending
+        ),
+    )
+
+
+def _cut_notes(notes: Iterable[Note], start: Fraction, end: Fraction) -> Iterable[Note]:
+    for note in notes:
+        if note.grace:
+            if start <= note.at < end:
+                yield note
+            continue
+        first, last = max(note.at, start), min(note.end, end)
+        if last <= first:
+            continue
+        if (first, last) == (note.at, note.end):
+            yield note
+            continue
+        yield from _rewritten(note, first, last)
+
+
+def _rewritten(note: Note, start: Fraction, end: Fraction) -> Iterable[Note]:
+    """A note clipped to part of itself, in as many tied values as it takes."""
+    values = values_of(end - start)
+    at = start
+    struck_before = start > note.at or note.tie in ("stop", "continue")
+    goes_on = end < note.end or note.tie in ("start", "continue")
+    for i, value in enumerate(values):
+        back = struck_before or i > 0
+        on = goes_on or i + 1 < len(values)
+        tie = {(True, True): "continue", (True, False): "stop", (False, True): "start"}
+        yield replace(
+            note,
+            id=note.id if i == 0 else f"{note.id}t{i}",
+            at=at,
+            duration=value.duration,
+            type=value.type,
+            dots=value.dots,
+            tuplet=Tuplet(value.actual, value.normal) if value.actual > 1 else None,
+            tie=None if note.is_rest else tie.get((back, on)),
+            slurs=note.slurs if i == 0 else (),
+        )
+        at += value.duration
+
+
+def _landing_measure(measure: Measure) -> Measure:
+    """The measure after the span, empty but for what its front shows."""
+    return replace(
+        measure,
+        notes=(),
+        directions=(),
+        changes=(),
+        barlines=(),
+        tempo=measure.tempo,
+        multi_rest=0,
+    )
+
+
+def _with_landing(measure: Measure, landing: tuple[Note, ...], at: Fraction) -> Measure:
+    length = landing_length(measure, at)
+    landed = []
+    for note in landing:
+        plain = replace(
+            note, tie=None, slurs=(), beams=(), fermata=False, lyric="", voice="1", staff=note.staff
+        )
+        whole = replace(plain, id=f"{note.id}{LANDING_SUFFIX}", at=at, duration=length)
+        landed.extend(_rewritten(whole, at, at + length))
+    return replace(measure, notes=(*measure.notes, *landed))
+
+
+def _masked(measure: Measure) -> Measure:
+    """Hidden rests in voice 1 wherever nothing stands in the first staff."""
+    mine = [n for n in measure.notes if n.staff == 1 and not n.grace and not n.in_chord]
+    voice = min((n.voice for n in mine), default="1")
+    filled: list[Note] = []
+    at = ZERO
+    for note in sorted((n for n in mine if n.voice == voice), key=lambda n: n.at):
+        filled.extend(_mask(measure, at, note.at, voice))
+        at = max(at, note.end)
+    filled.extend(_mask(measure, at, measure.length, voice))
+    if not filled:
+        return measure
+    notes = sorted((*measure.notes, *filled), key=lambda n: (n.staff, n.voice, n.at))
+    return replace(measure, notes=tuple(notes))
+
+
+def _mask(measure: Measure, start: Fraction, end: Fraction, voice: str) -> Iterable[Note]:
+    if end <= start:
+        return
+    at = start
+    for i, value in enumerate(values_of(end - start)):
+        note_id = f"mask{measure.index}-{at.numerator}_{at.denominator}-{i}"
+        yield replace(rest(value, at, note_id, hidden=True), voice=voice)
+        at += value.duration
+
+
+def _mended(pieces: list[Measure]) -> list[Measure]:
+    """Drop every tie, slur, hairpin and tuplet edge whose other end the cut left outside."""
+    notes = [(i, note) for i, piece in enumerate(pieces) for note in piece.notes]
+    ties = _mended_ties(notes, pieces)
+    slurs = _paired_slurs(notes)
+    rows: list[list[Note]] = [[] for _ in pieces]
+    for place, (i, note) in enumerate(notes):
+        rows[i].append(replace(note, tie=ties[place], slurs=slurs[place]))
+    wedge_open = False
+    result = []
+    for piece, row in zip(pieces, rows, strict=True):
+        directions: list[Direction] = []
+        for direction in piece.directions:
+            if direction.kind == "wedge":
+                if direction.text == "stop" and not wedge_open:
+                    continue
+                wedge_open = direction.text != "stop"
+            elif direction.kind == "octave":
+                continue
+            directions.append(direction)
+        result.append(
+            replace(piece, notes=_mended_tuplets(row), directions=tuple(directions))
+        )
+    if wedge_open and result:
+        last = result[-1]
+        stop = Direction(last.length, "wedge", "stop", above=False)
+        result[-1] = replace(last, directions=(*last.directions, stop))
+    return result
+
+
+def _mended_ties(notes: list[tuple[int, Note]], pieces: list[Measure]) -> list[str | None]:
+    offsets = [ZERO]
+    for piece in pieces:
+        offsets.append(offsets[-1] + piece.length)
+    begins = {}
+    ends = {}
+    for i, note in notes:
+        if note.sounds and not note.grace:
+            name = (note.pitch or note.place, note.staff)
+            if note.tie in ("stop", "continue"):
+                begins[name, offsets[i] + note.at] = True
+            if note.tie in ("start", "continue"):
+                ends[name, offsets[i] + note.end] = True
+    result: list[str | None] = []
+    for i, note in notes:
+        if note.tie is None or note.grace:
+            result.append(note.tie)
+            continue
+        name = (note.pitch or note.place, note.staff)
+        back = note.tie in ("stop", "continue") and (name, offsets[i] + note.at) in ends
+        on = note.tie in ("start", "continue") and (name, offsets[i] + note.end) in begins
+        result.append("continue" if back and on else "stop" if back else "start" if on else None)
+    return result
+
+
+def _paired_slurs(notes: list[tuple[int, Note]]) -> list[tuple[Slur, ...]]:
+    kept: list[list[Slur]] = [[] for _ in notes]
+    open_at: dict[tuple[int, int], int] = {}
+    for place, (_, note) in enumerate(notes):
+        for slur in sorted(note.slurs, key=lambda s: s.end == "start"):
+            name = (slur.number, note.staff)
+            if slur.end == "start":
+                open_at[name] = place
+            elif name in open_at:
+                kept[open_at.pop(name)].append(Slur(slur.number, "start"))
+                kept[place].append(slur)
+    return [tuple(row) for row in kept]
+
+
+def _mended_tuplets(notes: list[Note]) -> tuple[Note, ...]:
+    """Every bracket that is open closes, and none closes that did not open, voice by voice."""
+    result = list(notes)
+    for voice in {(n.voice, n.staff) for n in notes}:
+        open_place: int | None = None
+        last_place: int | None = None
+        for i, note in enumerate(notes):
+            if (note.voice, note.staff) != voice or note.in_chord or note.grace:
+                continue
+            if note.tuplet is None:
+                if open_place is not None and last_place is not None:
+                    result[last_place] = _edge(result[last_place], stops=True)
+                open_place = last_place = None
+                continue
+            if open_place is None:
+                open_place = i
+                result[i] = _edge(result[i], starts=True)
+            last_place = i
+            if note.tuplet.stops:
+                open_place = last_place = None
+        if open_place is not None and last_place is not None:
+            result[last_place] = _edge(result[last_place], stops=True)
+    return tuple(result)
+
+
+def _edge(note: Note, *, starts: bool = False, stops: bool = False) -> Note:
+    tuplet = note.tuplet
+    if tuplet is None:
+        return note
+    return replace(
+        note,
+        tuplet=replace(tuplet, starts=tuplet.starts or starts, stops=tuplet.stops or stops),
+    )

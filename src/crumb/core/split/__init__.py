@@ -1,0 +1,1 @@
+"""Chunk maps: dividing a part into chunks and editing the division."""

@@ -1,0 +1,1 @@
+"""Tempo: ladders and the climb on them, burst tempo, seconds."""

@@ -1,0 +1,140 @@
+"""The climb: where a player stands in a drill after each repetition.
+
+A fold over repetitions, so that the same evidence always leads to the same place; the practice
+view keeps the same rule in the browser and both are held to one table of cases. Rules (common
+practice, no source): a step is done after n clean in a row; a slip starts its count anew; two slips
+in a row take the tempo down 5, three 10; when all steps are done at one tempo the ladder goes up a
+rung. In steps of kind ``set`` a pause of more than eight seconds starts the count anew too.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from crumb.core.tempo.ladder import SLOWEST_START, next_rung, seconds_of
+
+PAUSE_SECONDS = Fraction(8)
+DOWN_AFTER = {2: Fraction(5), 3: Fraction(10)}
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbStep:
+    """What the climb has to know of a step."""
+
+    repetitions: int
+    quarters: Fraction
+    unbroken: bool
+    """Whether a pause starts the count anew."""
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbPlan:
+    """The steps of a drill and the rungs of its ladder."""
+
+    steps: tuple[ClimbStep, ...]
+    rungs: tuple[Fraction, ...]
+    beat: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Played:
+    """One repetition as the climb sees it; ``at`` in seconds on any steady clock, at its end."""
+
+    step: int
+    tempo: Fraction
+    is_clean: bool
+    at: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Climb:
+    """Where the player stands."""
+
+    tempo: Fraction
+    step: int = 0
+    in_a_row: int = 0
+    slips_in_a_row: int = 0
+    done: frozenset[int] = field(default=frozenset())
+    cycles: int = 0
+    is_finished: bool = False
+    last_at: Fraction | None = None
+    told: str = ""
+
+
+def start_climb(plan: ClimbPlan) -> Climb:
+    """At the foot of the ladder."""
+    return Climb(tempo=plan.rungs[0])
+
+
+def climb(plan: ClimbPlan, repetitions: Iterable[Played]) -> Climb:
+    """Where a player stands after all of these repetitions."""
+    state = start_climb(plan)
+    for repetition in repetitions:
+        state = advance(plan, state, repetition)
+    return state
+
+
+def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
+    """Where a player stands after one more repetition.
+
+    Raises:
+        ValueError: the repetition names a step the drill does not have.
+    """
+    if not 0 <= played.step < len(plan.steps):
+        raise ValueError(f"no step {played.step}")
+    step = plan.steps[played.step]
+    state = replace(state, told="")
+    if played.tempo != state.tempo:
+        state = replace(state, tempo=played.tempo, in_a_row=0, done=frozenset())
+    if played.step != state.step:
+        state = replace(state, step=played.step, in_a_row=0)
+    if step.unbroken and _paused(plan, step, state, played) and state.in_a_row:
+        state = replace(state, in_a_row=0, told="pause")
+    state = replace(state, last_at=played.at)
+    return _clean(plan, state, step) if played.is_clean else _slip(state)
+
+
+def _paused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played) -> bool:
+    if state.last_at is None:
+        return False
+    length = seconds_of(step.quarters, tempo=played.tempo, beat=plan.beat)
+    return played.at - state.last_at - length > PAUSE_SECONDS
+
+
+def _clean(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
+    state = replace(state, in_a_row=state.in_a_row + 1, slips_in_a_row=0)
+    if state.in_a_row < step.repetitions:
+        return state
+    done = state.done | {state.step}
+    left = [i for i in range(len(plan.steps)) if i not in done]
+    if left:
+        ahead = next((i for i in left if i > state.step), left[0])
+        return replace(state, step=ahead, in_a_row=0, done=done, told="step")
+    state = replace(state, step=0, in_a_row=0, done=frozenset(), cycles=state.cycles + 1)
+    if state.tempo >= plan.rungs[-1]:
+        return replace(state, is_finished=True, told="finished")
+    return replace(state, tempo=next_rung(plan.rungs, state.tempo), told="up")
+
+
+def _slip(state: Climb) -> Climb:
+    slips = state.slips_in_a_row + 1
+    drop = DOWN_AFTER.get(slips)
+    if drop is None:
+        return replace(state, in_a_row=0, slips_in_a_row=slips, told="again")
+    return replace(
+        state,
+        tempo=max(min(state.tempo, SLOWEST_START), state.tempo - drop),
+        in_a_row=0,
+        done=frozenset(),
+        slips_in_a_row=slips if slips < max(DOWN_AFTER) else 0,
+        told="down",
+    )
+
+
+def plan_of(
+    steps: Sequence[tuple[int, Fraction, str]], *, rungs: tuple[Fraction, ...], beat: Fraction
+) -> ClimbPlan:
+    """A plan from (repetitions, quarters, kind) of each step."""
+    return ClimbPlan(
+        tuple(ClimbStep(n, quarters, kind == "set") for n, quarters, kind in steps), rungs, beat
+    )

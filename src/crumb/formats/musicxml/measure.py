@@ -1,0 +1,302 @@
+"""One measure of MusicXML: walks the cursor through notes, backups and forwards."""
+
+import re
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from lxml import etree
+
+from crumb.core.errors import UnreadableFile
+from crumb.core.score.model import (
+    ZERO,
+    Barline,
+    Change,
+    Clef,
+    Direction,
+    Key,
+    Measure,
+    Note,
+    Tempo,
+    Time,
+)
+from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
+from crumb.formats.musicxml.notes import read_note
+from crumb.formats.musicxml.numbers import exact, text_of, whole
+
+_TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
+_MAX_DIVISIONS = 1_000_000
+_MAX_MEASURE = Fraction(1000)
+_TIME_BEATS = re.compile(r"^\d{1,3}(\s*\+\s*\d{1,3})*$")
+
+
+@dataclass
+class PartState:
+    """What carries over from measure to measure while a part is read."""
+
+    label: str
+    divisions: Fraction = Fraction(1)
+    time: Time = Time("4", 4)
+    key: Key = Key(0)
+    clefs: list[Clef] = field(default_factory=lambda: [Clef("G", 2)])
+    tempo: Tempo | None = None
+    staves: int = 1
+    staff_lines: int = 5
+
+
+@dataclass
+class MeasureReader:
+    """Reads one <measure> element; made for one use."""
+
+    state: PartState
+    element: etree._Element
+    index: int
+
+    def __post_init__(self) -> None:
+        """Start at the left barline with what is in force there."""
+        self.number = (self.element.get("number") or str(self.index + 1)).strip()[:12]
+        self.where = f"{self.state.label}, measure {self.number}"
+        self.before = (self.state.time, self.state.key, tuple(self.state.clefs))
+        self.cursor = ZERO
+        self.furthest = ZERO
+        self.chord_start = ZERO
+        self.notes: list[Note] = []
+        self.directions: list[Direction] = []
+        self.changes: list[Change] = []
+        self.barlines: list[Barline] = []
+        self.multi_rest = 0
+        self.new_system = self.new_page = False
+
+    def read(self) -> Measure:
+        """The measure.
+
+        Raises:
+            UnreadableFile: a number or a duration that cannot be.
+        """
+        handlers = {
+            "attributes": self._attributes,
+            "note": self._note,
+            "backup": self._backup,
+            "forward": self._forward,
+            "direction": self._direction,
+            "sound": self._sound,
+            "barline": self._barline,
+            "print": self._print,
+        }
+        for child in self.element:
+            handler = handlers.get(str(child.tag))
+            if handler:
+                handler(child)
+        return self._measure()
+
+    def _measure(self) -> Measure:
+        time, key, clefs = self._opening()
+        length = self.furthest or time.length
+        notes = tuple(sorted(self.notes, key=lambda n: (n.staff, n.voice, n.at)))
+        if not any(n.beams for n in notes) and any(n.type in FLAGS for n in notes):
+            lead = max(time.length - length, ZERO) if self.index == 0 else ZERO
+            notes = beam(notes, beam_length(time), lead)
+        return Measure(
+            index=self.index,
+            number=self.number,
+            length=length,
+            time=time,
+            key=key,
+            clefs=clefs,
+            tempo=self.state.tempo,
+            implicit=self.element.get("implicit") == "yes",
+            notes=notes,
+            directions=tuple(self.directions),
+            changes=tuple(c for c in self.changes if c.at > 0),
+            barlines=tuple(self.barlines),
+            new_system=self.new_system,
+            new_page=self.new_page,
+            multi_rest=self.multi_rest,
+        )
+
+    def _opening(self) -> tuple[Time, Key, tuple[Clef, ...]]:
+        """What is in force at the left barline, changes printed there included."""
+        time, key, clefs = self.before
+        in_force = list(clefs)
+        for change in self.changes:
+            if change.at > 0:
+                continue
+            time, key = change.time or time, change.key or key
+            while len(in_force) < len(self.state.clefs):
+                in_force.append(self.state.clefs[len(in_force)])
+            if change.clef:
+                in_force[change.staff - 1] = change.clef
+        return time, key, tuple(in_force)
+
+    def _attributes(self, element: etree._Element) -> None:
+        state = self.state
+        divisions = element.findtext("divisions")
+        if divisions is not None:
+            state.divisions = exact(divisions, self.where)
+            if not 0 < state.divisions <= _MAX_DIVISIONS:
+                raise UnreadableFile(f"{self.where}: {divisions[:20]} divisions to a quarter.")
+        staves = element.findtext("staves")
+        if staves is not None:
+            state.staves = min(max(whole(staves, self.where), 1), 8)
+        lines = element.findtext("staff-details/staff-lines")
+        if lines is not None:
+            state.staff_lines = min(max(whole(lines, self.where), 0), 12)
+        while len(state.clefs) < state.staves:
+            state.clefs.append(Clef("F", 4) if state.staves == 2 else Clef("G", 2))
+        for key in element.findall("key"):
+            fifths = key.findtext("fifths")
+            if fifths is not None and key.get("number") in (None, "1"):
+                count = whole(fifths, self.where)
+                if abs(count) > 14:
+                    raise UnreadableFile(f"{self.where}: a key of {count} accidentals.")
+                state.key = Key(count, text_of(key, "mode"))
+                self.changes.append(Change(self.cursor, key=state.key))
+        self._time(element)
+        for clef in element.findall("clef"):
+            self._clef(clef)
+        rests = element.findtext("measure-style/multiple-rest")
+        if rests is not None:
+            self.multi_rest = whole(rests, self.where)
+
+    def _time(self, element: etree._Element) -> None:
+        time = element.find("time")
+        if time is None or time.findtext("beats") is None:
+            return
+        pairs = list(zip(time.findall("beats"), time.findall("beat-type"), strict=False))
+        units = {whole(unit.text, self.where) for _, unit in pairs}
+        beats = [(b.text or "").strip() for b, _ in pairs]
+        if not all(_TIME_BEATS.match(b) for b in beats) or not units or min(units) < 1:
+            raise UnreadableFile(f"{self.where}: a time signature that makes no sense.")
+        unit = max(units)
+        if unit not in (1, 2, 4, 8, 16, 32, 64, 128):
+            raise UnreadableFile(f"{self.where}: a time signature over {unit}.")
+        counts = [
+            str(sum(int(x) for x in b.split("+")) * unit // whole(u.text, self.where))
+            if len(pairs) > 1
+            else b.replace(" ", "")
+            for b, (_, u) in zip(beats, pairs, strict=True)
+        ]
+        signature = Time("+".join(counts), unit, time.get("symbol") or "")
+        if signature.numerator < 1:
+            raise UnreadableFile(f"{self.where}: a time signature of no beats.")
+        self.state.time = signature
+        self.changes.append(Change(self.cursor, time=signature))
+
+    def _clef(self, clef: etree._Element) -> None:
+        staff = int(clef.get("number") or 1) if (clef.get("number") or "1").isdigit() else 1
+        sign = text_of(clef, "sign") or "G"
+        default = {"G": 2, "F": 4, "C": 3}.get(sign, 3)
+        line_text = clef.findtext("line")
+        octave = clef.findtext("clef-octave-change")
+        made = Clef(
+            sign,
+            whole(line_text, self.where) if line_text else default,
+            whole(octave, self.where) if octave else 0,
+        )
+        if 1 <= staff <= len(self.state.clefs):
+            self.state.clefs[staff - 1] = made
+            self.changes.append(Change(self.cursor, clef=made, staff=staff))
+
+    def _duration(self, element: etree._Element) -> Fraction:
+        text = element.findtext("duration")
+        duration = exact(text, self.where) / self.state.divisions
+        if not 0 <= duration <= _MAX_MEASURE:
+            raise UnreadableFile(f"{self.where}: a note lasts {duration} quarter notes.")
+        return duration
+
+    def _note(self, element: etree._Element) -> None:
+        is_grace = element.find("grace") is not None
+        duration = ZERO if is_grace else self._note_duration(element)
+        in_chord = element.find("chord") is not None
+        at = self.chord_start if in_chord and not is_grace else self.cursor
+        if not in_chord and not is_grace:
+            self.chord_start = self.cursor
+            self.cursor += duration
+            self.furthest = max(self.furthest, self.cursor)
+        note = read_note(element, at=at, duration=duration, where=self.where)
+        serial = len(self.notes)
+        prefix = "r" if note.is_rest else "n"
+        note_id = f"{prefix}{self.index}-{at.numerator}_{at.denominator}-{serial}"
+        self.notes.append(replace(note, id=note_id))
+
+    def _note_duration(self, element: etree._Element) -> Fraction:
+        if element.find("duration") is None and element.find("cue") is not None:
+            return _TYPE_LENGTHS.get(text_of(element, "type"), ZERO)
+        return self._duration(element)
+
+    def _backup(self, element: etree._Element) -> None:
+        self.cursor = max(self.cursor - self._duration(element), ZERO)
+
+    def _forward(self, element: etree._Element) -> None:
+        self.cursor += self._duration(element)
+        self.furthest = max(self.furthest, self.cursor)
+
+    def _direction(self, element: etree._Element) -> None:
+        offset = element.findtext("offset")
+        at = self.cursor
+        if offset is not None:
+            at = max(at + exact(offset, self.where) / self.state.divisions, ZERO)
+        above = element.get("placement") != "below"
+        staff_text = text_of(element, "staff")
+        staff = int(staff_text) if staff_text.isdigit() else 1
+
+        def add(kind: str, text: str, tempo: Tempo | None = None) -> None:
+            self.directions.append(Direction(at, kind, text[:200], above, staff, tempo))
+
+        metronome = None
+        for kind in element.findall("direction-type/*"):
+            tag = str(kind.tag)
+            if tag == "rehearsal":
+                add("rehearsal", (kind.text or "").strip())
+            elif tag == "words" and (kind.text or "").strip():
+                add("words", (kind.text or "").strip())
+            elif tag == "dynamics" and len(kind):
+                mark = kind[0]
+                named = (mark.text or "") if mark.tag == "other-dynamics" else str(mark.tag)
+                add("dynamic", named)
+            elif tag == "wedge" and kind.get("type") in ("crescendo", "diminuendo", "stop"):
+                add("wedge", kind.get("type") or "")
+            elif tag == "octave-shift" and kind.get("type") in ("up", "down", "stop"):
+                add("octave", f"{kind.get('type')} {kind.get('size') or '8'}")
+            elif tag in ("segno", "coda"):
+                add(tag, tag)
+            elif tag == "metronome":
+                metronome = self._metronome(kind)
+        if metronome:
+            add("tempo", "", metronome)
+        for sound in element.findall("sound"):
+            self._sound(sound, printed=metronome is not None)
+
+    def _metronome(self, element: etree._Element) -> Tempo | None:
+        unit = _TYPE_LENGTHS.get(text_of(element, "beat-unit"))
+        minute = re.search(r"\d{1,4}(?:\.\d{1,6})?", text_of(element, "per-minute"))
+        if unit is None or minute is None or Fraction(minute[0]) == 0:
+            return None
+        dots = len(element.findall("beat-unit-dot"))
+        tempo = Tempo(unit * (2 - Fraction(1, 2**dots)), Fraction(minute[0]))
+        self.state.tempo = tempo
+        return tempo
+
+    def _sound(self, element: etree._Element, *, printed: bool = False) -> None:
+        tempo = element.get("tempo")
+        if tempo is not None and not printed:
+            quarters = exact(tempo, self.where)
+            if quarters > 0:
+                self.state.tempo = Tempo(Fraction(1), quarters)
+
+    def _barline(self, element: etree._Element) -> None:
+        repeat, ending = element.find("repeat"), element.find("ending")
+        times = repeat.get("times") if repeat is not None else None
+        self.barlines.append(
+            Barline(
+                side=element.get("location") or "right",
+                style=text_of(element, "bar-style"),
+                repeat=(repeat.get("direction") or "") if repeat is not None else "",
+                times=int(times) if times and times.isdigit() else 2,
+                ending=(ending.get("number") or "") if ending is not None else "",
+                ending_type=(ending.get("type") or "") if ending is not None else "",
+            )
+        )
+
+    def _print(self, element: etree._Element) -> None:
+        self.new_system = element.get("new-system") == "yes"
+        self.new_page = element.get("new-page") == "yes"

@@ -1,0 +1,368 @@
+"""The score model out to MusicXML 4.0: what is engraved, printed, exported and read back.
+
+Notes and measures carry their ids, which the engraver hands on to the drawing.
+"""
+
+from collections.abc import Iterable
+from fractions import Fraction
+from math import lcm
+from xml.sax.saxutils import escape, quoteattr
+
+from crumb.core.score.model import (
+    ZERO,
+    Barline,
+    Change,
+    Clef,
+    Direction,
+    Key,
+    Measure,
+    Note,
+    Part,
+    Tempo,
+    Time,
+)
+from crumb.core.score.notating import TYPES
+
+_DOCTYPE = (
+    '<?xml version="1.0" encoding="UTF-8"?>\n'
+    '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
+    '"http://www.musicxml.org/dtds/partwise.dtd">\n'
+)
+_PLAIN_DYNAMICS = frozenset(
+    "p pp ppp pppp f ff fff ffff mp mf sf sfp sfpp fp rf rfz sfz sffz fz n pf sfzp".split()
+)
+
+
+def write_part(part: Part, *, title: str = "", composer: str = "") -> str:
+    """A complete MusicXML document with this one part."""
+    out = [_DOCTYPE, '<score-partwise version="4.0">']
+    if title:
+        out.append(f"<work><work-title>{escape(title)}</work-title></work>")
+    if composer:
+        out.append(
+            f'<identification><creator type="composer">{escape(composer)}</creator></identification>'
+        )
+    out.append('<part-list><score-part id="P1">')
+    out.append(f"<part-name>{escape(part.name or 'Part')}</part-name>")
+    if part.instrument:
+        out.append(
+            f'<score-instrument id="P1-I1"><instrument-name>{escape(part.instrument)}'
+            "</instrument-name></score-instrument>"
+        )
+    out.append('</score-part></part-list><part id="P1">')
+    out.extend(_PartWriter(part).measures())
+    out.append("</part></score-partwise>\n")
+    return "".join(out)
+
+
+class _PartWriter:
+    """Writes the measures of one part; remembers what is in force."""
+
+    def __init__(self, part: Part) -> None:
+        self.part = part
+        self.divisions = _divisions(part)
+        self.time: Time | None = None
+        self.key: Key | None = None
+        self.clefs: tuple[Clef, ...] | None = None
+
+    def measures(self) -> Iterable[str]:
+        for i, measure in enumerate(self.part.measures):
+            yield "".join(self._measure(measure, is_first=i == 0))
+
+    def ticks(self, quarters: Fraction) -> int:
+        return int(quarters * self.divisions)
+
+    def _measure(self, measure: Measure, *, is_first: bool) -> Iterable[str]:
+        implicit = ' implicit="yes"' if measure.implicit else ""
+        yield f'<measure number={quoteattr(measure.number)} id="m{measure.index}"{implicit}>'
+        if measure.new_page or measure.new_system:
+            page = ' new-page="yes"' if measure.new_page else ""
+            system = ' new-system="yes"' if measure.new_system else ""
+            yield f"<print{system}{page}/>"
+        yield from (_barline(b) for b in measure.barlines if b.side == "left")
+        yield self._attributes(measure, is_first=is_first)
+        yield from self._content(measure)
+        yield from (_barline(b) for b in measure.barlines if b.side != "left")
+        yield "</measure>"
+
+    def _attributes(self, measure: Measure, *, is_first: bool) -> str:
+        inner = []
+        if is_first:
+            inner.append(f"<divisions>{self.divisions}</divisions>")
+        if measure.key != self.key:
+            inner.append(_key(measure.key))
+        if measure.time != self.time:
+            inner.append(_time(measure.time))
+        if is_first and self.part.staves > 1:
+            inner.append(f"<staves>{self.part.staves}</staves>")
+        for staff, clef in enumerate(measure.clefs, start=1):
+            before = self.clefs[staff - 1] if self.clefs and staff <= len(self.clefs) else None
+            if clef != before:
+                inner.append(_clef(clef, staff, self.part.staves))
+        if is_first and self.part.staff_lines != 5:
+            inner.append(
+                f"<staff-details><staff-lines>{self.part.staff_lines}</staff-lines></staff-details>"
+            )
+        if is_first and (self.part.transposition.chromatic or self.part.transposition.diatonic):
+            inner.append(_transpose(self.part))
+        if measure.multi_rest > 1:
+            inner.append(
+                f"<measure-style><multiple-rest>{measure.multi_rest}</multiple-rest></measure-style>"
+            )
+        self.key, self.time, self.clefs = measure.key, measure.time, measure.clefs
+        return f"<attributes>{''.join(inner)}</attributes>" if inner else ""
+
+    def _content(self, measure: Measure) -> Iterable[str]:
+        """Voices one after another, marks and changes with the first of them."""
+        voices = sorted({(n.staff, n.voice) for n in measure.notes})
+        marks: list[Direction | Change] = sorted(
+            (*measure.changes, *measure.directions), key=lambda m: m.at
+        )
+        cursor = ZERO
+        for i, (staff, voice) in enumerate(voices):
+            row = [n for n in measure.notes if (n.staff, n.voice) == (staff, voice)]
+            if i:
+                yield self._move(cursor, ZERO)
+                cursor = ZERO
+            for note in row:
+                while marks and marks[0].at <= note.at and i == 0:
+                    mark = marks.pop(0)
+                    yield self._mark(mark, cursor)
+                if note.at != cursor and not note.in_chord:
+                    yield self._move(cursor, note.at)
+                    cursor = note.at
+                yield self._note(note)
+                if not note.in_chord and not note.grace:
+                    cursor = note.end
+            if i == 0:
+                for mark in marks:
+                    if isinstance(mark, Direction):
+                        yield self._mark(mark, cursor)
+                marks = []
+        for mark in marks:
+            yield self._mark(mark, ZERO)
+        if cursor < measure.length:
+            yield self._move(cursor, measure.length)
+
+    def _move(self, cursor: Fraction, target: Fraction) -> str:
+        if target == cursor:
+            return ""
+        tag = "forward" if target > cursor else "backup"
+        return f"<{tag}><duration>{self.ticks(abs(target - cursor))}</duration></{tag}>"
+
+    def _mark(self, mark: Direction | Change, cursor: Fraction) -> str:
+        if isinstance(mark, Direction):
+            offset = self.ticks(mark.at - cursor)
+            return _direction(mark, offset, self.part.staves)
+        inner = ""
+        if mark.key:
+            inner += _key(mark.key)
+            self.key = mark.key
+        if mark.time:
+            inner += _time(mark.time)
+            self.time = mark.time
+        if mark.clef:
+            inner += _clef(mark.clef, mark.staff, self.part.staves)
+            clefs = list(self.clefs or ())
+            clefs[mark.staff - 1] = mark.clef
+            self.clefs = tuple(clefs)
+        return f"<attributes>{inner}</attributes>"
+
+    def _note(self, note: Note) -> str:
+        hidden = ' print-object="no"' if note.hidden else ""
+        out = [f'<note id="{note.id}"{hidden}>']
+        if note.grace:
+            out.append('<grace slash="yes"/>' if note.grace == "slashed" else "<grace/>")
+        if note.cue:
+            out.append("<cue/>")
+        if note.in_chord:
+            out.append("<chord/>")
+        out.append(_sounding(note))
+        if not note.grace:
+            out.append(f"<duration>{self.ticks(note.duration)}</duration>")
+        if note.tie in ("stop", "continue"):
+            out.append('<tie type="stop"/>')
+        if note.tie in ("start", "continue"):
+            out.append('<tie type="start"/>')
+        out.append(f"<voice>{escape(note.voice)}</voice>")
+        if note.type:
+            out.append(f"<type>{escape(note.type)}</type>")
+        out.append("<dot/>" * note.dots)
+        if note.accidental:
+            out.append(f"<accidental>{escape(note.accidental)}</accidental>")
+        if note.tuplet:
+            out.append(
+                f"<time-modification><actual-notes>{note.tuplet.actual}</actual-notes>"
+                f"<normal-notes>{note.tuplet.normal}</normal-notes></time-modification>"
+            )
+        if note.notehead:
+            out.append(f"<notehead>{escape(note.notehead)}</notehead>")
+        if self.part.staves > 1:
+            out.append(f"<staff>{note.staff}</staff>")
+        out.extend(
+            f'<beam number="{level}">{beam}</beam>' for level, beam in enumerate(note.beams, 1)
+        )
+        out.append(_notations(note))
+        if note.lyric:
+            out.append(f"<lyric><text>{escape(note.lyric)}</text></lyric>")
+        out.append("</note>")
+        return "".join(out)
+
+
+def _divisions(part: Part) -> int:
+    """Ticks to a quarter that every time in the part divides into."""
+    result = 1
+    for measure in part.measures:
+        result = lcm(result, measure.length.denominator)
+        for note in measure.notes:
+            result = lcm(result, note.at.denominator, note.duration.denominator)
+        for mark in (*measure.directions, *measure.changes):
+            result = lcm(result, mark.at.denominator)
+    return result
+
+
+def _sounding(note: Note) -> str:
+    if note.is_rest:
+        if note.place:
+            inner = _display(note.place.step, note.place.octave)
+            return f"<rest>{inner}</rest>"
+        return '<rest measure="yes"/>' if not note.type and not note.hidden else "<rest/>"
+    if note.pitch is None:
+        inner = _display(note.place.step, note.place.octave) if note.place else ""
+        return f"<unpitched>{inner}</unpitched>"
+    alter = note.pitch.alter
+    number = str(alter) if alter.denominator == 1 else str(float(alter))
+    return (
+        f"<pitch><step>{note.pitch.step}</step>"
+        + (f"<alter>{number}</alter>" if alter else "")
+        + f"<octave>{note.pitch.octave}</octave></pitch>"
+    )
+
+
+def _display(step: str, octave: int) -> str:
+    return f"<display-step>{step}</display-step><display-octave>{octave}</display-octave>"
+
+
+def _notations(note: Note) -> str:
+    inner = []
+    if note.tie in ("stop", "continue"):
+        inner.append('<tied type="stop"/>')
+    if note.tie in ("start", "continue"):
+        inner.append('<tied type="start"/>')
+    inner.extend(f'<slur type="{s.end}" number="{s.number}"/>' for s in note.slurs)
+    if note.tuplet and note.tuplet.starts:
+        inner.append('<tuplet type="start" bracket="yes"/>')
+    if note.tuplet and note.tuplet.stops:
+        inner.append('<tuplet type="stop"/>')
+    if note.ornaments:
+        inner.append(f"<ornaments>{''.join(_ornament(o) for o in note.ornaments)}</ornaments>")
+    if note.technical:
+        marks = "".join(
+            f"<{tag}>{escape(text)}</{tag}>" if text else f"<{tag}/>"
+            for tag, text in note.technical
+        )
+        inner.append(f"<technical>{marks}</technical>")
+    if note.articulations:
+        marks = "".join(f"<{mark}/>" for mark in note.articulations)
+        inner.append(f"<articulations>{marks}</articulations>")
+    if note.fermata:
+        inner.append("<fermata/>")
+    return f"<notations>{''.join(inner)}</notations>" if inner else ""
+
+
+def _ornament(mark: str) -> str:
+    if mark.startswith("tremolo:"):
+        _, kind, strokes = mark.split(":")
+        return f'<tremolo type="{kind}">{strokes}</tremolo>'
+    return f"<{mark}/>"
+
+
+def _key(key: Key) -> str:
+    mode = f"<mode>{escape(key.mode)}</mode>" if key.mode else ""
+    return f"<key><fifths>{key.fifths}</fifths>{mode}</key>"
+
+
+def _time(time: Time) -> str:
+    symbol = f" symbol={quoteattr(time.symbol)}" if time.symbol else ""
+    return f"<time{symbol}><beats>{time.beats}</beats><beat-type>{time.unit}</beat-type></time>"
+
+
+def _clef(clef: Clef, staff: int, staves: int) -> str:
+    number = f' number="{staff}"' if staves > 1 else ""
+    octave = (
+        f"<clef-octave-change>{clef.octave_change}</clef-octave-change>"
+        if clef.octave_change
+        else ""
+    )
+    line = f"<line>{clef.line}</line>" if clef.sign in "GFC" else ""
+    return f"<clef{number}><sign>{escape(clef.sign)}</sign>{line}{octave}</clef>"
+
+
+def _transpose(part: Part) -> str:
+    octaves = int(part.transposition.chromatic / 12)
+    return (
+        f"<transpose><diatonic>{part.transposition.diatonic - 7 * octaves}</diatonic>"
+        f"<chromatic>{part.transposition.chromatic - 12 * octaves}</chromatic>"
+        + (f"<octave-change>{octaves}</octave-change>" if octaves else "")
+        + "</transpose>"
+    )
+
+
+def _direction(mark: Direction, offset: int, staves: int) -> str:
+    body = {
+        "rehearsal": lambda: f"<rehearsal>{escape(mark.text)}</rehearsal>",
+        "words": lambda: f"<words>{escape(mark.text)}</words>",
+        "dynamic": lambda: f"<dynamics>{_dynamic(mark.text)}</dynamics>",
+        "wedge": lambda: f'<wedge type="{mark.text}"/>',
+        "octave": lambda: _octave(mark.text),
+        "segno": lambda: "<segno/>",
+        "coda": lambda: "<coda/>",
+        "tempo": lambda: _metronome(mark.tempo),
+    }[mark.kind]()
+    place = "above" if mark.above else "below"
+    sound = f'<sound tempo="{float(mark.tempo.quarters):g}"/>' if mark.tempo else ""
+    return (
+        f'<direction placement="{place}"><direction-type>{body}</direction-type>'
+        + (f"<offset>{offset}</offset>" if offset else "")
+        + (f"<staff>{mark.staff}</staff>" if staves > 1 else "")
+        + sound
+        + "</direction>"
+    )
+
+
+def _dynamic(text: str) -> str:
+    if text in _PLAIN_DYNAMICS:
+        return f"<{text}/>"
+    return f"<other-dynamics>{escape(text)}</other-dynamics>"
+
+
+def _octave(text: str) -> str:
+    kind, size = text.split(" ")
+    return f'<octave-shift type="{kind}" size="{size}"/>'
+
+
+def _metronome(tempo: Tempo | None) -> str:
+    if tempo is None:
+        return ""
+    for type_name, length in TYPES:
+        for dots, factor in enumerate((Fraction(1), Fraction(3, 2))):
+            if length * factor == tempo.beat:
+                dot = "<beat-unit-dot/>" * dots
+                return (
+                    f"<metronome><beat-unit>{type_name}</beat-unit>{dot}"
+                    f"<per-minute>{float(tempo.per_minute):g}</per-minute></metronome>"
+                )
+    return ""
+
+
+def _barline(barline: Barline) -> str:
+    out = [f'<barline location="{barline.side}">']
+    if barline.style:
+        out.append(f"<bar-style>{escape(barline.style)}</bar-style>")
+    if barline.ending:
+        out.append(f"<ending number={quoteattr(barline.ending)} type={quoteattr(barline.ending_type)}/>")
+    if barline.repeat:
+        times = f' times="{barline.times}"' if barline.repeat == "backward" and barline.times != 2 else ""
+        out.append(f'<repeat direction="{barline.repeat}"{times}/>')
+    out.append("</barline>")
+    return "".join(out)
