@@ -261,7 +261,9 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--json", action="store_true", help="print one JSON document")
     commands = parser.add_subparsers(dest="command", required=True)
 
-    def command(name: str, run: Callable[[argparse.Namespace], object], text: str) -> argparse.ArgumentParser:
+    def command(
+        name: str, run: Callable[[argparse.Namespace], object], text: str
+    ) -> argparse.ArgumentParser:
         made = commands.add_parser(name, help=text)
         made.add_argument("--json", action="store_true", default=argparse.SUPPRESS)
         made.set_defaults(run=run)
@@ -293,7 +295,11 @@ def _parser() -> argparse.ArgumentParser:
 
 def _cell(value: object) -> str:
     if isinstance(value, list):
-        return f"{len(value)} …" if value and isinstance(value[0], dict) else ", ".join(map(str, value))
+        return (
+            f"{len(value)} …"
+            if value and isinstance(value[0], dict)
+            else ", ".join(map(str, value))
+        )
     if isinstance(value, dict):
         return " ".join(str(v) for v in value.values() if v is not None)
     return "" if value is None else str(value)
@@ -302,7 +308,9 @@ def _cell(value: object) -> str:
 def _table(rows: Sequence[Row]) -> str:
     if not rows:
         return "Nothing."
-    heads = [head for head in rows[0] if not isinstance(rows[0][head], dict) or head in ("start", "end")]
+    heads = [
+        head for head in rows[0] if not isinstance(rows[0][head], dict) or head in ("start", "end")
+    ]
     cells = [heads, *([_cell(row[head]) for head in heads] for row in rows)]
     widths = [min(max(len(row[i]) for row in cells), 40) for i in range(len(heads))]
     return "\n".join(
@@ -336,8 +344,6 @@ def main(argv: Sequence[str] | None = None) -> int:
     except CrumbError as error:
         sys.stderr.write(f"{error.message}\n")
         return 2
-    sys.stdout.write(
-        json.dumps(result, ensure_ascii=False) if args.json else _readable(result)
-    )
+    sys.stdout.write(json.dumps(result, ensure_ascii=False) if args.json else _readable(result))
     sys.stdout.write("\n")
     return 0

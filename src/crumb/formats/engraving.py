@@ -19,7 +19,9 @@ from crumb.formats.musicxml.writer import write_part
 ENGRAVER = f"verovio-{verovio.toolkit(False).getVersion().split('-')[0]}-1"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
-_NUMBERS = re.compile(r'<g[^>]*class="mNum"[^>]*>.*?</g>\s*</g>|<g[^>]*class="mNum"[^>]*/>', re.DOTALL)
+_NUMBERS = re.compile(
+    r'<g[^>]*class="mNum"[^>]*>.*?</g>\s*</g>|<g[^>]*class="mNum"[^>]*/>', re.DOTALL
+)
 _MAX_PAGE_HEIGHT = 60000
 
 
@@ -61,13 +63,13 @@ def _engraver() -> Iterator["verovio.toolkit"]:
 
 def engraving_key(part: Part, layout: Layout) -> str:
     """The name of a drawing: the same music and layout have the same one."""
-    text = f"{ENGRAVER}|{layout}|{write_part(part)}"
+    text = f"{ENGRAVER}|{layout}|{write_part(part, name_printed=False)}"
     return sha256(text.encode()).hexdigest()
 
 
 def engrave(part: Part, layout: Layout) -> str:
     """The part as one SVG drawing that scales to the width it is given."""
-    xml = write_part(part)
+    xml = write_part(part, name_printed=False)
     seed = int(sha256(xml.encode()).hexdigest()[:7], 16)
     with _engraver() as toolkit:
         toolkit.resetOptions()

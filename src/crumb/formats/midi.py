@@ -33,7 +33,11 @@ def write_midi(part: Part, *, tempo: Fraction, beat: Fraction) -> bytes:
     """
     rate = tick_rate(part)
     track = mido.MidiTrack()
-    track.append(mido.MetaMessage("track_name", name=part.name.encode("latin-1", "replace").decode("latin-1")))
+    track.append(
+        mido.MetaMessage(
+            "track_name", name=part.name.encode("latin-1", "replace").decode("latin-1")
+        )
+    )
     track.append(mido.MetaMessage("set_tempo", tempo=round(60_000_000 / (tempo * beat))))
     events = []
     for sound in sounds(part):

@@ -9,9 +9,7 @@ REPETITIONS = Parameter("repetitions", "Clean in a row", 3, low=1, high=20)
 
 
 def _alone(part: Part, span: Span, settings: Settings) -> tuple[Step, ...]:
-    return (
-        written_step(part, span, name="As written", repetitions=int(settings["repetitions"])),
-    )
+    return (written_step(part, span, name="As written", repetitions=int(settings["repetitions"])),)
 
 
 ALONE = DrillKind(

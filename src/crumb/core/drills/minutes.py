@@ -33,6 +33,4 @@ def climb_seconds(
     breath: Fraction = BREATH_SECONDS,
 ) -> Fraction:
     """Seconds of a climb without a slip: one cycle on each rung."""
-    return sum(
-        (cycle_seconds(steps, tempo=rung, beat=beat, breath=breath) for rung in rungs), ZERO
-    )
+    return sum((cycle_seconds(steps, tempo=rung, beat=beat, breath=breath) for rung in rungs), ZERO)

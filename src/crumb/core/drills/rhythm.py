@@ -34,9 +34,7 @@ def varied(events: Sequence[Event], runs: Sequence[Run], pattern_of: "PatternOf"
     for run in runs:
         result.extend(events[place : run.first])
         values = cycle(pattern_of(run))
-        result.extend(
-            Event(next(values), event.model) for event in events[run.first : run.last]
-        )
+        result.extend(Event(next(values), event.model) for event in events[run.first : run.last])
         place = run.last
     result.extend(events[place:])
     return result
@@ -102,9 +100,7 @@ def _steps(
         as_written=False,
         burst=min(min(pattern_of(run)) / run.unit for run in runs),
     )
-    original = written_step(
-        part, span, name="As written", repetitions=int(settings["repetitions"])
-    )
+    original = written_step(part, span, name="As written", repetitions=int(settings["repetitions"]))
     return (varied_step, original)
 
 
@@ -132,7 +128,9 @@ def _hold(part: Part, span: Span, settings: Settings) -> tuple[Step, ...]:
 
 _VARIATION = Parameter("variation_repetitions", "Clean in the new rhythm", 4, low=1, high=20)
 _CLEAN = "Even within the pattern, the short notes light and quick, no note lost."
-_PULSE = "Not for players whose inner pulse is still weak, until someone has heard them do it right."
+_PULSE = (
+    "Not for players whose inner pulse is still weak, until someone has heard them do it right."
+)
 _SLIP = "Play it again; the count of clean ones starts anew."
 _NEEDS = "A run: four or more equal notes in a row."
 

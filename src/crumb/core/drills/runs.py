@@ -62,11 +62,11 @@ def _add(row: list[tuple[Fraction, Fraction, list[Note]]], at: Fraction, note: N
         if note.sounds and notes and at == last_at and note.duration == length:
             notes.append(note)
             return
-        if note.tie in ("continue", "stop") and notes and at == last_at + length:
-            if any(n.pitch == note.pitch for n in notes):
-                row[-1] = (last_at, length + note.duration, notes)
-                return
-        if note.tie in ("continue", "stop") and any(n.pitch == note.pitch for n in notes):
+        is_held = note.tie in ("continue", "stop") and any(n.pitch == note.pitch for n in notes)
+        if is_held and at == last_at + length:
+            row[-1] = (last_at, length + note.duration, notes)
+            return
+        if is_held:
             return  # another member of a chord that is tied over as a whole
         if at < last_at + length:
             raise DrillDoesNotFit(
@@ -80,11 +80,7 @@ def find_runs(events: Sequence[Event]) -> tuple[Run, ...]:
     runs = []
     first = 0
     for i in range(1, len(events) + 1):
-        ends = (
-            i == len(events)
-            or events[i].is_rest
-            or events[i].duration != events[first].duration
-        )
+        ends = i == len(events) or events[i].is_rest or events[i].duration != events[first].duration
         if ends:
             if not events[first].is_rest and i - first >= SHORTEST_RUN:
                 runs.append(Run(first, i, events[first].duration))

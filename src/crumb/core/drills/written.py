@@ -6,9 +6,7 @@ from crumb.core.score.position import Span
 from crumb.core.score.slicing import played_quarters, slice_span, span_sounds
 
 
-def written_step(
-    part: Part, span: Span, *, name: str, repetitions: int, kind: str = PROVE
-) -> Step:
+def written_step(part: Part, span: Span, *, name: str, repetitions: int, kind: str = PROVE) -> Step:
     """The span as written, clicked on the beat of its first measure."""
     return Step(
         name=name,

@@ -15,7 +15,9 @@ from crumb.core.score.position import (
     lead_of,
 )
 
-_RANGE = re.compile(r"^\s*(?P<first>[^\s+–-]+)(?:\s*[-–]\s*(?P<last>[^\s+–-]+))?\s*(?P<plus>\+)?\s*$")
+_RANGE = re.compile(
+    r"^\s*(?P<first>[^\s+–-]+)(?:\s*[-–]\s*(?P<last>[^\s+–-]+))?\s*(?P<plus>\+)?\s*$"
+)
 _PLACE = re.compile(r"^(?P<measure>[^.]+)(?:\.(?P<beat>\d{1,3}))?$")
 _LETTER = re.compile(r"^(?P<letter>[A-Za-z]+)(?P<nth>\d{0,4})$")
 

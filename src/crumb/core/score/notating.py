@@ -263,7 +263,7 @@ def beam(notes: Sequence[Note], group: Fraction, lead: Fraction = ZERO) -> tuple
     beamed: dict[int, tuple[str, ...]] = {}
     for voice in {(n.voice, n.staff) for n in notes}:
         run: list[int] = []
-        slot: Fraction | None = None
+        slot = -1
         for i, note in enumerate(notes):
             if (note.voice, note.staff) != voice or note.in_chord or note.grace:
                 continue

@@ -180,7 +180,7 @@ def _landing_measure(measure: Measure) -> Measure:
 
 def _with_landing(measure: Measure, landing: tuple[Note, ...], at: Fraction) -> Measure:
     length = landing_length(measure, at)
-    landed = []
+    landed: list[Note] = []
     for note in landing:
         plain = replace(
             note, tie=None, slurs=(), beams=(), fermata=False, lyric="", voice="1", staff=note.staff
@@ -236,9 +236,7 @@ def _mended(pieces: list[Measure]) -> list[Measure]:
             elif direction.kind == "octave":
                 continue
             directions.append(direction)
-        result.append(
-            replace(piece, notes=_mended_tuplets(row), directions=tuple(directions))
-        )
+        result.append(replace(piece, notes=_mended_tuplets(row), directions=tuple(directions)))
     if wedge_open and result:
         last = result[-1]
         stop = Direction(last.length, "wedge", "stop", above=False)

@@ -5,6 +5,7 @@ belongs to exactly one chunk. Landings overlap by design and do not count.
 """
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from crumb.core.errors import ChunkEditRefused
 from crumb.core.score.address import span_label
@@ -47,10 +48,7 @@ def by_measures(part: Part, n: int) -> ChunkMap:
     count = len(part.measures)
     first_full = 1 if part.has_pickup and count > 1 else 0
     edges = [0, *range(first_full + n, count, n), count]
-    spans = [
-        Span(Position(a, ZERO), Position(b, ZERO))
-        for a, b in zip(edges, edges[1:], strict=False)
-    ]
+    spans = [Span(Position(a, ZERO), Position(b, ZERO)) for a, b in pairwise(edges)]
     return ChunkMap(tuple(with_landing(part, span, on=True) for span in spans))
 
 

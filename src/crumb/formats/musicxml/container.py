@@ -35,7 +35,11 @@ def read_tree(data: bytes) -> etree._Element:
     _refuse_other_kinds(xml)
     _survey(xml)
     parser = etree.XMLParser(
-        resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True
+        resolve_entities=False,
+        no_network=True,
+        load_dtd=False,
+        huge_tree=False,
+        remove_comments=True,
     )
     try:
         root = etree.fromstring(xml, parser)
@@ -49,16 +53,22 @@ def read_tree(data: bytes) -> etree._Element:
 def _refuse_other_kinds(xml: bytes) -> None:
     head = xml[:1024].lstrip(b"\xef\xbb\xbf \t\r\n")
     if head.startswith(b"%PDF"):
-        raise UnreadableFile("This is a PDF, not MusicXML: export MusicXML from the notation program.")
+        raise UnreadableFile(
+            "This is a PDF, not MusicXML: export MusicXML from the notation program."
+        )
     if head.startswith(b"MThd"):
         raise UnreadableFile("This is a MIDI file; bring the part in as MusicXML.")
     is_wide = head[:2] in (b"\xff\xfe", b"\xfe\xff")
     if not head.startswith(b"<") and not is_wide:
         raise UnreadableFile("This is not a MusicXML file.")
     if b"<!ENTITY" in xml or "<!ENTITY".encode("utf-16-le") in xml:
-        raise UnreadableFile("This file defines XML entities, which no score needs; it is not read.")
+        raise UnreadableFile(
+            "This file defines XML entities, which no score needs; it is not read."
+        )
     if "<!ENTITY".encode("utf-16-be") in xml:
-        raise UnreadableFile("This file defines XML entities, which no score needs; it is not read.")
+        raise UnreadableFile(
+            "This file defines XML entities, which no score needs; it is not read."
+        )
 
 
 def _survey(xml: bytes) -> None:
@@ -161,7 +171,9 @@ def _partwise(root: etree._Element) -> etree._Element:
             name = part.get("id") or ""
             if name not in parts:
                 parts[name] = etree.Element("part", id=name)
-            measure = etree.SubElement(parts[name], "measure", dict(child.attrib))
+            measure = etree.SubElement(
+                parts[name], "measure", {str(k): str(v) for k, v in child.attrib.items()}
+            )
             measure.extend(list(part))
     result.extend(parts.values())
     return result

@@ -35,8 +35,8 @@ class PartState:
 
     label: str
     divisions: Fraction = Fraction(1)
-    time: Time = Time("4", 4)
-    key: Key = Key(0)
+    time: Time = field(default_factory=lambda: Time("4", 4))
+    key: Key = field(default_factory=lambda: Key(0))
     clefs: list[Clef] = field(default_factory=lambda: [Clef("G", 2)])
     tempo: Tempo | None = None
     staves: int = 1

@@ -95,9 +95,7 @@ def _tie(element: etree._Element) -> str | None:
     return "start" if "start" in kinds else "stop" if "stop" in kinds else None
 
 
-def _tuplet(
-    element: etree._Element, notations: list[etree._Element], where: str
-) -> Tuplet | None:
+def _tuplet(element: etree._Element, notations: list[etree._Element], where: str) -> Tuplet | None:
     modification = element.find("time-modification")
     if modification is None:
         return None

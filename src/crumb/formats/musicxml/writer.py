@@ -29,21 +29,26 @@ _DOCTYPE = (
     '"http://www.musicxml.org/dtds/partwise.dtd">\n'
 )
 _PLAIN_DYNAMICS = frozenset(
-    "p pp ppp pppp f ff fff ffff mp mf sf sfp sfpp fp rf rfz sfz sffz fz n pf sfzp".split()
+    {"p", "pp", "ppp", "pppp", "f", "ff", "fff", "ffff", "mp", "mf", "sf", "sfp", "sfpp", "fp"}
+    | {"rf", "rfz", "sfz", "sffz", "fz", "n", "pf", "sfzp"}
 )
 
 
-def write_part(part: Part, *, title: str = "", composer: str = "") -> str:
-    """A complete MusicXML document with this one part."""
+def write_part(
+    part: Part, *, title: str = "", composer: str = "", name_printed: bool = True
+) -> str:
+    """A complete MusicXML document with this one part; its name can be left off the staff."""
     out = [_DOCTYPE, '<score-partwise version="4.0">']
     if title:
         out.append(f"<work><work-title>{escape(title)}</work-title></work>")
     if composer:
         out.append(
-            f'<identification><creator type="composer">{escape(composer)}</creator></identification>'
+            f'<identification><creator type="composer">{escape(composer)}</creator>'
+            "</identification>"
         )
     out.append('<part-list><score-part id="P1">')
-    out.append(f"<part-name>{escape(part.name or 'Part')}</part-name>")
+    shown = "" if name_printed else ' print-object="no"'
+    out.append(f"<part-name{shown}>{escape(part.name or 'Part')}</part-name>")
     if part.instrument:
         out.append(
             f'<score-instrument id="P1-I1"><instrument-name>{escape(part.instrument)}'
@@ -115,9 +120,8 @@ class _PartWriter:
     def _content(self, measure: Measure) -> Iterable[str]:
         """Voices one after another, marks and changes with the first of them."""
         voices = sorted({(n.staff, n.voice) for n in measure.notes})
-        marks: list[Direction | Change] = sorted(
-            (*measure.changes, *measure.directions), key=lambda m: m.at
-        )
+        both: list[Direction | Change] = [*measure.changes, *measure.directions]
+        marks: list[Direction | Change] = sorted(both, key=_place_of)
         cursor = ZERO
         for i, (staff, voice) in enumerate(voices):
             row = [n for n in measure.notes if (n.staff, n.voice) == (staff, voice)]
@@ -207,6 +211,10 @@ class _PartWriter:
             out.append(f"<lyric><text>{escape(note.lyric)}</text></lyric>")
         out.append("</note>")
         return "".join(out)
+
+
+def _place_of(mark: Direction | Change) -> Fraction:
+    return mark.at
 
 
 def _divisions(part: Part) -> int:
@@ -309,16 +317,7 @@ def _transpose(part: Part) -> str:
 
 
 def _direction(mark: Direction, offset: int, staves: int) -> str:
-    body = {
-        "rehearsal": lambda: f"<rehearsal>{escape(mark.text)}</rehearsal>",
-        "words": lambda: f"<words>{escape(mark.text)}</words>",
-        "dynamic": lambda: f"<dynamics>{_dynamic(mark.text)}</dynamics>",
-        "wedge": lambda: f'<wedge type="{mark.text}"/>',
-        "octave": lambda: _octave(mark.text),
-        "segno": lambda: "<segno/>",
-        "coda": lambda: "<coda/>",
-        "tempo": lambda: _metronome(mark.tempo),
-    }[mark.kind]()
+    body = _direction_body(mark)
     place = "above" if mark.above else "below"
     sound = f'<sound tempo="{float(mark.tempo.quarters):g}"/>' if mark.tempo else ""
     return (
@@ -328,6 +327,22 @@ def _direction(mark: Direction, offset: int, staves: int) -> str:
         + sound
         + "</direction>"
     )
+
+
+def _direction_body(mark: Direction) -> str:
+    match mark.kind:
+        case "rehearsal" | "words":
+            return f"<{mark.kind}>{escape(mark.text)}</{mark.kind}>"
+        case "dynamic":
+            return f"<dynamics>{_dynamic(mark.text)}</dynamics>"
+        case "wedge":
+            return f'<wedge type="{mark.text}"/>'
+        case "octave":
+            return _octave(mark.text)
+        case "tempo":
+            return _metronome(mark.tempo)
+        case _:
+            return f"<{mark.kind}/>"
 
 
 def _dynamic(text: str) -> str:
@@ -360,9 +375,15 @@ def _barline(barline: Barline) -> str:
     if barline.style:
         out.append(f"<bar-style>{escape(barline.style)}</bar-style>")
     if barline.ending:
-        out.append(f"<ending number={quoteattr(barline.ending)} type={quoteattr(barline.ending_type)}/>")
+        out.append(
+            f"<ending number={quoteattr(barline.ending)} type={quoteattr(barline.ending_type)}/>"
+        )
     if barline.repeat:
-        times = f' times="{barline.times}"' if barline.repeat == "backward" and barline.times != 2 else ""
+        times = (
+            f' times="{barline.times}"'
+            if barline.repeat == "backward" and barline.times != 2
+            else ""
+        )
         out.append(f'<repeat direction="{barline.repeat}"{times}/>')
     out.append("</barline>")
     return "".join(out)

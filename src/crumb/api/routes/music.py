@@ -1,0 +1,99 @@
+"""Pieces, parts, engraving, chunk maps."""
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, File, Response, UploadFile
+
+from crumb.api import views
+from crumb.api.deps import Db, Director, Files
+from crumb.api.schemas import GoalIn, LayoutName, MapEdit, MapOut, PartDetail, PieceOut, to_fraction
+from crumb.core.errors import UnreadableFile
+from crumb.formats.engraving import LAYOUTS
+from crumb.formats.musicxml.container import MAX_FILE_BYTES
+from crumb.services import music, splitting, standings
+
+router = APIRouter(tags=["music"])
+
+
+@router.get("/pieces", operation_id="listPieces")
+def list_pieces(who: Director, session: Db) -> list[PieceOut]:
+    """All pieces, newest first."""
+    return [views.piece_out(piece, parts) for piece, parts in music.list_pieces(session, who)]
+
+
+@router.post("/pieces", operation_id="uploadPiece", status_code=201)
+def upload_piece(
+    file: Annotated[UploadFile, File()], who: Director, session: Db, files: Files
+) -> PieceOut:
+    """Bring in a MusicXML file or .mxl container."""
+    data = file.file.read(MAX_FILE_BYTES + 1)
+    if len(data) > MAX_FILE_BYTES:
+        raise UnreadableFile(f"This file is larger than {MAX_FILE_BYTES // 1_000_000} MB.")
+    made = music.import_piece(session, files, who, file_name=file.filename or "", data=data)
+    for piece, parts in music.list_pieces(session, who):
+        if piece.id == made.id:
+            return views.piece_out(piece, parts)
+    raise AssertionError("a piece just stored is not listed")
+
+
+@router.get("/parts/{part_id}", operation_id="getPart")
+def get_part(part_id: UUID, who: Director, session: Db) -> PartDetail:
+    """A part with its measures."""
+    hand = music.load_part(session, who, part_id)
+    return views.part_detail(music.get_piece(session, who, hand.row.piece_id), hand)
+
+
+@router.put("/parts/{part_id}/goal", operation_id="setGoal")
+def set_goal(part_id: UUID, body: GoalIn, who: Director, session: Db) -> PartDetail:
+    """Set the goal tempo; every level on the part is worked out anew."""
+    hand = music.load_part(session, who, part_id, for_change=True)
+    hand.row.goal_bpm = music.check_goal(to_fraction(body.goal_bpm))
+    session.flush()
+    standings.refresh_part(session, hand)
+    session.commit()
+    return views.part_detail(music.get_piece(session, who, hand.row.piece_id), hand)
+
+
+@router.get(
+    "/parts/{part_id}/engraving",
+    operation_id="getEngraving",
+    response_class=Response,
+    responses={200: {"content": {"image/svg+xml": {}}}},
+)
+def get_engraving(
+    part_id: UUID, who: Director, session: Db, layout: LayoutName = "page"
+) -> Response:
+    """The whole part, engraved."""
+    hand = music.load_part(session, who, part_id)
+    svg = music.drawing(session, hand.part, LAYOUTS[layout])
+    return Response(
+        svg, media_type="image/svg+xml", headers={"Cache-Control": "private, max-age=3600"}
+    )
+
+
+@router.get("/parts/{part_id}/chunks", operation_id="getChunks")
+def get_chunks(part_id: UUID, who: Director, session: Db) -> MapOut:
+    """The chunk map in force."""
+    return views.map_out(splitting.view_map(session, music.load_part(session, who, part_id)))
+
+
+@router.post("/parts/{part_id}/chunks", operation_id="editChunks")
+def edit_chunks(part_id: UUID, edit: MapEdit, who: Director, session: Db) -> MapOut:
+    """One edit of the chunk map; ``version`` is the state the director saw."""
+    version = edit.version
+    match edit.op:
+        case "by-measures":
+            made = splitting.split_by_measures(session, who, part_id, version, edit.measures)
+        case "split":
+            at = views.position_in(edit.at)
+            made = splitting.split_at(session, who, part_id, version, at)
+        case "merge":
+            made = splitting.merge(session, who, part_id, version, edit.place)
+        case "move-edge":
+            made = splitting.move_edge(session, who, part_id, version, edit.place, edit.beats)
+        case "landing":
+            made = splitting.set_landing(session, who, part_id, version, edit.place, on=edit.on)
+        case "undo" | "redo":
+            made = splitting.step_through(session, who, part_id, version, back=edit.op == "undo")
+    return views.map_out(made)

@@ -1,0 +1,44 @@
+"""Sections and students."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from crumb.api.deps import Db, Director
+from crumb.api.schemas import PinOut, SectionIn, SectionOut, StudentRow, StudentsIn
+from crumb.services import people
+
+router = APIRouter(tags=["people"])
+
+
+def _section(section: people.SectionView) -> SectionOut:
+    students = [StudentRow(id=i, name=name) for i, name in section.students]
+    return SectionOut(id=section.id, name=section.name, students=students)
+
+
+def _pin(made: people.NewPin) -> PinOut:
+    return PinOut(student_id=made.student_id, name=made.name, pin=made.pin)
+
+
+@router.get("/sections", operation_id="listSections")
+def list_sections(who: Director, session: Db) -> list[SectionOut]:
+    """All sections with their students."""
+    return [_section(section) for section in people.list_sections(session, who)]
+
+
+@router.post("/sections", operation_id="createSection", status_code=201)
+def create_section(body: SectionIn, who: Director, session: Db) -> SectionOut:
+    """A new section."""
+    return _section(people.create_section(session, who, body.name))
+
+
+@router.post("/sections/{section_id}/students", operation_id="addStudents", status_code=201)
+def add_students(section_id: UUID, body: StudentsIn, who: Director, session: Db) -> list[PinOut]:
+    """New students; each PIN is shown this once."""
+    return [_pin(made) for made in people.add_students(session, who, section_id, body.names)]
+
+
+@router.post("/students/{student_id}/pin", operation_id="renewPin")
+def renew_pin(student_id: UUID, who: Director, session: Db) -> PinOut:
+    """A new PIN for a student who lost theirs."""
+    return _pin(people.renew_pin(session, who, student_id))

@@ -1,0 +1,191 @@
+"""From what services return to what goes over the wire."""
+
+from fractions import Fraction
+
+from sqlalchemy.orm import Session
+
+from crumb.api import schemas as s
+from crumb.core.drills import DrillKind, drill_kind
+from crumb.core.score.position import Position, beat_positions
+from crumb.core.tempo.climb import Climb
+from crumb.core.tempo.ladder import start_tempo
+from crumb.services.bench import LadderSettings, Worked, engraved, fastest_notes
+from crumb.services.music import PartInHand
+from crumb.services.practice import TodayItem
+from crumb.services.splitting import ChunkView, MapView
+from crumb.services.wall import Cell
+from crumb.store.tables import Piece, PiecePart
+
+
+def part_out(row: PiecePart) -> s.PartOut:
+    """A part at a glance."""
+    return s.PartOut(
+        id=row.id,
+        name=row.name,
+        instrument=row.instrument,
+        goal_bpm=float(row.goal_bpm),
+        **row.facts,
+    )
+
+
+def piece_out(piece: Piece, parts: list[PiecePart]) -> s.PieceOut:
+    """A piece with its parts."""
+    return s.PieceOut(
+        id=piece.id,
+        title=piece.title,
+        composer=piece.composer,
+        file_name=piece.file_name,
+        created_at=piece.created_at,
+        parts=[part_out(row) for row in parts],
+    )
+
+
+def part_detail(piece: Piece, hand: PartInHand) -> s.PartDetail:
+    """A part for the Splitter."""
+    beats: dict[int, list[str]] = {}
+    for place in beat_positions(hand.part):
+        beats.setdefault(place.index, []).append(str(place.at))
+    return s.PartDetail(
+        piece_id=piece.id,
+        title=piece.title,
+        composer=piece.composer,
+        part=part_out(hand.row),
+        beat=str(hand.beat),
+        start_bpm=float(start_tempo(hand.row.goal_bpm)),
+        measures=[
+            s.MeasureOut(number=m.number, length=str(m.length), beats=beats.get(m.index, []))
+            for m in hand.part.measures
+        ],
+    )
+
+
+def position_out(position: Position) -> s.PositionOut:
+    """A position."""
+    return s.PositionOut(index=position.index, at=str(position.at))
+
+
+def position_in(position: s.PositionOut) -> Position:
+    """A position from the wire."""
+    return Position(position.index, Fraction(position.at))
+
+
+def chunk_out(chunk: ChunkView) -> s.ChunkOut:
+    """A chunk."""
+    return s.ChunkOut(
+        id=chunk.id,
+        label=chunk.label,
+        start=position_out(chunk.span.start),
+        end=position_out(chunk.span.end),
+        landing=chunk.span.landing,
+    )
+
+
+def map_out(view: MapView) -> s.MapOut:
+    """A chunk map."""
+    return s.MapOut(
+        version=view.version,
+        edit=view.edit,
+        can_undo=view.can_undo,
+        can_redo=view.can_redo,
+        chunks=[chunk_out(c) for c in view.chunks],
+    )
+
+
+def drill_out(kind: DrillKind) -> s.DrillOut:
+    """A catalogue entry."""
+    return s.DrillOut(
+        name=kind.name,
+        title=kind.title,
+        family=kind.family,
+        use_when=kind.use_when,
+        how=kind.how,
+        clean_means=kind.clean_means,
+        on_slip=kind.on_slip,
+        needs=kind.needs,
+        caution=kind.caution,
+        parameters=[
+            s.ParameterOut(
+                name=p.name,
+                label=p.label,
+                default=p.default,
+                choices=list(p.choices),
+                low=p.low,
+                high=p.high,
+            )
+            for p in kind.parameters
+        ],
+    )
+
+
+def ladder_in(ladder: s.LadderIn) -> LadderSettings:
+    """A ladder from the wire."""
+    return LadderSettings(
+        start=s.to_fraction(ladder.start_bpm),
+        goal=s.to_fraction(ladder.goal_bpm),
+        step=s.to_fraction(ladder.step_bpm),
+    )
+
+
+def worked_out(session: Session, worked: Worked, chunk: ChunkView, layout: str) -> s.WorkedOut:
+    """A drill worked out, each step drawn."""
+    return s.WorkedOut(
+        drill=worked.drill.name,
+        title=drill_kind(worked.drill.name).title,
+        chunk=chunk_out(chunk),
+        settings=worked.drill.settings,
+        beat=str(worked.beat),
+        rungs=[float(rung) for rung in worked.rungs],
+        cycle_seconds=float(worked.cycle_seconds),
+        climb_seconds=float(worked.climb_seconds),
+        notes_per_second_at_goal=float(fastest_notes(worked, worked.goal)),
+        steps=[
+            s.StepOut(
+                name=view.step.name,
+                kind=view.step.kind,
+                repetitions=view.step.repetitions,
+                quarters=str(view.step.quarters),
+                click=str(view.step.click),
+                as_written=view.step.as_written,
+                burst_bpm=None if view.burst_tempo is None else float(view.burst_tempo),
+                svg=view.svg,
+            )
+            for view in engraved(session, worked, layout)
+        ],
+    )
+
+
+def climb_out(climb: Climb) -> s.ClimbOut:
+    """Where a student stands on a ladder."""
+    return s.ClimbOut(
+        tempo=float(climb.tempo),
+        step=climb.step,
+        in_a_row=climb.in_a_row,
+        slips_in_a_row=climb.slips_in_a_row,
+        done=sorted(climb.done),
+        cycles=climb.cycles,
+        is_finished=climb.is_finished,
+        told=climb.told,
+        last_at=None if climb.last_at is None else float(climb.last_at),
+    )
+
+
+def today_out(line: TodayItem) -> s.TodayItemOut:
+    """A line of today's list."""
+    return s.TodayItemOut(
+        item_id=line.item.id,
+        title=line.title,
+        part=line.part_name,
+        chunk=line.chunk.label,
+        drill=drill_kind(line.item.drill).title,
+        minutes=line.seconds / 60,
+        tempo=float(line.climb.tempo),
+        goal_bpm=float(line.item.goal_bpm),
+        is_finished=line.climb.is_finished,
+        due_on=line.due_on,
+        level=line.level,
+    )
+
+
+def cell_out(cell: Cell) -> s.CellOut:
+    """Where a student stands on a chunk."""
+    return s.CellOut(level=cell.level, why=cell.why, last_played_at=cell.last_played_at)

@@ -1,0 +1,1 @@
+"""Planning: sharing a student's minutes."""

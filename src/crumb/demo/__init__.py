@@ -1,0 +1,1 @@
+"""Invented music, people and history for the demonstration."""

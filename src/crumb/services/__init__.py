@@ -1,0 +1,1 @@
+"""Use cases: each loads, asks the core, stores, and owns its transaction."""

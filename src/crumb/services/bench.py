@@ -1,0 +1,115 @@
+"""The drill bench: a drill on a chunk with its notation, ladder and minutes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from sqlalchemy.orm import Session
+
+from crumb.core.drills import Drill, Step, burst_of, climb_seconds, cycle_seconds, make_drill
+from crumb.core.score.position import Span
+from crumb.core.tempo.climb import ClimbPlan, ClimbStep
+from crumb.core.tempo.ladder import ladder, notes_per_second, start_tempo
+from crumb.formats.engraving import LAYOUTS
+from crumb.services.music import PartInHand, drawing
+
+
+@dataclass(frozen=True, slots=True)
+class LadderSettings:
+    """Start, goal and step in beats a minute."""
+
+    start: Fraction
+    goal: Fraction
+    step: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """A step with its engraving."""
+
+    step: Step
+    svg: str
+    burst_tempo: Fraction | None
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A drill worked out: steps, rungs, and what it costs."""
+
+    drill: Drill
+    rungs: tuple[Fraction, ...]
+    beat: Fraction
+    cycle_seconds: Fraction
+    climb_seconds: Fraction
+    goal: Fraction
+
+    @property
+    def plan(self) -> ClimbPlan:
+        """What the climb rule needs."""
+        return ClimbPlan(
+            tuple(
+                ClimbStep(step.repetitions, step.quarters, step.kind == "set")
+                for step in self.drill.steps
+            ),
+            self.rungs,
+            self.beat,
+        )
+
+    def seconds_left(self, tempo: Fraction) -> Fraction:
+        """What a climb without a slip still takes from a tempo."""
+        left = [tempo, *(rung for rung in self.rungs if rung > tempo)]
+        return climb_seconds(self.drill.steps, rungs=left, beat=self.beat)
+
+
+DEFAULT_STEP = Fraction(2)
+
+
+def default_ladder(hand: PartInHand) -> LadderSettings:
+    """The ladder that the part's goal suggests."""
+    goal = hand.row.goal_bpm
+    return LadderSettings(start=start_tempo(goal), goal=goal, step=DEFAULT_STEP)
+
+
+def work_out(
+    hand: PartInHand,
+    span: Span,
+    drill: str,
+    settings: Mapping[str, object],
+    tempo: LadderSettings,
+) -> Worked:
+    """Make the drill and do its arithmetic.
+
+    Raises:
+        CrumbError: the drill does not fit, or a setting or tempo is not allowed.
+    """
+    made = make_drill(hand.part, span, drill, settings)
+    rungs = ladder(start=tempo.start, goal=tempo.goal, step=tempo.step)
+    beat = hand.part.measures[made.span.start.index].time.beat
+    return Worked(
+        drill=made,
+        rungs=rungs,
+        beat=beat,
+        cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
+        climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
+        goal=tempo.goal,
+    )
+
+
+def engraved(session: Session, worked: Worked, layout: str) -> list[StepView]:
+    """Every step with its drawing; varied rhythms are no place in the part and bear no numbers."""
+    base = LAYOUTS[layout]
+    return [
+        StepView(
+            step=step,
+            svg=drawing(session, step.part, replace(base, numbers=step.as_written)),
+            burst_tempo=burst_of(step, worked.goal),
+        )
+        for step in worked.drill.steps
+    ]
+
+
+def fastest_notes(worked: Worked, tempo: Fraction) -> Fraction:
+    """Notes a second in the quickest notes of the chunk as written, at a tempo."""
+    written = worked.drill.steps[-1]
+    values = [sound.duration for sound in written.sounds if sound.duration > 0]
+    return notes_per_second(tempo=tempo, beat=worked.beat, unit=min(values))

@@ -1,0 +1,158 @@
+"""Sections and students."""
+
+import secrets
+from dataclasses import dataclass
+from uuid import UUID, uuid4
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session
+
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.signing_in import hash_secret
+from crumb.services.who import Who
+from crumb.store.tables import Person, Section, SectionMember, SignedIn
+
+
+@dataclass(frozen=True, slots=True)
+class SectionView:
+    """A section with its students in order of name."""
+
+    id: UUID
+    name: str
+    students: tuple[tuple[UUID, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class NewPin:
+    """A PIN in clear: shown once, when it is made."""
+
+    student_id: UUID
+    name: str
+    pin: str
+
+
+def list_sections(session: Session, who: Who) -> list[SectionView]:
+    """All sections of the program."""
+    sections = session.scalars(
+        select(Section).where(Section.program_id == who.program_id).order_by(Section.name)
+    ).all()
+    rows = session.execute(
+        select(SectionMember.section_id, Person.id, Person.name)
+        .join(Person, Person.id == SectionMember.person_id)
+        .where(Person.program_id == who.program_id)
+        .order_by(Person.name)
+    ).all()
+    members: dict[UUID, list[tuple[UUID, str]]] = {}
+    for section_id, person_id, name in rows:
+        members.setdefault(section_id, []).append((person_id, name))
+    return [SectionView(s.id, s.name, tuple(members.get(s.id, ()))) for s in sections]
+
+
+def get_section(session: Session, who: Who, section_id: UUID) -> SectionView:
+    """One section.
+
+    Raises:
+        NotFound: not in this program.
+    """
+    for section in list_sections(session, who):
+        if section.id == section_id:
+            return section
+    raise NotFound("There is no such section.")
+
+
+def create_section(session: Session, who: Who, name: str) -> SectionView:
+    """A new, empty section.
+
+    Raises:
+        NotAccepted: the name is empty or taken.
+    """
+    tidy = " ".join(name.split())
+    if not tidy:
+        raise NotAccepted("A section needs a name.")
+    taken = session.scalar(
+        select(Section.id).where(
+            Section.program_id == who.program_id, func.lower(Section.name) == tidy.lower()
+        )
+    )
+    if taken:
+        raise NotAccepted(f"There is a section called {tidy} already.")
+    section = Section(id=uuid4(), program_id=who.program_id, name=tidy)
+    session.add(section)
+    session.commit()
+    return SectionView(section.id, section.name, ())
+
+
+def add_students(session: Session, who: Who, section_id: UUID, names: list[str]) -> list[NewPin]:
+    """New students in a section, each with a fresh PIN.
+
+    Raises:
+        NotFound: no such section.
+        NotAccepted: no name, or a name the program has already (students sign in by name).
+    """
+    get_section(session, who, section_id)
+    tidy = [" ".join(name.split()) for name in names if name.strip()]
+    if not tidy:
+        raise NotAccepted("Write at least one name.")
+    lower = [name.lower() for name in tidy]
+    taken = set(
+        session.scalars(
+            select(func.lower(Person.name)).where(
+                Person.program_id == who.program_id, func.lower(Person.name).in_(lower)
+            )
+        )
+    )
+    twice = {name for name in lower if lower.count(name) > 1} | taken
+    if twice:
+        shown = ", ".join(sorted({n for n in tidy if n.lower() in twice}))
+        raise NotAccepted(
+            f"Students sign in by name, so each name can stand once: {shown}. Add an initial."
+        )
+    made = []
+    for name in tidy:
+        pin = f"{secrets.randbelow(10_000):04d}"
+        person = Person(
+            id=uuid4(),
+            program_id=who.program_id,
+            role="student",
+            name=name,
+            email=None,
+            secret_hash=hash_secret(pin),
+        )
+        session.add(person)
+        session.flush()
+        session.add(SectionMember(section_id=section_id, person_id=person.id))
+        made.append(NewPin(person.id, name, pin))
+    session.commit()
+    return made
+
+
+def renew_pin(session: Session, who: Who, student_id: UUID) -> NewPin:
+    """A new PIN for a student; the student's sessions end.
+
+    Raises:
+        NotFound: no such student in this program.
+    """
+    person = get_student(session, who, student_id)
+    pin = f"{secrets.randbelow(10_000):04d}"
+    person.secret_hash = hash_secret(pin)
+    session.execute(delete(SignedIn).where(SignedIn.person_id == person.id))
+    session.commit()
+    return NewPin(person.id, person.name, pin)
+
+
+def get_student(session: Session, who: Who, student_id: UUID) -> Person:
+    """A student of the program.
+
+    Raises:
+        NotFound: no such student here.
+    """
+    person = session.scalar(
+        select(Person).where(
+            Person.id == student_id,
+            Person.program_id == who.program_id,
+            Person.role == "student",
+        )
+    )
+    if person is None:
+        raise NotFound("There is no such student.")
+    return person

@@ -1,0 +1,276 @@
+"""What a student does: today's list, the Stand, handing in repetitions."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from fractions import Fraction
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from crumb.core.plan.sharing import share_seconds
+from crumb.core.tempo.climb import Climb, Played, climb
+from crumb.services import standings
+from crumb.services.assigning import worked_item
+from crumb.services.bench import Worked
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.music import PartInHand, load_part
+from crumb.services.splitting import ChunkView, get_chunk
+from crumb.services.who import Who
+from crumb.store.tables import (
+    Assignment,
+    AssignmentItem,
+    AssignmentStudent,
+    Mastery,
+    Piece,
+    RepetitionRow,
+    Retraction,
+)
+
+CLOCK_SLACK = timedelta(days=1)
+"""How far a device's clock may be ahead before a repetition is refused."""
+
+
+@dataclass(frozen=True, slots=True)
+class TodayItem:
+    """One line of today's list."""
+
+    item: AssignmentItem
+    title: str
+    part_name: str
+    chunk: ChunkView
+    worked: Worked
+    climb: Climb
+    seconds: int
+    due_on: date
+    level: int
+
+
+@dataclass(frozen=True, slots=True)
+class StandView:
+    """Everything the Stand needs for one item."""
+
+    line: TodayItem
+    hand: PartInHand
+
+
+@dataclass(frozen=True, slots=True)
+class RepetitionIn:
+    """One repetition as a device hands it in."""
+
+    id: UUID
+    item_id: UUID
+    step: int
+    tempo: Fraction
+    is_clean: bool
+    played_at: datetime
+
+
+def today(session: Session, who: Who, on: date) -> list[TodayItem]:
+    """What is open for the student, in the director's order, earliest due date first.
+
+    Each assignment's minutes a day are shared out by what each drill still takes; a finished
+    drill takes none. An assignment stays on the list after its date: what was missed is carried
+    over.
+    """
+    assignments = session.scalars(
+        select(Assignment)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            AssignmentStudent.student_id == who.person_id,
+            Assignment.program_id == who.program_id,
+            Assignment.withdrawn_at.is_(None),
+            Assignment.due_on >= on - timedelta(days=14),
+        )
+        .order_by(Assignment.due_on, Assignment.sent_at)
+    ).all()
+    lines: list[TodayItem] = []
+    for assignment in assignments:
+        lines.extend(_lines(session, who, assignment))
+    return lines
+
+
+def _lines(session: Session, who: Who, assignment: Assignment) -> list[TodayItem]:
+    hand = load_part(session, who, assignment.part_id)
+    title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+    items = session.scalars(
+        select(AssignmentItem)
+        .where(AssignmentItem.assignment_id == assignment.id)
+        .order_by(AssignmentItem.place)
+    ).all()
+    worked = [worked_item(session, hand, item) for item in items]
+    climbs = [
+        climb(made.plan, played_on(session, item.id, who.person_id))
+        for item, made in zip(items, worked, strict=True)
+    ]
+    needs = [
+        Fraction(0) if state.is_finished else made.seconds_left(state.tempo)
+        for made, state in zip(worked, climbs, strict=True)
+    ]
+    shares = share_seconds(assignment.minutes_a_day * 60, needs)
+    levels = {
+        m.chunk_id: m.level
+        for m in session.scalars(select(Mastery).where(Mastery.student_id == who.person_id))
+    }
+    return [
+        TodayItem(
+            item=item,
+            title=title,
+            part_name=hand.row.name,
+            chunk=get_chunk(session, hand, item.chunk_id),
+            worked=made,
+            climb=state,
+            seconds=seconds,
+            due_on=assignment.due_on,
+            level=levels.get(item.chunk_id, 0),
+        )
+        for item, made, state, seconds in zip(items, worked, climbs, shares, strict=True)
+    ]
+
+
+def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[Played]:
+    """What a student played on an item and did not take back, as the climb sees it."""
+    rows = session.scalars(
+        select(RepetitionRow)
+        .outerjoin(Retraction, Retraction.repetition_id == RepetitionRow.id)
+        .where(
+            RepetitionRow.item_id == item_id,
+            RepetitionRow.student_id == student_id,
+            Retraction.repetition_id.is_(None),
+        )
+        .order_by(RepetitionRow.played_at, RepetitionRow.id)
+    )
+    return [
+        Played(
+            step=row.step,
+            tempo=row.tempo_bpm,
+            is_clean=row.is_clean,
+            at=Fraction(int(row.played_at.timestamp() * 1000), 1000),
+        )
+        for row in rows
+    ]
+
+
+def stand(session: Session, who: Who, item_id: UUID) -> StandView:
+    """One item for practising.
+
+    Raises:
+        NotFound: the student was not sent it.
+    """
+    assignment = _my_assignment(session, who, item_id)
+    for line in _lines(session, who, assignment):
+        if line.item.id == item_id:
+            return StandView(line, load_part(session, who, assignment.part_id))
+    raise NotFound("This is not on your list.")
+
+
+def _my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
+    assignment = session.scalar(
+        select(Assignment)
+        .join(AssignmentItem, AssignmentItem.assignment_id == Assignment.id)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            AssignmentItem.id == item_id,
+            AssignmentStudent.student_id == who.person_id,
+            Assignment.program_id == who.program_id,
+        )
+    )
+    if assignment is None:
+        raise NotFound("This is not on your list.")
+    return assignment
+
+
+def record(session: Session, who: Who, handed_in: Sequence[RepetitionIn]) -> list[TodayItem]:
+    """Store repetitions and bring levels up to date, in one transaction.
+
+    What the step was (kind, span, as written) is read from the assignment, not taken from the
+    device. Handing in the same repetition again changes nothing.
+
+    Returns:
+        The items played on, as they stand now.
+
+    Raises:
+        NotFound: an item the student was not sent.
+        NotAccepted: a step, tempo or time that cannot be.
+    """
+    by_item: dict[UUID, list[RepetitionIn]] = {}
+    for repetition in handed_in:
+        by_item.setdefault(repetition.item_id, []).append(repetition)
+    for item_id, repetitions in by_item.items():
+        assignment = _my_assignment(session, who, item_id)
+        hand = load_part(session, who, assignment.part_id)
+        item = session.get_one(AssignmentItem, item_id)
+        worked = worked_item(session, hand, item)
+        for repetition in repetitions:
+            _store(session, who, hand, item, worked, repetition)
+        spans = [worked.drill.steps[r.step].covers for r in repetitions]
+        standings.refresh_student(session, hand.row, who.person_id, spans)
+    session.commit()
+    return [stand(session, who, item_id).line for item_id in by_item]
+
+
+def _store(
+    session: Session,
+    who: Who,
+    hand: PartInHand,
+    item: AssignmentItem,
+    worked: Worked,
+    repetition: RepetitionIn,
+) -> None:
+    if not 0 <= repetition.step < len(worked.drill.steps):
+        raise NotAccepted("This drill has no such step.")
+    if not 10 <= repetition.tempo <= 400:
+        raise NotAccepted("A tempo lies between 10 and 400 beats a minute.")
+    if repetition.played_at > datetime.now(UTC) + CLOCK_SLACK:
+        raise NotAccepted("This device's clock is ahead: set its date and time.")
+    step = worked.drill.steps[repetition.step]
+    session.execute(
+        insert(RepetitionRow)
+        .values(
+            id=repetition.id,
+            program_id=who.program_id,
+            student_id=who.person_id,
+            part_id=hand.row.id,
+            chunk_id=item.chunk_id,
+            item_id=item.id,
+            step=repetition.step,
+            step_name=step.name[:80],
+            kind=step.kind,
+            as_written=step.as_written,
+            start_index=step.covers.start.index,
+            start_at=step.covers.start.at,
+            end_index=step.covers.end.index,
+            end_at=step.covers.end.at,
+            tempo_bpm=repetition.tempo,
+            is_clean=repetition.is_clean,
+            played_at=repetition.played_at,
+        )
+        .on_conflict_do_nothing(index_elements=["id"])
+    )
+    owner = session.scalar(
+        select(RepetitionRow.student_id).where(RepetitionRow.id == repetition.id)
+    )
+    if owner != who.person_id:
+        raise NotAccepted("This repetition has the mark of another one; play it again.")
+
+
+def retract(session: Session, who: Who, repetition_id: UUID) -> TodayItem:
+    """Take one of one's own repetitions back; the record of it stays.
+
+    Raises:
+        NotFound: no such repetition of this student.
+    """
+    row = session.get(RepetitionRow, repetition_id)
+    if row is None or row.student_id != who.person_id:
+        raise NotFound("There is no such repetition to take back.")
+    session.execute(
+        insert(Retraction)
+        .values(repetition_id=row.id, retracted_at=datetime.now(UTC))
+        .on_conflict_do_nothing(index_elements=["repetition_id"])
+    )
+    hand = load_part(session, who, row.part_id)
+    standings.refresh_student(session, hand.row, who.person_id, [standings.evidence_of(row).span])
+    session.commit()
+    return stand(session, who, row.item_id).line

@@ -1,0 +1,1 @@
+"""Tables and queries. No rules of the job."""
