@@ -73,7 +73,7 @@ class Cluster:
         """
         if not (self.folder / "PG_VERSION").exists():
             self._create()
-        if self.is_running:
+        if self.is_running:  # left behind by a start that was killed: the caller holds the lock
             self.stop()
         options = (
             f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"

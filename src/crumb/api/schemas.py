@@ -154,6 +154,12 @@ class PartDetail(BaseModel):
     measures: list[MeasureOut]
 
 
+class EngravingOut(BaseModel):
+    """A drawing: an SVG that scales to its place."""
+
+    svg: str
+
+
 class GoalIn(BaseModel):
     """A new goal tempo."""
 
@@ -315,6 +321,7 @@ class WorkedOut(BaseModel):
     chunk: ChunkOut
     settings: dict[str, int | str]
     beat: Exact
+    beats_in_measure: int
     rungs: list[float]
     cycle_seconds: float
     climb_seconds: float

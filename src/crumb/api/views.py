@@ -134,6 +134,7 @@ def worked_out(session: Session, worked: Worked, chunk: ChunkView, layout: str) 
         chunk=chunk_out(chunk),
         settings=worked.drill.settings,
         beat=str(worked.beat),
+        beats_in_measure=worked.beats_in_measure,
         rungs=[float(rung) for rung in worked.rungs],
         cycle_seconds=float(worked.cycle_seconds),
         climb_seconds=float(worked.climb_seconds),

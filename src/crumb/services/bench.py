@@ -39,6 +39,7 @@ class Worked:
     drill: Drill
     rungs: tuple[Fraction, ...]
     beat: Fraction
+    beats_in_measure: int
     cycle_seconds: Fraction
     climb_seconds: Fraction
     goal: Fraction
@@ -84,11 +85,13 @@ def work_out(
     """
     made = make_drill(hand.part, span, drill, settings)
     rungs = ladder(start=tempo.start, goal=tempo.goal, step=tempo.step)
-    beat = hand.part.measures[made.span.start.index].time.beat
+    time = hand.part.measures[made.span.start.index].time
+    beat = time.beat
     return Worked(
         drill=made,
         rungs=rungs,
         beat=beat,
+        beats_in_measure=max(int(time.length / beat), 1),
         cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
         climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
         goal=tempo.goal,

@@ -3,11 +3,20 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, File, Response, UploadFile
+from fastapi import APIRouter, File, UploadFile
 
 from crumb.api import views
 from crumb.api.deps import Db, Director, Files
-from crumb.api.schemas import GoalIn, LayoutName, MapEdit, MapOut, PartDetail, PieceOut, to_fraction
+from crumb.api.schemas import (
+    EngravingOut,
+    GoalIn,
+    LayoutName,
+    MapEdit,
+    MapOut,
+    PartDetail,
+    PieceOut,
+    to_fraction,
+)
 from crumb.core.errors import UnreadableFile
 from crumb.formats.engraving import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
@@ -55,21 +64,13 @@ def set_goal(part_id: UUID, body: GoalIn, who: Director, session: Db) -> PartDet
     return views.part_detail(music.get_piece(session, who, hand.row.piece_id), hand)
 
 
-@router.get(
-    "/parts/{part_id}/engraving",
-    operation_id="getEngraving",
-    response_class=Response,
-    responses={200: {"content": {"image/svg+xml": {}}}},
-)
+@router.get("/parts/{part_id}/engraving", operation_id="getEngraving")
 def get_engraving(
     part_id: UUID, who: Director, session: Db, layout: LayoutName = "page"
-) -> Response:
+) -> EngravingOut:
     """The whole part, engraved."""
     hand = music.load_part(session, who, part_id)
-    svg = music.drawing(session, hand.part, LAYOUTS[layout])
-    return Response(
-        svg, media_type="image/svg+xml", headers={"Cache-Control": "private, max-age=3600"}
-    )
+    return EngravingOut(svg=music.drawing(session, hand.part, LAYOUTS[layout]))
 
 
 @router.get("/parts/{part_id}/chunks", operation_id="getChunks")

@@ -224,8 +224,10 @@ def _divisions(part: Part) -> int:
         result = lcm(result, measure.length.denominator)
         for note in measure.notes:
             result = lcm(result, note.at.denominator, note.duration.denominator)
-        for mark in (*measure.directions, *measure.changes):
-            result = lcm(result, mark.at.denominator)
+        for direction in measure.directions:
+            result = lcm(result, direction.at.denominator)
+        for change in measure.changes:
+            result = lcm(result, change.at.denominator)
     return result
 
 

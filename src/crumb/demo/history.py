@@ -1,0 +1,85 @@
+"""Eight invented weeks of practice, played by the same rules that real practice follows."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from fractions import Fraction
+from random import Random
+from uuid import UUID
+
+from crumb.core.tempo.climb import Climb, Played, advance, start_climb
+from crumb.core.tempo.ladder import seconds_of
+from crumb.services.bench import Worked
+
+
+@dataclass(frozen=True, slots=True)
+class Player:
+    """How a demo student practises."""
+
+    secure: float
+    """The tempo, as a share of goal, at which half the repetitions come out clean."""
+    days: float
+    """Share of days with practice."""
+    idle_since: int = 0
+    """Days since the last practice; 0 for none in particular."""
+    gain: float = 0.004
+    """How much ``secure`` grows with each day of practice; 0 for a student who is stuck."""
+
+
+@dataclass(frozen=True, slots=True)
+class Invented:
+    """One invented repetition."""
+
+    step: int
+    tempo: Fraction
+    is_clean: bool
+    at: datetime
+
+
+def player(place: int) -> Player:
+    """The players of a section, from strong to weak, with a stuck and an idle one."""
+    if place == 3:
+        return Player(secure=0.80, days=0.7, gain=0.0)
+    if place == 8:
+        return Player(secure=0.95, days=0.4, idle_since=23)
+    return Player(secure=1.13 - 0.028 * place, days=0.75 - 0.03 * place)
+
+
+def practice(
+    worked: Worked, who: Player, start: datetime, days: int, random: Random
+) -> Iterator[Invented]:
+    """Repetitions of one drill over some days, until its climb is finished."""
+    state = start_climb(worked.plan)
+    secure = who.secure
+    for day in range(days - who.idle_since):
+        if random.random() > who.days:
+            continue
+        secure += who.gain
+        at = start + timedelta(days=day, minutes=random.randrange(240))
+        for _ in range(random.randrange(8, 22)):
+            made, state = _repetition(worked, state, secure, at, random)
+            at = made.at
+            yield made
+            if state.is_finished:
+                return
+
+
+def _repetition(
+    worked: Worked, state: Climb, secure: float, after: datetime, random: Random
+) -> tuple[Invented, Climb]:
+    step = worked.drill.steps[state.step]
+    share = float(state.tempo / worked.goal)
+    chance = 1 / (1 + (share / secure) ** 14)
+    length = seconds_of(step.quarters, tempo=state.tempo, beat=worked.beat)
+    at = after + timedelta(seconds=round(float(length), 3) + random.uniform(1.5, 5))
+    is_clean = random.random() < 0.35 + 0.64 * chance
+    played = Played(state.step, state.tempo, is_clean, Fraction(int(at.timestamp() * 1000), 1000))
+    return Invented(state.step, state.tempo, is_clean, at), advance(worked.plan, state, played)
+
+
+def repetition_id(random: Random, at: datetime) -> UUID:
+    """A version 7 UUID as a browser would make it, but repeatable."""
+    milliseconds = int(at.timestamp() * 1000)
+    value = (milliseconds << 80) | random.getrandbits(80)
+    value = (value & ~(0xF << 76)) | (0x7 << 76)
+    return UUID(int=(value & ~(0x3 << 62)) | (0x2 << 62))

@@ -1,0 +1,199 @@
+"""Fill an empty database with the demo: ``python -m crumb.demo.seed``.
+
+Everything goes in through the same use cases that serve the product; running it again changes
+nothing.
+"""
+
+import sys
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from fractions import Fraction
+from random import Random
+from uuid import UUID
+
+from sqlalchemy import func, insert, select
+from sqlalchemy.orm import Session
+
+from crumb.core.score.model import Score
+from crumb.core.score.position import Position
+from crumb.demo import etude, people
+from crumb.demo.history import Player, player, practice, repetition_id
+from crumb.formats.engraving import PAGE
+from crumb.formats.musicxml.writer import write_part
+from crumb.services import assigning, music, signing_in, splitting, standings
+from crumb.services.bench import LadderSettings
+from crumb.services.people import SectionView, create_section, list_sections
+from crumb.services.who import Who
+from crumb.store.files import FileStore, get_files
+from crumb.store.session import new_session
+from crumb.store.tables import (
+    Assignment,
+    AssignmentItem,
+    Person,
+    Program,
+    RepetitionRow,
+    SectionMember,
+)
+
+AUDITION_IN_DAYS = 19
+DAYS_OF_HISTORY = 56
+LADDER = LadderSettings(Fraction(etude.START), Fraction(etude.GOAL), Fraction(etude.STEP))
+ACCOUNTS = f"""\
+  director   {people.DIRECTOR[1]}   password {people.DIRECTOR[2]}
+  student    class code {people.CLASS_CODE}   name {{student}}   PIN {people.PIN}
+"""
+
+
+def seed(session: Session, files: FileStore) -> str:
+    """Make the demo if there is none; the accounts to show."""
+    names = people.roster()
+    told = ACCOUNTS.format(student=names["Clarinets"][0])
+    known = select(func.count()).select_from(Program).where(Program.name == people.SCHOOL)
+    if session.scalar(known):
+        return told
+    who = _director(session)
+    for section, students in names.items():
+        _fill(session, who, create_section(session, who, section), students)
+    part_id = _etude(session, files, who)
+    clarinets = next(s for s in list_sections(session, who) if s.name == "Clarinets")
+    _assign(session, who, part_id, clarinets)
+    return told
+
+
+def _director(session: Session) -> Who:
+    name, email, password = people.DIRECTOR
+    person = signing_in.create_first_director(
+        session, program=people.SCHOOL, name=name, email=email, password=password
+    )
+    program = session.get_one(Program, person.program_id)
+    program.class_code = people.CLASS_CODE
+    session.commit()
+    return Who(person.id, program.id, "director", name, program.name, program.class_code)
+
+
+def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]) -> None:
+    secret = signing_in.hash_secret(people.PIN)
+    random = Random(section.name)  # noqa: S311 - invented ids, no secret
+    for name in names:
+        person = Person(
+            id=UUID(int=random.getrandbits(128), version=4),
+            program_id=who.program_id,
+            role="student",
+            name=name,
+            email=None,
+            secret_hash=secret,
+        )
+        session.add(person)
+        session.flush()
+        session.add(SectionMember(section_id=section.id, person_id=person.id))
+    session.commit()
+
+
+def _etude(session: Session, files: FileStore, who: Who) -> UUID:
+    part = etude.clarinet_etude()
+    data = write_part(part, title=etude.TITLE, composer=etude.COMPOSER).encode()
+    piece = music.store_score(
+        session,
+        files,
+        who,
+        score=Score(etude.TITLE, etude.COMPOSER, (part,)),
+        file_name="lantern-etude.musicxml",
+        data=data,
+    )
+    part_id = next(p.id for q, ps in music.list_pieces(session, who) for p in ps if q == piece)
+    view = splitting.split_by_measures(session, who, part_id, 0, 2)
+    for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
+        if not any(c.span.start == at for c in view.chunks):
+            view = splitting.split_at(session, who, part_id, view.version, at)
+    music.drawing(session, music.load_part(session, who, part_id).part, PAGE)
+    return part_id
+
+
+def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.ItemWish]:
+    """The runs at P and what surrounds them, each with a drill that suits it."""
+    hand = music.load_part(session, who, part_id)
+    chunks = {c.span.start.index: c for c in splitting.view_map(session, hand).chunks}
+    plan: list[tuple[int, str, dict[str, object]]] = [
+        (13, "long-short", {}),
+        (13, "alone", {}),
+        (15, "backward", {}),
+        (15, "alone", {}),
+        (11, "alone", {}),
+        (25, "hold", {"hold": 2}),
+        (25, "alone", {}),
+        (3, "alone", {}),
+        (0, "alone", {}),
+    ]
+    return [
+        assigning.ItemWish(chunks[index].id, drill, settings, LADDER)
+        for index, drill, settings in plan
+    ]
+
+
+def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+    today = datetime.now().astimezone().date()
+    wish = assigning.Wish(
+        part_id=part_id,
+        section_id=section.id,
+        due_on=today + timedelta(days=AUDITION_IN_DAYS),
+        minutes_a_day=20,
+        items=tuple(_wishes(session, who, part_id)),
+    )
+    assignment = assigning.send(session, who, wish, today)
+    begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY)
+    assignment.sent_at = begun
+    session.commit()
+    players = {student: player(place) for place, (student, _) in enumerate(section.students)}
+    _play(session, who, assignment, players, begun)
+
+
+def _play(
+    session: Session,
+    who: Who,
+    assignment: Assignment,
+    players: dict[UUID, Player],
+    begun: datetime,
+) -> None:
+    hand = music.load_part(session, who, assignment.part_id)
+    items = session.scalars(
+        select(AssignmentItem)
+        .where(AssignmentItem.assignment_id == assignment.id)
+        .order_by(AssignmentItem.place)
+    ).all()
+    rows = []
+    for item in items:
+        worked = assigning.worked_item(session, hand, item)
+        for place, (student, how) in enumerate(players.items()):
+            random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
+            start = begun + timedelta(days=4 * item.place)
+            days = DAYS_OF_HISTORY - 4 * item.place - 1
+            for made in practice(worked, how, start, days, random):
+                step = worked.drill.steps[made.step]
+                rows.append(
+                    {
+                        "id": repetition_id(random, made.at),
+                        "program_id": who.program_id,
+                        "student_id": student,
+                        "part_id": hand.row.id,
+                        "chunk_id": item.chunk_id,
+                        "item_id": item.id,
+                        "step": made.step,
+                        "step_name": step.name,
+                        "kind": step.kind,
+                        "as_written": step.as_written,
+                        "start_index": step.covers.start.index,
+                        "start_at": step.covers.start.at,
+                        "end_index": step.covers.end.index,
+                        "end_at": step.covers.end.at,
+                        "tempo_bpm": made.tempo,
+                        "is_clean": made.is_clean,
+                        "played_at": made.at,
+                    }
+                )
+    session.execute(insert(RepetitionRow), rows)
+    standings.rebuild(session)
+
+
+if __name__ == "__main__":
+    with new_session() as opened:
+        sys.stdout.write(seed(opened, get_files()))

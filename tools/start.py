@@ -1,0 +1,156 @@
+"""Start everything on this machine: ``./start demo`` or ``./start``.
+
+Checks first, so that nothing is left half-started; Ctrl-C stops all that was started.
+"""
+
+import fcntl
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+from types import FrameType
+
+import provision
+from postgres import CannotStart, Cluster, free_port, port_is_free
+from provision import PYTHON, ROOT, say
+
+DEFAULT_PORT = 8327
+
+
+def _port() -> int:
+    text = os.environ.get("CRUMB_PORT", str(DEFAULT_PORT))
+    if not text.isdigit() or not 1024 <= int(text) <= 65535:
+        raise CannotStart(f"CRUMB_PORT is “{text}”; it must be a number from 1024 to 65535.")
+    port = int(text)
+    if not port_is_free(port):
+        raise CannotStart(
+            f"Port {port} is in use: stop what uses it, or choose another with CRUMB_PORT=8400."
+        )
+    return port
+
+
+def _hold(data: Path) -> int:
+    """Take the folder for this start; the lock goes with the process, however it ends."""
+    data.mkdir(parents=True, exist_ok=True)
+    handle = os.open(data / "start.lock", os.O_CREAT | os.O_RDWR)
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        raise CannotStart(f"Crumb is already running on the data in {data}.") from error
+    return handle
+
+
+def _both(one: Callable[[], None], other: Callable[[], None]) -> None:
+    """Two installs at once; the first failure is raised when both are through."""
+    failures: list[Exception] = []
+
+    def kept(work: Callable[[], None]) -> None:
+        try:
+            work()
+        except Exception as error:
+            failures.append(error)
+
+    threads = [threading.Thread(target=kept, args=(work,)) for work in (one, other)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    if failures:
+        raise failures[0]
+
+
+def _stop_on_term(_: int, __: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def _wait_until_up(server: subprocess.Popen[bytes], port: int) -> None:
+    for _ in range(240):
+        if server.poll() is not None:
+            raise CannotStart("The server stopped right away; what it said stands above.")
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=2):
+                return
+        except OSError:
+            time.sleep(0.25)
+    raise CannotStart("The server does not answer.")
+
+
+def _serve(data: Path, port: int, *, demo: bool) -> None:
+    cluster = Cluster(data / "pg", free_port())
+    server: subprocess.Popen[bytes] | None = None
+    env = {
+        **os.environ,
+        "CRUMB_FILES_DIR": str(data / "files"),
+        "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
+        "CRUMB_DATABASE_URL": cluster.url,
+    }
+    try:
+        cluster.start()
+        alembic = [str(PYTHON), "-m", "alembic", "upgrade", "head"]
+        if subprocess.run(alembic, cwd=ROOT, env=env, check=False).returncode != 0:
+            raise CannotStart("The database could not be brought up to date; see above.")
+        told = ""
+        if demo:
+            seed = [str(PYTHON), "-m", "crumb.demo.seed"]
+            done = subprocess.run(
+                seed, cwd=ROOT, env=env, stdout=subprocess.PIPE, text=True, check=False
+            )
+            if done.returncode != 0:
+                raise CannotStart("The demo data could not be made; see above.")
+            told = done.stdout
+        server = subprocess.Popen(
+            [str(PYTHON), "-m", "uvicorn", "crumb.api.main:create_app", "--factory",
+             "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning"],
+            cwd=ROOT,
+            env=env,
+        )  # fmt: skip
+        _wait_until_up(server, port)
+        say(f"\nCrumb is at http://127.0.0.1:{port}\n{told}")
+        if not demo:
+            say("A new server asks for its first director.")
+        say("Ctrl-C stops it.")
+        server.wait()
+    finally:
+        if server is not None and server.poll() is None:
+            server.terminate()
+            try:
+                server.wait(10)
+            except subprocess.TimeoutExpired:
+                server.kill()
+        cluster.stop()
+
+
+def main(arguments: list[str]) -> int:
+    """Run; the exit status is 0 when stopped by the user."""
+    if arguments not in ([], ["demo"]):
+        say("Say ./start demo, or ./start for an empty server.")
+        return 2
+    signal.signal(signal.SIGTERM, _stop_on_term)
+    os.environ.pop("PYTHONPATH", None)
+    data = Path(os.environ.get("CRUMB_DATA", ROOT / ".data")).resolve()
+    data = data if not arguments else data / "demo"
+    try:
+        port = _port()
+        provision.check_python()
+        provision.check_node()
+        lock = _hold(data)
+        provision.ensure_debian()
+        _both(provision.ensure_python, provision.ensure_node)
+        provision.ensure_page()
+        _serve(data, port, demo=bool(arguments))
+        os.close(lock)
+    except CannotStart as error:
+        sys.stderr.write(f"{error}\n")
+        return 1
+    except KeyboardInterrupt:
+        say("\nStopped.")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,106 @@
+import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
+import { App as AntApp, ConfigProvider } from 'antd'
+import { lazy, Suspense, useEffect, useState } from 'react'
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { ApiError } from '../api/ask'
+import { Failed, Loading } from '../shared/ui/states'
+import { DirectorShell, StudentShell } from './Shell'
+import { sessionKeys, useMe, useSetup } from './session'
+import { crumbTheme } from './theme'
+
+const SignIn = lazy(() => import('../features/signin/SignIn'))
+const Setup = lazy(() => import('../features/signin/Setup'))
+const Music = lazy(() => import('../features/music/Music'))
+const Splitter = lazy(() => import('../features/splitter/Splitter'))
+const Bench = lazy(() => import('../features/bench/Bench'))
+const Assign = lazy(() => import('../features/assign/Assign'))
+const Sent = lazy(() => import('../features/assign/Sent'))
+const Wall = lazy(() => import('../features/wall/Wall'))
+const People = lazy(() => import('../features/people/People'))
+const Today = lazy(() => import('../features/today/Today'))
+const Stand = lazy(() => import('../features/stand/Stand'))
+const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400),
+      refetchOnWindowFocus: false,
+    },
+  },
+})
+
+function readDark(): boolean {
+  const chosen = localStorage.getItem('crumb.dark')
+  return chosen === null ? window.matchMedia('(prefers-color-scheme: dark)').matches : chosen === 'yes'
+}
+
+export function App() {
+  const [isDark, setDark] = useState(readDark)
+  useEffect(() => {
+    document.documentElement.dataset.theme = isDark ? 'dark' : 'light'
+  }, [isDark])
+  function toggle() {
+    localStorage.setItem('crumb.dark', isDark ? 'no' : 'yes')
+    setDark(!isDark)
+  }
+  return (
+    <ConfigProvider theme={crumbTheme(isDark)} wave={{ disabled: true }}>
+      <AntApp>
+        <QueryClientProvider client={queries}>
+          <BrowserRouter>
+            <Suspense fallback={<Loading what="Opening" />}>
+              <Pages isDark={isDark} toggleDark={toggle} />
+            </Suspense>
+          </BrowserRouter>
+        </QueryClientProvider>
+      </AntApp>
+    </ConfigProvider>
+  )
+}
+
+interface Look {
+  isDark: boolean
+  toggleDark: () => void
+}
+
+function Pages(look: Look) {
+  const me = useMe()
+  const setup = useSetup(me.data === null)
+  const client = useQueryClient()
+  if (me.isError) {
+    return <Failed error={me.error} retry={() => void client.invalidateQueries({ queryKey: sessionKeys.me })} />
+  }
+  if (me.data === undefined) return <Loading what="Opening Crumb" />
+  if (me.data === null) {
+    if (setup.isError) return <Failed error={setup.error} retry={() => void setup.refetch()} />
+    if (!setup.data) return <Loading what="Opening Crumb" />
+    return setup.data.is_empty ? <Setup /> : <SignIn />
+  }
+  if (me.data.role === 'student') {
+    return (
+      <Routes>
+        <Route path="/stand/:itemId" element={<Stand me={me.data} />} />
+        <Route element={<StudentShell me={me.data} {...look} />}>
+          <Route path="/" element={<Today me={me.data} />} />
+          <Route path="/map" element={<MyMusic />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    )
+  }
+  return (
+    <Routes>
+      <Route element={<DirectorShell me={me.data} {...look} />}>
+        <Route path="/" element={<Music />} />
+        <Route path="/parts/:partId/split" element={<Splitter />} />
+        <Route path="/parts/:partId/bench" element={<Bench />} />
+        <Route path="/parts/:partId/assign" element={<Assign />} />
+        <Route path="/sent" element={<Sent />} />
+        <Route path="/wall" element={<Wall />} />
+        <Route path="/people" element={<People me={me.data} />} />
+      </Route>
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  )
+}

@@ -1,0 +1,106 @@
+import { LogoutOutlined, MoonOutlined, SunOutlined } from '@ant-design/icons'
+import { useQueryClient } from '@tanstack/react-query'
+import { Button, Tooltip } from 'antd'
+import { NavLink, Outlet, useNavigate } from 'react-router'
+import { ask } from '../api/ask'
+import { signOut, type Me } from '../api/gen'
+import { sessionKeys } from './session'
+
+interface Props {
+  me: Me
+  isDark: boolean
+  toggleDark: () => void
+}
+
+function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  async function leave() {
+    await ask(signOut())
+    client.clear()
+    client.setQueryData(sessionKeys.me, null)
+    await navigate('/')
+  }
+  return (
+    <>
+      <Tooltip title={isDark ? 'Light paper' : 'Dark, for dim rooms'}>
+        <Button
+          type="text"
+          aria-label={isDark ? 'Light paper' : 'Dark, for dim rooms'}
+          icon={isDark ? <SunOutlined /> : <MoonOutlined />}
+          onClick={toggleDark}
+        />
+      </Tooltip>
+      <Tooltip title="Sign out">
+        <Button type="text" aria-label="Sign out" icon={<LogoutOutlined />} onClick={() => void leave()} />
+      </Tooltip>
+    </>
+  )
+}
+
+function Brand() {
+  return (
+    <NavLink to="/" className="brand" aria-label="Crumb, to the first page">
+      <svg viewBox="0 0 32 32" width="30" height="30" aria-hidden="true">
+        <path
+          d="M4 12c0-5 5-8 12-8s12 3 12 8c0 2-1 3-2 4v10a2 2 0 0 1-2 2H8a2 2 0 0 1-2-2V16c-1-1-2-2-2-4z"
+          fill="var(--warm)"
+        />
+        <path d="M9 17h14M9 20h14M9 23h14" stroke="var(--surface)" strokeWidth="1.4" />
+      </svg>
+      Crumb
+    </NavLink>
+  )
+}
+
+export function DirectorShell({ me, ...look }: Props) {
+  return (
+    <div className="shell">
+      <a className="skip" href="#main">
+        To the content
+      </a>
+      <header className="masthead">
+        <Brand />
+        <nav aria-label="Main">
+          <NavLink to="/" end>
+            Music
+          </NavLink>
+          <NavLink to="/sent">Assignments</NavLink>
+          <NavLink to="/wall">Wall</NavLink>
+          <NavLink to="/people">People</NavLink>
+        </nav>
+        <span className="whose">
+          {me.program}
+          <em>{me.name}</em>
+        </span>
+        <Corner {...look} />
+      </header>
+      <main id="main">
+        <Outlet />
+      </main>
+    </div>
+  )
+}
+
+export function StudentShell({ me, ...look }: Props) {
+  return (
+    <div className="shell student">
+      <header className="masthead">
+        <Brand />
+        <nav aria-label="Main">
+          <NavLink to="/" end>
+            Today
+          </NavLink>
+          <NavLink to="/map">My music</NavLink>
+        </nav>
+        <span className="whose">
+          <em>{me.name}</em>
+        </span>
+        <Corner {...look} />
+      </header>
+      <main id="main">
+        <Outlet />
+      </main>
+    </div>
+  )
+}

@@ -1,0 +1,38 @@
+import { useQuery } from '@tanstack/react-query'
+import { ask } from '../../api/ask'
+import { getMyMap } from '../../api/gen'
+import { LevelMark } from '../../shared/ui/LevelMark'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+
+export default function MyMusic() {
+  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  if (map.isPending) return <Loading what="Unfolding your map" />
+  if (map.isError) return <Failed error={map.error} retry={() => void map.refetch()} />
+  return (
+    <div className="page narrow">
+      <h1>My music</h1>
+      {map.data.length === 0 && (
+        <Empty title="No music yet">
+          <p>Parts that your director sends you appear here, chunk by chunk.</p>
+        </Empty>
+      )}
+      {map.data.map((part) => (
+        <section key={part.part_id}>
+          <h2>{part.title}</h2>
+          <p className="muted">{part.part}</p>
+          <ul className="my-chunks">
+            {part.chunks.map((chunk, i) => (
+              <li key={chunk.id}>
+                <LevelMark level={part.cells[i]?.level ?? 0} />
+                <span>
+                  <strong>{chunk.label}</strong>
+                  <small>{part.cells[i]?.why}</small>
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
+    </div>
+  )
+}

@@ -1,0 +1,126 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Alert, App, Button, Input } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { addStudents, createSection, renewPin, type Me, type PinOut, type SectionOut } from '../../api/gen'
+import { partKeys, useSections } from '../../shared/lib/part.queries'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+
+export default function People({ me }: { me: Me }) {
+  const sections = useSections()
+  const client = useQueryClient()
+  const [name, setName] = useState('')
+  const create = useMutation({
+    mutationFn: () => ask(createSection({ body: { name } })),
+    onSuccess: () => {
+      setName('')
+      return client.invalidateQueries({ queryKey: partKeys.sections })
+    },
+  })
+  return (
+    <div className="page">
+      <div className="page-head">
+        <div>
+          <h1>People</h1>
+          <p className="lead">
+            Students sign in with the class code <strong className="code">{me.class_code}</strong>, their name and a PIN.
+          </p>
+        </div>
+        <form
+          className="inline"
+          onSubmit={(event) => {
+            event.preventDefault()
+            create.mutate()
+          }}
+        >
+          <Input
+            aria-label="Name of the new section"
+            placeholder="Clarinets"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button htmlType="submit" type="primary" disabled={!name.trim()} loading={create.isPending}>
+            Add section
+          </Button>
+        </form>
+      </div>
+      {create.isError && <Alert type="error" showIcon title={said(create.error)} role="alert" />}
+      {sections.isPending && <Loading what="Calling the roll" />}
+      {sections.isError && <Failed error={sections.error} retry={() => void sections.refetch()} />}
+      {sections.data?.length === 0 && (
+        <Empty title="No section yet">
+          <p>Name the first one above; then write its students in, one name a line.</p>
+        </Empty>
+      )}
+      {sections.data?.map((section) => <Section key={section.id} section={section} />)}
+    </div>
+  )
+}
+
+function Section({ section }: { section: SectionOut }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const [names, setNames] = useState('')
+  const [pins, setPins] = useState<PinOut[]>([])
+  const add = useMutation({
+    mutationFn: () => ask(addStudents({ path: { section_id: section.id }, body: { names: names.split('\n') } })),
+    onSuccess: (made) => {
+      setNames('')
+      setPins(made)
+      return client.invalidateQueries({ queryKey: partKeys.sections })
+    },
+  })
+  const renew = useMutation({
+    mutationFn: (id: string) => ask(renewPin({ path: { student_id: id } })),
+    onSuccess: (made) => setPins([made]),
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <section className="roster" aria-label={section.name}>
+      <h2>
+        {section.name} <span className="muted">{section.students.length}</span>
+      </h2>
+      {pins.length > 0 && (
+        <div className="pins" role="status">
+          <p>Write these down or print them now: a PIN is shown this once.</p>
+          <ul>
+            {pins.map((pin) => (
+              <li key={pin.student_id}>
+                {pin.name} <strong className="code">{pin.pin}</strong>
+              </li>
+            ))}
+          </ul>
+          <Button size="small" onClick={() => setPins([])}>
+            I have them
+          </Button>
+        </div>
+      )}
+      <div className="roster-columns">
+        <ul className="names">
+          {section.students.map((student) => (
+            <li key={student.id}>
+              {student.name}
+              <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
+                New PIN
+              </Button>
+            </li>
+          ))}
+          {section.students.length === 0 && <li className="muted">Nobody yet.</li>}
+        </ul>
+        <div>
+          <Input.TextArea
+            aria-label={`New students in ${section.name}, one name a line`}
+            placeholder={'One name a line'}
+            autoSize={{ minRows: 2, maxRows: 8 }}
+            value={names}
+            onChange={(event) => setNames(event.target.value)}
+          />
+          {add.isError && <Alert type="error" showIcon title={said(add.error)} role="alert" />}
+          <Button onClick={() => add.mutate()} disabled={!names.trim()} loading={add.isPending}>
+            Add students
+          </Button>
+        </div>
+      </div>
+    </section>
+  )
+}

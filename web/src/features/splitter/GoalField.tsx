@@ -1,0 +1,43 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { App, InputNumber } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { setGoal, type PartDetail } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+
+/** The goal tempo of the part; levels follow it at once. */
+export function GoalField({ detail }: { detail: PartDetail }) {
+  const client = useQueryClient()
+  const { message } = App.useApp()
+  const stored = detail.part.goal_bpm
+  const [value, setValue] = useState<number | null>(stored)
+  const save = useMutation({
+    mutationFn: (goal: number) => ask(setGoal({ path: { part_id: detail.part.id }, body: { goal_bpm: goal } })),
+    onSuccess: (next) => {
+      client.setQueryData(partKeys.part(detail.part.id), next)
+      return client.invalidateQueries({ queryKey: partKeys.bench(detail.part.id) })
+    },
+    onError: (error) => {
+      setValue(stored)
+      void message.error(said(error))
+    },
+  })
+  const commit = () => {
+    if (value !== null && value !== stored) save.mutate(value)
+  }
+  return (
+    <label className="goal">
+      Goal tempo
+      <InputNumber
+        min={20}
+        max={300}
+        value={value}
+        onChange={setValue}
+        onBlur={commit}
+        onPressEnter={commit}
+        style={{ width: 84 }}
+      />
+      <span className="muted">{detail.beat === '1' ? 'quarters a minute' : `beats of ${detail.beat} quarter a minute`}</span>
+    </label>
+  )
+}

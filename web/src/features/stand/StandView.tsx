@@ -1,0 +1,206 @@
+import { ArrowLeftOutlined, QuestionCircleOutlined } from '@ant-design/icons'
+import { Button, Modal } from 'antd'
+import { useEffect, useMemo, useState } from 'react'
+import type { Me, StandOut } from '../../api/gen'
+import type { Climb } from '../../shared/lib/climb'
+import { toNumber } from '../../shared/lib/fraction'
+import { bpm } from '../../shared/lib/time'
+import { useKeys } from '../../shared/lib/useKeys'
+import { LevelMark } from '../../shared/ui/LevelMark'
+import { Score } from '../../shared/ui/Score'
+import { Clicker } from './Clicker'
+import { useMetronome } from './useMetronome'
+import { usePractice } from './usePractice'
+
+interface Props {
+  me: Me
+  stand: StandOut
+  leave: () => void
+}
+
+export function StandView({ me, stand, leave }: Props) {
+  const { worked } = stand
+  const practice = usePractice(me, stand)
+  const { climb, tempo } = practice
+  const step = worked.steps[climb.step] ?? worked.steps[0]
+  const [isOffBeat, setOffBeat] = useState(false)
+  const [hasCountIn, setCountIn] = useState(true)
+  const [hasHelp, setHelp] = useState(false)
+  const click = step?.click ?? '1'
+  const plan = useMemo(
+    () => ({
+      tempo,
+      beat: toNumber(worked.beat),
+      click: toNumber(click),
+      countIn: hasCountIn ? worked.beats_in_measure : 0,
+      isOffBeat,
+    }),
+    [tempo, worked.beat, worked.beats_in_measure, click, hasCountIn, isOffBeat],
+  )
+  const metronome = useMetronome(plan)
+  const keys = {
+    ' ': metronome.toggle,
+    ArrowRight: () => practice.play(true),
+    PageDown: () => practice.play(true),
+    ArrowLeft: () => practice.play(false),
+    PageUp: () => practice.play(false),
+    ArrowUp: () => practice.changeTempo(1),
+    ArrowDown: () => practice.changeTempo(-1),
+    Enter: practice.nextStep,
+    u: practice.undo,
+    '?': () => setHelp(true),
+    Escape: leave,
+  }
+  useKeys(keys)
+  useAwake()
+  if (!step) return null
+  return (
+    <div className="stand">
+      <header className="stand-head">
+        <Button type="text" icon={<ArrowLeftOutlined />} aria-label="Back to today" onClick={leave} />
+        <h1>
+          {stand.item.chunk} <small>{worked.title}</small>
+        </h1>
+        <LevelMark level={practice.level} />
+        <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setHelp(true)} />
+      </header>
+      <section className="stand-music" aria-label="Music">
+        <Score svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+      </section>
+      <section className="stand-step" aria-label="Step">
+        <p>
+          <strong>{step.name}</strong>
+          {worked.steps.length > 1 && (
+            <span className="muted">
+              {' '}
+              step {climb.step + 1} of {worked.steps.length}
+            </span>
+          )}
+        </p>
+        <Pips count={climb.inARow} of={step.repetitions} />
+        {worked.steps.length > 1 && (
+          <Button size="small" onClick={practice.nextStep}>
+            Next step <kbd>↵</kbd>
+          </Button>
+        )}
+      </section>
+      <p className="told" role="status">
+        {tell(climb, step.repetitions)}
+      </p>
+      <Clicker
+        tempo={tempo}
+        goal={stand.item.goal_bpm}
+        rungs={worked.rungs}
+        metronome={metronome}
+        changeTempo={practice.changeTempo}
+        isOffBeat={isOffBeat}
+        setOffBeat={setOffBeat}
+        hasCountIn={hasCountIn}
+        setCountIn={setCountIn}
+      />
+      <section className="pad" aria-label="Count a repetition">
+        <button type="button" className="slip" onClick={() => practice.play(false)}>
+          Slip <kbd>←</kbd>
+        </button>
+        <button type="button" className="undo" onClick={practice.undo} disabled={!practice.canUndo}>
+          Undo <kbd>U</kbd>
+        </button>
+        <button type="button" className="clean" onClick={() => practice.play(true)}>
+          Clean <kbd>→</kbd>
+        </button>
+      </section>
+      {practice.unsent > 0 && (
+        <p className="unsent" role="status">
+          {practice.unsent} kept on this device until the network is back.
+        </p>
+      )}
+      <Help isOpen={hasHelp} close={() => setHelp(false)} stand={stand} />
+    </div>
+  )
+}
+
+function Pips({ count, of }: { count: number; of: number }) {
+  return (
+    <p className="pips" aria-label={`${count} of ${of} in a row`}>
+      {Array.from({ length: of }, (_, i) => (
+        <span key={i} className={i < count ? 'full' : ''} />
+      ))}
+      <em>
+        {count} of {of} in a row
+      </em>
+    </p>
+  )
+}
+
+function tell(climb: Climb, repetitions: number): string {
+  switch (climb.told) {
+    case 'up':
+      return `A clean cycle. Up to ${bpm(climb.tempo)}.`
+    case 'down':
+      return `Down to ${bpm(climb.tempo)}. Let it settle there.`
+    case 'again':
+      return 'Once more; the count starts anew.'
+    case 'step':
+      return 'That one is sure. Now the next step.'
+    case 'pause':
+      return 'After a pause the count starts anew.'
+    case 'finished':
+      return 'At goal, clean. This one is done.'
+    default:
+      return climb.inARow > 0 ? '' : `${repetitions} clean in a row.`
+  }
+}
+
+/** Keep the screen on while the music stands there, where the browser can. */
+function useAwake() {
+  useEffect(() => {
+    let lock: WakeLockSentinel | null = null
+    if ('wakeLock' in navigator) {
+      navigator.wakeLock.request('screen').then(
+        (got) => {
+          lock = got
+        },
+        () => undefined,
+      )
+    }
+    return () => void lock?.release()
+  }, [])
+}
+
+const KEYS: [string, string][] = [
+  ['Space', 'click on and off'],
+  ['→ or pedal forward', 'clean'],
+  ['← or pedal back', 'slip'],
+  ['↑ ↓', 'tempo'],
+  ['Enter', 'next step'],
+  ['U', 'undo'],
+  ['Esc', 'back to today'],
+]
+
+function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; stand: StandOut }) {
+  return (
+    <Modal open={isOpen} onCancel={close} footer={null} title="Keys, and what counts">
+      <dl className="keys">
+        {KEYS.map(([key, act]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{act}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        <strong>Clean means:</strong> {stand.clean_means}
+      </p>
+      <p>
+        <strong>On a slip:</strong> {stand.on_slip}
+      </p>
+      {stand.caution && <p>{stand.caution}</p>}
+      <p className="caution">
+        Pain, numbness or tingling: stop, rest, and tell your teacher; a clinician decides what it is. Keep the click
+        low in headphones.
+      </p>
+    </Modal>
+  )
+}

@@ -1,0 +1,79 @@
+import { useQuery } from '@tanstack/react-query'
+import { Drawer } from 'antd'
+import { ask } from '../../api/ask'
+import { getEvidence, type EvidenceOut } from '../../api/gen'
+import { bpm, moment } from '../../shared/lib/time'
+import { LevelMark } from '../../shared/ui/LevelMark'
+import { Failed, Loading } from '../../shared/ui/states'
+
+export interface CellChoice {
+  partId: string
+  studentId: string
+  chunkId: string
+}
+
+const KINDS: Record<string, string> = { learn: 'learn', set: 'set', prove: 'prove' }
+
+export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; close: () => void }) {
+  const evidence = useQuery({
+    queryKey: ['evidence', choice],
+    queryFn: () =>
+      ask(
+        getEvidence({
+          path: {
+            part_id: choice?.partId ?? '',
+            student_id: choice?.studentId ?? '',
+            chunk_id: choice?.chunkId ?? '',
+          },
+        }),
+      ),
+    enabled: choice !== null,
+  })
+  const title = evidence.data ? `${evidence.data.student} on ${evidence.data.chunk}` : 'Evidence'
+  return (
+    <Drawer open={choice !== null} onClose={close} title={title} size={520}>
+      {evidence.isPending && <Loading what="Reading the evidence" />}
+      {evidence.isError && <Failed error={evidence.error} retry={() => void evidence.refetch()} />}
+      {evidence.data && <Evidence evidence={evidence.data} />}
+    </Drawer>
+  )
+}
+
+function Evidence({ evidence }: { evidence: EvidenceOut }) {
+  return (
+    <>
+      <p className="evidence-why">
+        <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
+      </p>
+      <p className="muted">The student’s own count. Newest first.</p>
+      {evidence.repetitions.length === 0 && <p>Nothing was played on this chunk yet.</p>}
+      {evidence.repetitions.length > 0 && (
+        <table className="plain evidence">
+          <thead>
+            <tr>
+              <th>When</th>
+              <th>Step</th>
+              <th>For</th>
+              <th>Tempo</th>
+              <th>Heard as</th>
+            </tr>
+          </thead>
+          <tbody>
+            {evidence.repetitions.slice(0, 300).map((r, i) => (
+              <tr key={i} className={r.is_retracted ? 'retracted' : ''}>
+                <td>{moment(r.played_at)}</td>
+                <td>
+                  {r.step_name} <span className="muted">{r.span}</span>
+                </td>
+                <td>{KINDS[r.kind] ?? r.kind}</td>
+                <td>{bpm(r.tempo_bpm)}</td>
+                <td>{r.is_retracted ? 'taken back' : r.is_clean ? 'clean' : 'slip'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {evidence.repetitions.length > 300 && <p className="muted">{evidence.repetitions.length - 300} older ones are not shown.</p>}
+    </>
+  )
+}

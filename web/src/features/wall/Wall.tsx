@@ -1,0 +1,156 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, Select } from 'antd'
+import { useState } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import { ask } from '../../api/ask'
+import { getWall, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
+import { usePieces, useSections } from '../../shared/lib/part.queries'
+import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { EvidenceDrawer, type CellChoice } from './EvidenceDrawer'
+import { downloadCsv } from './csv'
+
+export default function Wall() {
+  const pieces = usePieces()
+  const sections = useSections()
+  const failed = [pieces, sections].find((query) => query.isError)
+  if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
+  if (!pieces.data || !sections.data) return <Loading what="Hanging up the Wall" />
+  return <WallView pieces={pieces.data} sections={sections.data} />
+}
+
+function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
+  const [address, setAddress] = useSearchParams()
+  const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ id: part.id, label: `${piece.title} · ${part.name}` })))
+  const partId = address.get('part') ?? parts.at(-1)?.id ?? ''
+  const sectionId = address.get('section') ?? sections.find((s) => s.students.length > 0)?.id ?? ''
+  const [choice, setChoice] = useState<CellChoice | null>(null)
+  const wall = useQuery({
+    queryKey: ['wall', partId, sectionId],
+    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId } })),
+    enabled: partId !== '' && sectionId !== '',
+  })
+  if (parts.length === 0 || sections.length === 0) {
+    return (
+      <div className="page">
+        <h1>Wall</h1>
+        <Empty title="The Wall is bare">
+          <p>It shows students by chunks, once there is a part and a section.</p>
+          <Link to={parts.length === 0 ? '/' : '/people'}>{parts.length === 0 ? 'Bring in music' : 'Write students in'}</Link>
+        </Empty>
+      </div>
+    )
+  }
+  return (
+    <div className="page wide">
+      <div className="page-head">
+        <h1>Wall</h1>
+        <div className="inline">
+          <Select
+            aria-label="Part"
+            value={partId}
+            onChange={(id) => setAddress({ part: id, section: sectionId })}
+            options={parts.map((p) => ({ value: p.id, label: p.label }))}
+            style={{ minWidth: 260 }}
+          />
+          <Select
+            aria-label="Section"
+            value={sectionId}
+            onChange={(id) => setAddress({ part: partId, section: id })}
+            options={sections.map((s) => ({ value: s.id, label: s.name }))}
+            style={{ minWidth: 160 }}
+          />
+          {wall.data && <Button onClick={() => downloadCsv(wall.data)}>CSV</Button>}
+        </div>
+      </div>
+      <Legend />
+      {wall.isPending && <Loading what="Reading the evidence" />}
+      {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
+      {wall.data && <Grid wall={wall.data} partId={partId} choose={setChoice} />}
+      <EvidenceDrawer choice={choice} close={() => setChoice(null)} />
+    </div>
+  )
+}
+
+function Legend() {
+  return (
+    <p className="legend">
+      {Object.entries(LEVEL_NAMES).map(([level, name]) => (
+        <span key={level}>
+          <LevelMark level={Number(level)} size={18} /> {name}
+        </span>
+      ))}
+    </p>
+  )
+}
+
+interface GridProps {
+  wall: WallOut
+  partId: string
+  choose: (choice: CellChoice) => void
+}
+
+function Grid({ wall, partId, choose }: GridProps) {
+  if (wall.chunks.length === 0) {
+    return (
+      <Empty title="This part is not split yet">
+        <Link to={`/parts/${partId}/split`}>Split it</Link>
+      </Empty>
+    )
+  }
+  if (wall.rows.length === 0) {
+    return (
+      <Empty title="Nobody plays in this section yet">
+        <Link to="/people">Write students in</Link>
+      </Empty>
+    )
+  }
+  return (
+    <div className="wall-scroll">
+      <table className="wall">
+        <thead>
+          <tr>
+            <th scope="col">Student</th>
+            {wall.chunks.map((chunk) => (
+              <th key={chunk.id} scope="col">
+                {chunk.label}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {wall.rows.map((row) => (
+            <tr key={row.student_id}>
+              <th scope="row">{row.name}</th>
+              {row.cells.map((cell, i) => {
+                const chunk = wall.chunks[i]
+                if (!chunk) return null
+                return (
+                  <td key={chunk.id}>
+                    <button
+                      type="button"
+                      className="cell"
+                      aria-label={`${row.name}, ${chunk.label}: ${cell.level}, ${LEVEL_NAMES[cell.level] ?? ''}`}
+                      title={cell.why}
+                      onClick={() => choose({ partId, studentId: row.student_id, chunkId: chunk.id })}
+                    >
+                      <LevelMark level={cell.level} size={20} />
+                    </button>
+                  </td>
+                )
+              })}
+            </tr>
+          ))}
+        </tbody>
+        <tfoot>
+          <tr>
+            <th scope="row">Section</th>
+            {wall.standings.map((text, i) => (
+              <td key={i}>{text}</td>
+            ))}
+          </tr>
+        </tfoot>
+      </table>
+    </div>
+  )
+}

@@ -1,0 +1,103 @@
+/**
+ * The climb on a tempo ladder, one repetition at a time: the same rule as the server's core, kept here
+ * so that the practice view answers at once and without a network. Both are held to one table of
+ * cases (tests/core/climb_cases.json).
+ */
+export interface ClimbStep {
+  repetitions: number
+  quarters: number
+  unbroken: boolean
+}
+
+export interface ClimbPlan {
+  steps: ClimbStep[]
+  rungs: number[]
+  beat: number
+}
+
+export interface Played {
+  step: number
+  tempo: number
+  isClean: boolean
+  /** Seconds, at the end of the repetition. */
+  at: number
+}
+
+export interface Climb {
+  tempo: number
+  step: number
+  inARow: number
+  slipsInARow: number
+  done: number[]
+  cycles: number
+  isFinished: boolean
+  lastAt: number | null
+  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished'
+}
+
+const PAUSE_SECONDS = 8
+const SLOWEST = 30
+const DOWN_AFTER: Record<number, number> = { 2: 5, 3: 10 }
+const MOST_SLIPS = 3
+
+export function startClimb(plan: ClimbPlan): Climb {
+  return {
+    tempo: plan.rungs[0] ?? SLOWEST,
+    step: 0,
+    inARow: 0,
+    slipsInARow: 0,
+    done: [],
+    cycles: 0,
+    isFinished: false,
+    lastAt: null,
+    told: '',
+  }
+}
+
+export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
+  const step = plan.steps[played.step]
+  if (!step) throw new RangeError(`no step ${played.step}`)
+  let state: Climb = { ...before, told: '' }
+  if (played.tempo !== state.tempo) state = { ...state, tempo: played.tempo, inARow: 0, done: [] }
+  if (played.step !== state.step) state = { ...state, step: played.step, inARow: 0 }
+  if (step.unbroken && state.inARow > 0 && hasPaused(plan, step, state, played)) {
+    state = { ...state, inARow: 0, told: 'pause' }
+  }
+  state = { ...state, lastAt: played.at }
+  return played.isClean ? afterClean(plan, state, step) : afterSlip(state)
+}
+
+function hasPaused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played): boolean {
+  if (state.lastAt === null) return false
+  const length = ((step.quarters / plan.beat) * 60) / played.tempo
+  return played.at - state.lastAt - length > PAUSE_SECONDS
+}
+
+function afterClean(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
+  const counted = { ...state, inARow: state.inARow + 1, slipsInARow: 0 }
+  if (counted.inARow < step.repetitions) return counted
+  const done = [...new Set([...counted.done, counted.step])].sort((a, b) => a - b)
+  const left = plan.steps.map((_, i) => i).filter((i) => !done.includes(i))
+  if (left.length > 0) {
+    const ahead = left.find((i) => i > counted.step) ?? left[0] ?? 0
+    return { ...counted, step: ahead, inARow: 0, done, told: 'step' }
+  }
+  const whole = { ...counted, step: 0, inARow: 0, done: [], cycles: counted.cycles + 1 }
+  const top = plan.rungs.at(-1) ?? whole.tempo
+  if (whole.tempo >= top) return { ...whole, isFinished: true, told: 'finished' }
+  return { ...whole, tempo: plan.rungs.find((rung) => rung > whole.tempo) ?? top, told: 'up' }
+}
+
+function afterSlip(state: Climb): Climb {
+  const slips = state.slipsInARow + 1
+  const drop = DOWN_AFTER[slips]
+  if (drop === undefined) return { ...state, inARow: 0, slipsInARow: slips, told: 'again' }
+  return {
+    ...state,
+    tempo: Math.max(Math.min(state.tempo, SLOWEST), state.tempo - drop),
+    inARow: 0,
+    done: [],
+    slipsInARow: slips < MOST_SLIPS ? slips : 0,
+    told: 'down',
+  }
+}

@@ -1,0 +1,82 @@
+/**
+ * A metronome on the audio clock: a 25 ms timer looks 100 ms ahead and hands each click to the sound
+ * card with its exact time, so that a busy page does not move a beat.
+ */
+export interface ClickPlan {
+  /** Beats a minute. */
+  tempo: number
+  /** Seconds between clicks are click / beat * 60 / tempo; both in quarter notes. */
+  beat: number
+  click: number
+  countIn: number
+  /** Sound between the beats instead of on them (after the count-in). */
+  isOffBeat: boolean
+}
+
+const LOOK_AHEAD_SECONDS = 0.1
+const TIMER_MS = 25
+
+export class Metronome {
+  private context: AudioContext | null = null
+  private timer: number | null = null
+  private plan: ClickPlan | null = null
+  private next = 0
+  private count = 0
+
+  constructor(private readonly onBeat: (count: number) => void = () => undefined) {}
+
+  get isRunning(): boolean {
+    return this.timer !== null
+  }
+
+  async start(plan: ClickPlan): Promise<void> {
+    this.stop()
+    this.context ??= new AudioContext()
+    await this.context.resume()
+    this.plan = plan
+    this.count = -plan.countIn
+    this.next = this.context.currentTime + 0.06
+    this.timer = window.setInterval(() => this.schedule(), TIMER_MS)
+    this.schedule()
+  }
+
+  /** A new tempo holds from the next click on. */
+  change(plan: ClickPlan): void {
+    this.plan = plan
+  }
+
+  stop(): void {
+    if (this.timer !== null) window.clearInterval(this.timer)
+    this.timer = null
+  }
+
+  private schedule(): void {
+    const { context, plan } = this
+    if (!context || !plan) return
+    // A page that slept does not make up for lost clicks.
+    if (this.next < context.currentTime - 1) this.next = context.currentTime + 0.06
+    while (this.next < context.currentTime + LOOK_AHEAD_SECONDS) {
+      const isCountIn = this.count < 0
+      const seconds = ((isCountIn ? plan.beat : plan.click) / plan.beat) * (60 / plan.tempo)
+      const at = !isCountIn && plan.isOffBeat ? this.next + seconds / 2 : this.next
+      this.sound(context, at, isCountIn ? 1320 : 880)
+      const count = this.count
+      window.setTimeout(() => this.onBeat(count), Math.max(0, (at - context.currentTime) * 1000))
+      this.next += seconds
+      this.count += 1
+    }
+  }
+
+  private sound(context: AudioContext, at: number, pitch: number): void {
+    const tone = context.createOscillator()
+    const loudness = context.createGain()
+    tone.frequency.value = pitch
+    tone.type = 'triangle'
+    loudness.gain.setValueAtTime(0.0001, at)
+    loudness.gain.exponentialRampToValueAtTime(0.35, at + 0.002)
+    loudness.gain.exponentialRampToValueAtTime(0.0001, at + 0.06)
+    tone.connect(loudness).connect(context.destination)
+    tone.start(at)
+    tone.stop(at + 0.08)
+  }
+}

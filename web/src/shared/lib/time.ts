@@ -1,0 +1,28 @@
+/** Seconds as a musician says them: 45 s, 6:26. */
+export function clock(seconds: number): string {
+  const whole = Math.round(seconds)
+  if (whole < 60) return `${whole} s`
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
+}
+
+export function minutes(seconds: number): string {
+  if (seconds === 0) return '0 min'
+  const rounded = Math.max(1, Math.round(seconds / 60))
+  return `${rounded} min`
+}
+
+export function bpm(value: number): string {
+  return Number.isInteger(value) ? String(value) : value.toFixed(1)
+}
+
+export function day(date: string): string {
+  return new Date(`${date}T12:00:00`).toLocaleDateString(undefined, {
+    weekday: 'short',
+    month: 'short',
+    day: 'numeric',
+  })
+}
+
+export function moment(stamp: string): string {
+  return new Date(stamp).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+}

@@ -1,0 +1,53 @@
+/** Drills a director has chosen but not sent yet, kept per part in the browser. */
+import { useSyncExternalStore } from 'react'
+
+export interface TrayItem {
+  key: string
+  chunkId: string
+  chunk: string
+  drill: string
+  title: string
+  settings: Record<string, number | string>
+  start: number
+  goal: number
+  step: number
+  climbSeconds: number
+}
+
+const listeners = new Set<() => void>()
+const empty: TrayItem[] = []
+const cache = new Map<string, { text: string; items: TrayItem[] }>()
+
+const nameOf = (partId: string) => `crumb.tray.${partId}`
+
+function read(partId: string): TrayItem[] {
+  const text = localStorage.getItem(nameOf(partId))
+  if (text === null) return empty
+  const known = cache.get(partId)
+  if (known?.text === text) return known.items
+  const items = JSON.parse(text) as TrayItem[]
+  cache.set(partId, { text, items })
+  return items
+}
+
+function write(partId: string, items: TrayItem[]): void {
+  localStorage.setItem(nameOf(partId), JSON.stringify(items))
+  listeners.forEach((listener) => listener())
+}
+
+export function useTray(partId: string) {
+  const items = useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener)
+      return () => listeners.delete(listener)
+    },
+    () => read(partId),
+  )
+  return {
+    items,
+    add: (item: TrayItem) => write(partId, [...read(partId).filter((i) => i.key !== item.key), item]),
+    remove: (key: string) => write(partId, read(partId).filter((i) => i.key !== key)),
+    clear: () => write(partId, []),
+    replace: (next: TrayItem[]) => write(partId, next),
+  }
+}

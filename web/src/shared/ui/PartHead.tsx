@@ -1,0 +1,31 @@
+import { NavLink } from 'react-router'
+import type { ReactNode } from 'react'
+import type { PartDetail } from '../../api/gen'
+import { useTray } from '../lib/tray'
+
+interface Props {
+  detail: PartDetail
+  children?: ReactNode
+}
+
+/** Title of the part in hand and the way through it: split, drill, assign. */
+export function PartHead({ detail, children }: Props) {
+  const tray = useTray(detail.part.id)
+  const base = `/parts/${detail.part.id}`
+  return (
+    <div className="part-head">
+      <div>
+        <h1>{detail.title}</h1>
+        <p className="muted">{detail.part.name}</p>
+      </div>
+      <nav aria-label="This part" className="path">
+        <NavLink to={`${base}/split`}>Split</NavLink>
+        <NavLink to={`${base}/bench`}>Drill bench</NavLink>
+        <NavLink to={`${base}/assign`}>
+          Assign{tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
+        </NavLink>
+      </nav>
+      {children}
+    </div>
+  )
+}

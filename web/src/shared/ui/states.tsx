@@ -1,0 +1,30 @@
+import { Button, Spin } from 'antd'
+import type { ReactNode } from 'react'
+import { said } from '../../api/ask'
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <div className="state" role="status">
+      <Spin />
+      <p>{what}</p>
+    </div>
+  )
+}
+
+export function Failed({ error, retry }: { error: unknown; retry?: () => void }) {
+  return (
+    <div className="state" role="alert">
+      <p>{said(error)}</p>
+      {retry && <Button onClick={retry}>Try again</Button>}
+    </div>
+  )
+}
+
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="state empty">
+      <h2>{title}</h2>
+      {children}
+    </div>
+  )
+}
