@@ -22,7 +22,7 @@ class Player:
     """Share of days with practice."""
     idle_since: int = 0
     """Days since the last practice; 0 for none in particular."""
-    gain: float = 0.004
+    gain: float = 0.0025
     """How much ``secure`` grows with each day of practice; 0 for a student who is stuck."""
 
 
@@ -42,7 +42,7 @@ def player(place: int) -> Player:
         return Player(secure=0.80, days=0.7, gain=0.0)
     if place == 8:
         return Player(secure=0.95, days=0.4, idle_since=23)
-    return Player(secure=1.13 - 0.028 * place, days=0.75 - 0.03 * place)
+    return Player(secure=1.06 - 0.03 * place, days=0.62 - 0.03 * place)
 
 
 def practice(

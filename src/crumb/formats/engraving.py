@@ -5,14 +5,14 @@ our own writer.
 """
 
 import re
-import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from hashlib import sha256
+from importlib.resources import files
 
 import verovio
 
+from crumb.core.errors import NotNotatable
 from crumb.core.score.model import Part
 from crumb.formats.musicxml.writer import write_part
 
@@ -32,11 +32,12 @@ class Layout:
     width: int
     scale: int = 100
     breaks: str = "auto"
+    system_spacing: int = 8
     numbers: bool = True
 
 
-PAGE = Layout(width=2000)
-PHONE_PAGE = Layout(width=900)
+PAGE = Layout(width=2000, system_spacing=16)
+PHONE_PAGE = Layout(width=900, system_spacing=16)
 SNIPPET = Layout(width=1500)
 PHONE_SNIPPET = Layout(width=780)
 LAYOUTS = {
@@ -46,19 +47,10 @@ LAYOUTS = {
     "phone-snippet": PHONE_SNIPPET,
 }
 
-_lock = threading.Lock()
+# Verovio keeps its fonts and state per thread: where a thread was not told of the fonts, it
+# draws an empty page and calls that a success. So one thread of ours engraves for the process.
+_thread = ThreadPoolExecutor(max_workers=1, thread_name_prefix="engraver")
 _toolkit: "verovio.toolkit | None" = None
-
-
-@contextmanager
-def _engraver() -> Iterator["verovio.toolkit"]:
-    """The one toolkit of this process: it keeps state between calls, so one caller at a time."""
-    global _toolkit
-    with _lock:
-        if _toolkit is None:
-            verovio.enableLog(verovio.LOG_OFF)
-            _toolkit = verovio.toolkit()
-        yield _toolkit
 
 
 def engraving_key(part: Part, layout: Layout) -> str:
@@ -68,37 +60,52 @@ def engraving_key(part: Part, layout: Layout) -> str:
 
 
 def engrave(part: Part, layout: Layout) -> str:
-    """The part as one SVG drawing that scales to the width it is given."""
+    """The part as one SVG drawing that scales to the width it is given.
+
+    Raises:
+        NotNotatable: the engraver drew nothing.
+    """
     xml = write_part(part, name_printed=False)
-    seed = int(sha256(xml.encode()).hexdigest()[:7], 16)
-    with _engraver() as toolkit:
-        toolkit.resetOptions()
-        toolkit.setOptions(
-            {
-                "pageWidth": layout.width,
-                "pageHeight": _MAX_PAGE_HEIGHT,
-                "adjustPageHeight": True,
-                "pageMarginTop": 60,
-                "pageMarginBottom": 40,
-                "pageMarginLeft": 30,
-                "pageMarginRight": 30,
-                "scale": layout.scale,
-                "breaks": layout.breaks,
-                "header": "none",
-                "footer": "none",
-                "svgViewBox": True,
-                "svgFormatRaw": True,
-                "svgRemoveXlink": True,
-                "mnumInterval": 1 if layout.numbers else 0,
-                "staffLineWidth": 0.2,
-                "spacingStaff": 10,
-                "spacingSystem": 10,
-                "xmlIdSeed": seed,
-                "font": "Leland",
-            }
-        )
-        toolkit.loadData(xml)
-        svg = str(toolkit.renderToSVG(1))
-    if not layout.numbers:
-        svg = _NUMBERS.sub("", svg)
-    return svg
+    svg = _thread.submit(_render, xml, _options(layout, xml)).result()
+    if 'class="measure"' not in svg:
+        raise NotNotatable("This music could not be engraved.")
+    return svg if layout.numbers else _NUMBERS.sub("", svg)
+
+
+def _options(layout: Layout, xml: str) -> dict[str, object]:
+    return {
+        "pageWidth": layout.width,
+        "pageHeight": _MAX_PAGE_HEIGHT,
+        "adjustPageHeight": True,
+        "pageMarginTop": 60,
+        "pageMarginBottom": 40,
+        "pageMarginLeft": 30,
+        "pageMarginRight": 30,
+        "scale": layout.scale,
+        "breaks": layout.breaks,
+        "header": "none",
+        "footer": "none",
+        "svgViewBox": True,
+        "svgFormatRaw": True,
+        "svgRemoveXlink": True,
+        "mnumInterval": 1 if layout.numbers else 0,
+        "staffLineWidth": 0.2,
+        "spacingStaff": 10,
+        "spacingSystem": layout.system_spacing,
+        # Ids that are the same from run to run, and differ between drawings on one page.
+        "xmlIdSeed": int(sha256(xml.encode()).hexdigest()[:7], 16),
+        "font": "Leland",
+    }
+
+
+def _render(xml: str, options: dict[str, object]) -> str:
+    """On the engraver's own thread only."""
+    global _toolkit
+    if _toolkit is None:
+        verovio.enableLog(verovio.LOG_OFF)
+        verovio.setDefaultResourcePath(str(files("verovio") / "data"))
+        _toolkit = verovio.toolkit()
+    _toolkit.resetOptions()
+    _toolkit.setOptions(options)
+    _toolkit.loadData(xml)
+    return str(_toolkit.renderToSVG(1))

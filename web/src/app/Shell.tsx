@@ -17,9 +17,10 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
   const navigate = useNavigate()
   async function leave() {
     await ask(signOut())
-    client.clear()
-    client.setQueryData(sessionKeys.me, null)
     await navigate('/')
+    client.setQueryData(sessionKeys.me, null)
+    // The next person at this screen starts with nothing of this one's.
+    client.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionKeys.me[0] })
   }
   return (
     <>

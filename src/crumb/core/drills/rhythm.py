@@ -73,6 +73,7 @@ def _steps(
     if landing:
         row.append(landing)
     first = part.measures[span.start.index]
+    fastest = min(runs, key=lambda run: run.unit)
     patterns = {pattern_of(run) for run in runs}
     longest = max(patterns, key=sum)
     length = sum(longest, ZERO)
@@ -98,7 +99,7 @@ def _steps(
         click=first.time.beat if time == first.time else length,
         covers=span,
         as_written=False,
-        burst=min(min(pattern_of(run)) / run.unit for run in runs),
+        burst=min(pattern_of(fastest)) / fastest.unit,
     )
     original = written_step(part, span, name="As written", repetitions=int(settings["repetitions"]))
     return (varied_step, original)

@@ -13,7 +13,6 @@ export default function SignIn() {
     mutationFn: (values: StudentSignIn | DirectorSignIn): Promise<Me> =>
       'pin' in values ? ask(signInStudent({ body: values })) : ask(signInDirector({ body: values })),
     onSuccess: (me) => {
-      client.clear()
       client.setQueryData(['me'], me)
     },
   })

@@ -12,7 +12,7 @@ interface Props {
   height: number
 }
 
-const RISE = 34
+const RISE = 46
 
 /** Chunk brackets with their tabs, and the cursor, laid over the score. */
 export const Brackets = memo(function Brackets(props: Props) {

@@ -1,0 +1,96 @@
+"""Take one picture of each main view from a running demo: ``python tools/screenshots.py [URL]``."""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
+
+from crumb.demo import people
+
+TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
+WIDE: ViewportSize = {"width": 1280, "height": 800}
+PHONE: ViewportSize = {"width": 390, "height": 844}
+
+
+def shoot(page: Page, name: str) -> None:
+    """One picture of what is on the screen, once nothing loads."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(500)
+    page.screenshot(path=TARGET / f"{name}.png")
+
+
+def director(browser: Browser, url: str) -> None:
+    """The director's views."""
+    page = browser.new_page(viewport=WIDE)
+    page.goto(url)
+    page.get_by_text("I direct").click()
+    shoot(page, "sign-in")
+    _, email, password = people.DIRECTOR
+    page.get_by_label("Email").fill(email)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="To my program").click()
+    page.get_by_role("heading", name="Music").wait_for()
+    shoot(page, "music")
+    page.get_by_role("link", name="Open").first.click()
+    page.locator(".tab-text").first.wait_for()
+    for _ in range(7):
+        page.keyboard.press("ArrowDown")
+    shoot(page, "splitter")
+    page.locator(".drill-link").click()
+    page.locator(".steps .score svg").first.wait_for()
+    page.keyboard.press("3")
+    shoot(page, "drill-bench")
+    page.get_by_role("button", name="Add to assignment").click()
+    page.keyboard.press("1")
+    page.wait_for_timeout(400)
+    page.get_by_role("button", name="Add to assignment").click()
+    page.get_by_role("link", name="Assign", exact=False).last.click()
+    page.get_by_role("table").wait_for()
+    shoot(page, "assign")
+    page.get_by_role("link", name="Assignments").click()
+    page.get_by_role("link", name="See the Wall").first.click()
+    page.locator("table.wall").wait_for()
+    shoot(page, "wall")
+    page.locator(".cell").nth(12).click()
+    page.locator(".evidence-why").wait_for()
+    shoot(page, "evidence")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="People").click()
+    page.locator(".roster").first.wait_for()
+    shoot(page, "people")
+    page.close()
+
+
+def student(browser: Browser, url: str) -> None:
+    """The student's views, at phone width."""
+    page = browser.new_page(viewport=PHONE)
+    page.goto(url)
+    page.get_by_label("Class code").fill(people.CLASS_CODE)
+    page.get_by_label("Your name").fill(people.roster()["Clarinets"][3])
+    page.get_by_label("PIN").fill(people.PIN)
+    page.get_by_role("button", name="To my music").click()
+    page.locator(".today li").first.wait_for()
+    shoot(page, "today")
+    page.locator(".big-start").click()
+    page.locator(".stand-music svg").first.wait_for()
+    shoot(page, "stand")
+    page.get_by_role("button", name="Back to today").click()
+    page.get_by_role("link", name="My music").click()
+    page.locator(".my-chunks li").first.wait_for()
+    shoot(page, "my-music")
+    page.close()
+
+
+def main(url: str) -> None:
+    """All of them."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        director(browser, url)
+        student(browser, url)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8327")
