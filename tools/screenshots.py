@@ -1,5 +1,6 @@
 """Take one picture of each main view from a running demo: ``python tools/screenshots.py [URL]``."""
 
+import re
 import sys
 from pathlib import Path
 
@@ -47,12 +48,13 @@ def director(browser: Browser, url: str) -> None:
     page.get_by_role("button", name="Add to assignment").click()
     page.get_by_role("link", name="Assign", exact=False).last.click()
     page.get_by_role("table").wait_for()
+    page.wait_for_timeout(3500)  # until the notices have gone
     shoot(page, "assign")
     page.get_by_role("link", name="Assignments").click()
     page.get_by_role("link", name="See the Wall").first.click()
     page.locator("table.wall").wait_for()
     shoot(page, "wall")
-    page.locator(".cell").nth(12).click()
+    page.get_by_role("button", name=re.compile("^Fia .*13–14")).click()
     page.locator(".evidence-why").wait_for()
     shoot(page, "evidence")
     page.keyboard.press("Escape")

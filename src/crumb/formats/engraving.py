@@ -16,12 +16,10 @@ from crumb.core.errors import NotNotatable
 from crumb.core.score.model import Part
 from crumb.formats.musicxml.writer import write_part
 
-ENGRAVER = f"verovio-{verovio.toolkit(False).getVersion().split('-')[0]}-1"
+ENGRAVER = f"verovio-{verovio.toolkit(False).getVersion().split('-')[0]}-2"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
-_NUMBERS = re.compile(
-    r'<g[^>]*class="mNum"[^>]*>.*?</g>\s*</g>|<g[^>]*class="mNum"[^>]*/>', re.DOTALL
-)
+_NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*".*?</g>', re.DOTALL)
 _MAX_PAGE_HEIGHT = 60000
 
 

@@ -9,7 +9,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from crumb.core.plan.sharing import share_seconds
+from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.services.bench import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.music import PartInHand, load_part
@@ -90,7 +90,7 @@ def preview(session: Session, who: Who, wish: Wish, today: date) -> Preview:
     _, section, worked = _checked(session, who, wish, today)
     levels = _levels(session, [student for student, _ in section.students])
     needs = [w.seconds_left(w.rungs[0]) for _, w in worked]
-    shares = share_seconds(wish.minutes_a_day * 60, needs)
+    shares = share_seconds(wish.minutes_a_day * 60, needs, least=WORTH_STARTING)
     days = (wish.due_on - today).days + 1
     students = tuple(
         StudentGets(

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.plan.sharing import share_seconds
+from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb, Played, climb
 from crumb.services import standings
 from crumb.services.assigning import worked_item
@@ -109,7 +109,7 @@ def _lines(session: Session, who: Who, assignment: Assignment) -> list[TodayItem
         Fraction(0) if state.is_finished else made.seconds_left(state.tempo)
         for made, state in zip(worked, climbs, strict=True)
     ]
-    shares = share_seconds(assignment.minutes_a_day * 60, needs)
+    shares = share_seconds(assignment.minutes_a_day * 60, needs, least=WORTH_STARTING)
     levels = {
         m.chunk_id: m.level
         for m in session.scalars(select(Mastery).where(Mastery.student_id == who.person_id))

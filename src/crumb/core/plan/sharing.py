@@ -3,17 +3,33 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
+WORTH_STARTING = 120
+"""Seconds under which a drill is not worth setting up (our own choice)."""
 
-def share_seconds(total: int, needs: Sequence[Fraction]) -> tuple[int, ...]:
+
+def share_seconds(total: int, needs: Sequence[Fraction], *, least: int = 0) -> tuple[int, ...]:
     """Whole seconds for each need, in proportion to it, none more than it needs.
 
-    What one does not need goes to the others; remainders go to the largest fractions first, so
-    that the shares add up to ``total`` (or to all that is needed, if that is less).
+    Remainders go to the largest fractions first, so that the shares add up to ``total`` (or to
+    all that is needed, if that is less). Where a share would be too short to be worth starting,
+    the last needs wait for another day and the earlier ones get their time.
 
     Args:
         total: seconds there are.
-        needs: seconds each would take, not negative.
+        needs: seconds each would take, not negative, first things first.
+        least: seconds under which a share is not worth starting, unless no more is needed.
     """
+    kept = len(needs)
+    shares = _in_proportion(total, needs)
+    while kept > 1 and any(
+        share < least and share < need for share, need in zip(shares, needs[:kept], strict=False)
+    ):
+        kept -= 1
+        shares = _in_proportion(total, needs[:kept])
+    return (*shares, *(0 for _ in needs[kept:]))
+
+
+def _in_proportion(total: int, needs: Sequence[Fraction]) -> tuple[int, ...]:
     whole_needs = [-int(-need // 1) for need in needs]
     if sum(whole_needs) <= total:
         return tuple(whole_needs)

@@ -28,11 +28,18 @@ function inDays(days: number): string {
   return `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`
 }
 
+/** The section whose name starts like the part's instrument, or the first with players. */
+function likelySection(sections: SectionOut[], instrument: string): string {
+  const stem = instrument.slice(0, 5).toLowerCase()
+  const filled = sections.filter((s) => s.students.length > 0)
+  return (filled.find((s) => s.name.toLowerCase().startsWith(stem)) ?? filled[0])?.id ?? ''
+}
+
 function AssignView({ detail, sections }: { detail: PartDetail; sections: SectionOut[] }) {
   const tray = useTray(detail.part.id)
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [sectionId, setSectionId] = useState(sections.find((s) => s.students.length > 0)?.id ?? '')
+  const [sectionId, setSectionId] = useState(() => likelySection(sections, detail.part.instrument))
   const [dueOn, setDueOn] = useState(inDays(7))
   const [minutesADay, setMinutesADay] = useState(20)
   const [leftOut, setLeftOut] = useState<string[]>([])
@@ -215,7 +222,7 @@ function PreviewTable({ preview, leftOut, setLeftOut }: TableProps) {
                   '–'
                 ) : (
                   <>
-                    {clock(item.seconds)} <LevelMark level={item.level} size={16} />
+                    {item.seconds === 0 ? 'a later day' : clock(item.seconds)} <LevelMark level={item.level} size={16} />
                   </>
                 )}
               </td>

@@ -55,7 +55,7 @@ function Line({ item }: { item: TodayItemOut }) {
           </small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : minutes(item.minutes * 60)}
+          {item.is_finished ? 'done' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
           <small>
             {bpm(item.tempo)} of {bpm(item.goal_bpm)}
           </small>

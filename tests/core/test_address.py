@@ -1,0 +1,56 @@
+import pytest
+
+from crumb.core.errors import BadAddress, EmptySpan
+from crumb.core.score.address import parse_span, span_label
+from crumb.core.score.position import Position, Span
+from crumb.demo.etude import clarinet_etude
+from tests.builders import F, a_part, reread
+
+ETUDE = reread(clarinet_etude())
+
+
+@pytest.mark.parametrize(
+    ("said", "start", "end", "landing"),
+    [
+        ("33-36", (33, F(0)), (37, F(0)), False),
+        ("33–36", (33, F(0)), (37, F(0)), False),
+        ("9+", (9, F(0)), (10, F(0)), True),
+        ("33.2-34.1", (33, F(1)), (34, F(1)), False),
+        ("R3-R6", (35, F(0)), (39, F(0)), False),
+        ("R", (33, F(0)), (34, F(0)), False),
+        ("s1", (49, F(0)), (50, F(0)), False),
+        ("0", (0, F(0)), (1, F(0)), False),
+        ("0.4-1.1", (0, F(0)), (1, F(1)), False),
+    ],
+)
+def test_a_place_is_understood_as_people_say_it(said, start, end, landing):
+    assert parse_span(ETUDE, said) == Span(Position(*start), Position(*end), landing)
+
+
+@pytest.mark.parametrize("said", ["", "99", "36-33", "Z2", "9.9", "9-", "a b c", "R99", "1.1.1"])
+def test_a_place_that_is_not_there_is_refused_with_a_sentence(said):
+    with pytest.raises(BadAddress) as refusal:
+        parse_span(ETUDE, said)
+    assert str(refusal.value).endswith(".")
+
+
+def test_a_landing_on_a_rest_is_refused():
+    with pytest.raises(EmptySpan):
+        parse_span(a_part("q:0,1,2,3", "q:r,0,1,2"), "0+")
+
+
+@pytest.mark.parametrize("said", ["33–36", "9+", "33.2–34.1", "0", "33.2", "12.3–12.4+"])
+def test_what_is_printed_is_understood_again(said):
+    assert span_label(ETUDE, parse_span(ETUDE, said)) == said
+
+
+def test_printed_letters_and_gaps_are_followed_not_counted():
+    from dataclasses import replace
+
+    part = a_part("w:0", "w:1", "w:2")
+    named = tuple(
+        replace(m, number=n) for m, n in zip(part.measures, ("12", "12a", "20"), strict=True)
+    )
+    odd = replace(part, measures=named)
+    assert parse_span(odd, "12a-20").start.index == 1
+    assert span_label(odd, parse_span(odd, "12a-20")) == "12a–20"
