@@ -62,9 +62,7 @@ def test_laid_out_measures_are_full_and_keep_every_attack(lengths, time: Time):
     at = F(0)
     for measure in measures:
         assert sum((n.duration for n in measure.notes), F(0)) == time.length
-        for note in measure.notes:
-            if note.is_attack:
-                attacks.append(at + note.at)
+        attacks.extend(at + note.at for note in measure.notes if note.is_attack)
         at += measure.length
     starts = [sum(lengths[:i], F(0)) for i in range(len(lengths))]
     assert attacks == starts

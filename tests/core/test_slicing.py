@@ -1,4 +1,5 @@
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -106,11 +107,7 @@ def test_every_slice_adds_up_and_sounds_what_the_part_sounds_there(start, beats,
 def test_a_note_at_the_edge_is_neither_lost_nor_doubled():
     part = a_part(EIGHTHS, EIGHTHS)
     edges = [Position(0, F(0)), Position(0, F(3)), Position(1, F(1)), Position(2, F(0))]
-    heard = [
-        s.pitch
-        for a, b in zip(edges, edges[1:], strict=False)
-        for s in span_sounds(part, Span(a, b))
-    ]
+    heard = [s.pitch for a, b in pairwise(edges) for s in span_sounds(part, Span(a, b))]
     assert heard == [s.pitch for s in sounds(part)]
 
 

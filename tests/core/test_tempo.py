@@ -1,4 +1,5 @@
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -29,7 +30,7 @@ def test_a_ladder_has_the_rungs_a_teacher_counts(start, goal, step, count):
 @given(st.integers(30, 200), st.integers(0, 150), st.integers(1, 20))
 def test_rungs_rise_by_the_step_and_only_the_last_is_clipped(start, climb, step):
     rungs = ladder(start=F(start), goal=F(start + climb), step=F(step))
-    rises = [b - a for a, b in zip(rungs, rungs[1:], strict=False)]
+    rises = [b - a for a, b in pairwise(rungs)]
     assert all(rise == step for rise in rises[:-1])
     assert all(0 < rise <= step for rise in rises)
     assert rungs[-1] == start + climb

@@ -19,7 +19,7 @@ from crumb.formats.musicxml.writer import write_part
 ENGRAVER = f"verovio-{verovio.toolkit(False).getVersion().split('-')[0]}-2"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
-_NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*".*?</g>', re.DOTALL)
+_NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)
 _MAX_PAGE_HEIGHT = 60000
 
 

@@ -190,16 +190,13 @@ def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
         .where(Assignment.program_id == who.program_id)
         .order_by(Assignment.sent_at.desc())
     ).all()
-    counts = dict(
-        session.execute(
-            select(AssignmentStudent.assignment_id, func.count())
-            .join(Assignment, Assignment.id == AssignmentStudent.assignment_id)
-            .where(Assignment.program_id == who.program_id)
-            .group_by(AssignmentStudent.assignment_id)
-        )
-        .tuples()
-        .all()
+    counted = session.execute(
+        select(AssignmentStudent.assignment_id, func.count())
+        .join(Assignment, Assignment.id == AssignmentStudent.assignment_id)
+        .where(Assignment.program_id == who.program_id)
+        .group_by(AssignmentStudent.assignment_id)
     )
+    counts = {row[0]: row[1] for row in counted}
     views = []
     for assignment, part, title, section in rows:
         hand = load_part(session, who, part.id)

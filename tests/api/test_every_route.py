@@ -1,0 +1,162 @@
+"""Every route of the API, walked as nobody, as a student, and as people of another program."""
+
+import re
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from fastapi import FastAPI
+from sqlalchemy.orm import Session, sessionmaker
+from starlette.testclient import TestClient
+
+from tests.api.school import (
+    School,
+    a_repetition,
+    a_school,
+    an_assignment,
+    an_item,
+    assigned,
+    play,
+    with_music,
+)
+
+OPEN = {
+    "getHealth",
+    "getSetup",
+    "createFirstDirector",
+    "signInDirector",
+    "signInStudent",
+    "signOut",
+}
+"""What anyone may call; each does nothing for those it does not know."""
+ANY_MEMBER = {"getMe"}
+STUDENTS = {"getToday", "getStand", "recordRepetitions", "retractRepetition", "getMyMap"}
+OWN_LISTS = {
+    "listPieces",
+    "listSections",
+    "listAssignments",
+    "listDrills",
+    "createSection",
+    "uploadPiece",
+}
+"""Routes that name nothing: a director of another program sees or makes only what is their own."""
+
+
+@pytest.fixture(scope="module")
+def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, School]:
+    home = assigned(with_music(a_school(app, new_session)))
+    repetition = a_repetition(home.ids["items"][0])
+    play(home.students[0], repetition)
+    home.ids["repetition"] = repetition["id"]
+    away = assigned(with_music(a_school(app, new_session)))
+    return home, away
+
+
+def operations(app: FastAPI) -> list[tuple[str, str, str]]:
+    found = []
+    for path, methods in app.openapi()["paths"].items():
+        for method, operation in methods.items():
+            found.append((operation["operationId"], method.upper(), path))
+    return sorted(found)
+
+
+def filled(path: str, school: School) -> str:
+    ids = {
+        "part_id": school.ids["part"],
+        "section_id": school.ids["section"],
+        "student_id": school.ids["students"][0],
+        "chunk_id": school.ids["chunks"][0]["id"],
+        "assignment_id": school.ids["assignment"],
+        "item_id": school.ids["items"][0],
+        "repetition_id": school.ids["repetition"],
+    }
+    return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
+
+
+def body_for(operation: str, school: School) -> dict[str, Any]:
+    bodies: dict[str, dict[str, Any]] = {
+        "createSection": {"json": {"name": f"Section {uuid4().hex[:6]}"}},
+        "addStudents": {"json": {"names": ["A new name"]}},
+        "uploadPiece": {"files": {"file": ("x.musicxml", b"nothing")}},
+        "setGoal": {"json": {"goal_bpm": 110}},
+        "editChunks": {"json": {"op": "merge", "version": 1, "place": 0}},
+        "workOutDrill": {"json": an_item(school)},
+        "previewAssignment": {"json": an_assignment(school)},
+        "sendAssignment": {"json": an_assignment(school)},
+        "recordRepetitions": {"json": {"repetitions": [a_repetition(school.ids["items"][0])]}},
+    }
+    return bodies.get(operation, {})
+
+
+def call(client: TestClient, school: School, operation: str, method: str, path: str) -> int:
+    return client.request(method, filled(path, school), **body_for(operation, school)).status_code
+
+
+def test_nobody_gets_in_anywhere(app: FastAPI, schools: tuple[School, School]):
+    home, _ = schools
+    for operation, method, path in operations(app):
+        if operation in OPEN:
+            continue
+        assert call(TestClient(app), home, operation, method, path) == 401, operation
+
+
+def test_a_student_calls_only_what_is_for_students(app: FastAPI, schools: tuple[School, School]):
+    home, _ = schools
+    for operation, method, path in operations(app):
+        if operation in OPEN | ANY_MEMBER | STUDENTS:
+            continue
+        assert call(home.students[0], home, operation, method, path) == 403, operation
+
+
+def test_a_director_does_not_act_as_a_student(app: FastAPI, schools: tuple[School, School]):
+    home, _ = schools
+    for operation, method, path in operations(app):
+        if operation in STUDENTS:
+            assert call(home.director, home, operation, method, path) == 403, operation
+
+
+def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[School, School]):
+    home, away = schools
+    for operation, method, path in operations(app):
+        if operation in OPEN | ANY_MEMBER | OWN_LISTS | {"getToday", "getMyMap"}:
+            continue
+        client = away.students[0] if operation in STUDENTS else away.director
+        assert call(client, home, operation, method, path) == 404, operation
+
+
+def test_a_classmate_cannot_touch_anothers_work(app: FastAPI, schools: tuple[School, School]):
+    home, _ = schools
+    path = f"/api/me/repetitions/{home.ids['repetition']}/retraction"
+    assert home.students[1].post(path).status_code == 404
+
+
+def test_lists_hold_only_what_is_of_ones_own_program(schools: tuple[School, School]):
+    home, away = schools
+    for path, key in (
+        ("/api/pieces", "piece"),
+        ("/api/sections", "section"),
+        ("/api/assignments", "assignment"),
+    ):
+        shown = {row["id"] for row in away.director.get(path).json()}
+        assert home.ids[key] not in shown
+        assert away.ids[key] in shown
+
+
+def test_a_made_up_session_is_nobody(app: FastAPI):
+    client = TestClient(app, cookies={"crumb_session": "made-up"})
+    assert client.get("/api/session").status_code == 401
+
+
+def test_every_refusal_is_a_problem_in_plain_words(app: FastAPI, schools: tuple[School, School]):
+    home, away = schools
+    for response in (
+        TestClient(app).get("/api/pieces"),
+        home.students[0].get("/api/pieces"),
+        away.director.get(f"/api/parts/{home.ids['part']}"),
+        home.director.post("/api/sections", json={}),
+        home.director.get("/api/nowhere"),
+    ):
+        assert response.headers["content-type"] == "application/problem+json"
+        problem = response.json()
+        assert problem["status"] == response.status_code
+        assert {"type", "title", "detail"} <= problem.keys()

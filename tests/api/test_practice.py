@@ -1,0 +1,273 @@
+"""From the bench to the Wall, through the API on the real database."""
+
+from datetime import UTC, datetime, timedelta
+from uuid import UUID
+
+import pytest
+from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
+
+from crumb.services import standings
+from crumb.store.tables import Mastery, RepetitionRow
+from tests.api.school import (
+    School,
+    a_repetition,
+    an_assignment,
+    an_item,
+    assigned,
+    edit,
+    ok,
+    play,
+)
+
+
+def level(school: School, chunk: int = 4, student: int = 0) -> int:
+    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
+    return wall["rows"][student]["cells"][chunk]["level"]
+
+
+def three_clean(item: str, tempo: float, *, step: int = 0, start: float = 0):
+    return [a_repetition(item, tempo=tempo, step=step, second=start + 6 * i) for i in range(3)]
+
+
+def test_the_bench_shows_notation_ladder_minutes_and_burst(music_school: School):
+    body = an_item(music_school, 4, "long-short")
+    worked = ok(
+        music_school.director.post(f"/api/parts/{music_school.ids['part']}/bench", json=body)
+    )
+    assert worked["rungs"] == [82, 86, 90, 94, 98, 102, 106]
+    varied, written = worked["steps"]
+    assert (varied["burst_bpm"], written["burst_bpm"]) == (106, None)
+    assert all(step["svg"].startswith("<svg") for step in worked["steps"])
+    assert (varied["quarters"], varied["click"], worked["beat"]) == ("16", "1", "1")
+    # 4 x (16 quarters + breath) and 3 x (9 quarters + breath) at 82
+    assert worked["cycle_seconds"] == pytest.approx(4 * (16 * 60 / 82 + 2) + 3 * (9 * 60 / 82 + 2))
+
+
+def test_a_drill_that_does_not_fit_says_so_on_the_bench(music_school: School):
+    body = an_item(music_school, 16, "long-short")  # the song at R: no run
+    answer = music_school.director.post(f"/api/parts/{music_school.ids['part']}/bench", json=body)
+    assert answer.status_code == 422
+    assert "four equal notes" in answer.json()["detail"]
+
+
+def test_the_director_sees_what_each_student_will_get_before_sending(music_school: School):
+    school = music_school
+    body = an_assignment(school, an_item(school, 4, "long-short"), an_item(school, 5))
+    shown = ok(school.director.post("/api/assignments/preview", json=body))
+    assert [s["name"] for s in shown["students"]] == ["Player 0", "Player 1"]
+    seconds = [i["seconds"] for i in shown["students"][0]["items"]]
+    assert sum(seconds) == min(20 * 60, shown["climb_seconds"])
+    assert shown["days"] == 10
+    assert ok(school.students[0].get("/api/me/today")) == []
+
+
+def test_a_student_left_out_gets_nothing(music_school: School):
+    school = assigned(music_school, left_out=[music_school.ids["students"][1]])
+    assert len(ok(school.students[0].get("/api/me/today"))) == 1
+    assert ok(school.students[1].get("/api/me/today")) == []
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"due_on": "2020-01-01"},
+        {"minutes_a_day": 0},
+        {"items": []},
+    ],
+)
+def test_an_assignment_that_cannot_be_is_refused(music_school: School, wrong):
+    body = {**an_assignment(music_school), **wrong}
+    assert music_school.director.post("/api/assignments", json=body).status_code == 422
+    assert ok(music_school.director.get("/api/assignments")) == []
+
+
+def test_three_clean_at_each_rung_climb_the_ladder_and_lift_the_level(music_school: School):
+    school = assigned(music_school)
+    student, (item,) = school.students[0], school.ids["items"]
+    for i, rung in enumerate((82, 86, 90, 94, 98, 102)):
+        (state,) = play(student, *three_clean(item, rung, start=60 * i))
+        assert state["climb"]["tempo"] == rung + 4
+        assert level(school) == 3
+    (state,) = play(student, *three_clean(item, 106, start=600))
+    assert state["climb"]["is_finished"]
+    assert level(school) == 5
+    assert ok(student.get("/api/me/today"))[0]["is_finished"]
+
+
+def test_two_slips_take_the_tempo_down(music_school: School):
+    school = assigned(music_school)
+    (item,) = school.ids["items"]
+    slips = [a_repetition(item, clean=False, second=i * 6) for i in range(2)]
+    (state,) = play(school.students[0], *slips)
+    assert (state["climb"]["tempo"], state["climb"]["told"]) == (77, "down")
+
+
+def test_handing_the_same_repetition_in_twice_changes_nothing(music_school: School, new_session):
+    school = assigned(music_school)
+    repetitions = three_clean(school.ids["items"][0], 82)
+    first = play(school.students[0], *repetitions)
+    changed = [{**r, "is_clean": False, "tempo_bpm": 106} for r in repetitions]
+    assert play(school.students[0], *changed) == first
+    with new_session() as session:
+        rows = session.query(RepetitionRow).filter_by(student_id=school.ids["students"][0]).all()
+    assert len(rows) == 3
+    assert all(row.is_clean and row.tempo_bpm == 82 for row in rows)
+
+
+def test_repetitions_that_arrive_late_count_by_when_they_were_played(music_school: School):
+    school = assigned(music_school)
+    one, two, three = three_clean(school.ids["items"][0], 82)
+    play(school.students[0], three)
+    play(school.students[0], one)
+    (state,) = play(school.students[0], two)
+    assert state["climb"]["tempo"] == 86
+
+
+def test_what_was_taken_back_does_not_count_but_its_record_stays(music_school: School):
+    school = assigned(music_school)
+    repetitions = three_clean(school.ids["items"][0], 106)
+    play(school.students[0], *repetitions)
+    assert level(school) == 5
+    path = f"/api/me/repetitions/{repetitions[1]['id']}/retraction"
+    state = ok(school.students[0].post(path))
+    assert state["climb"]["in_a_row"] == 2
+    assert ok(school.students[0].post(path)) == state
+    assert level(school) == 0
+    evidence = ok(
+        school.director.get(
+            f"/api/wall/{school.ids['part']}/evidence/{school.ids['students'][0]}"
+            f"/{school.ids['chunks'][4]['id']}"
+        )
+    )
+    assert [r["is_retracted"] for r in evidence["repetitions"]] == [False, True, False]
+
+
+def test_no_path_rewrites_a_repetition_not_even_sql(music_school: School, new_session):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 82))
+    for statement in (
+        "update repetition set is_clean = false",
+        "delete from repetition",
+        "truncate repetition cascade",
+        "delete from retraction",
+    ):
+        with new_session() as session, pytest.raises(DBAPIError, match="append-only"):
+            session.execute(text(statement))
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"step": 9},
+        {"tempo_bpm": 5},
+        {"tempo_bpm": "fast"},
+        {"played_at": (datetime.now(UTC) + timedelta(days=3)).isoformat()},
+        {"id": "not an id"},
+    ],
+)
+def test_a_repetition_that_cannot_be_is_refused_whole(music_school: School, wrong):
+    school = assigned(music_school)
+    (item,) = school.ids["items"]
+    batch = [a_repetition(item), {**a_repetition(item, second=5), **wrong}]
+    answer = school.students[0].post("/api/me/repetitions", json={"repetitions": batch})
+    assert answer.status_code == 422
+    assert level(school) == 0
+
+
+def test_two_students_repetitions_with_one_id_are_not_mixed_up(music_school: School):
+    school = assigned(music_school)
+    repetition = a_repetition(school.ids["items"][0])
+    play(school.students[0], repetition)
+    answer = school.students[1].post("/api/me/repetitions", json={"repetitions": [repetition]})
+    assert answer.status_code == 422
+
+
+def test_the_kind_of_a_step_is_read_from_the_assignment(music_school: School):
+    school = assigned(music_school, an_item(music_school, 4, "long-short"))
+    (item,) = school.ids["items"]
+    play(school.students[0], *three_clean(item, 106, step=0))
+    assert level(school) == 1  # a varied rhythm shows the notes, at whatever tempo
+    play(school.students[0], *three_clean(item, 106, step=1, start=60))
+    assert level(school) == 5
+
+
+def test_a_withdrawn_assignment_leaves_the_list_and_keeps_its_evidence(music_school: School):
+    school = assigned(music_school)
+    (item,) = school.ids["items"]
+    play(school.students[0], *three_clean(item, 82))
+    path = f"/api/assignments/{school.ids['assignment']}"
+    ok(school.director.post(f"{path}/withdraw"))
+    assert ok(school.students[0].get("/api/me/today")) == []
+    late = three_clean(item, 106, start=300)  # played on a device that was not told yet
+    play(school.students[0], *late)
+    assert level(school) == 5
+    ok(school.director.post(f"{path}/restore"))
+    assert len(ok(school.students[0].get("/api/me/today"))) == 1
+
+
+def test_levels_follow_the_chunks_when_they_are_cut_anew(music_school: School):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    cut = edit(school, op="split", version=1, at={"index": 10, "at": "0"})
+    labels = [c["label"] for c in cut["chunks"]]
+    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
+    cells = wall["rows"][0]["cells"]
+    assert cells[labels.index("9+")]["level"] == 5  # the whole was proved, so its halves are
+    edit(school, op="undo", version=2)
+    merged = edit(school, op="merge", version=1, place=4)
+    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
+    place = [c["label"] for c in merged["chunks"]].index("9–12+")
+    assert wall["rows"][0]["cells"][place]["level"] == 0  # nobody proved the join
+
+
+def test_a_new_goal_changes_what_is_at_tempo(music_school: School):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    path = f"/api/parts/{school.ids['part']}/goal"
+    ok(school.director.put(path, json={"goal_bpm": 110}))
+    assert level(school) == 3
+    ok(school.director.put(path, json={"goal_bpm": 100}))
+    assert level(school) == 5
+    assert school.director.put(path, json={"goal_bpm": 9}).status_code == 422
+
+
+def test_the_wall_says_how_the_section_stands(music_school: School):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
+    assert wall["standings"][4] == "1 of 2 at 5 or more; 1 at 0"
+
+
+def test_a_student_sees_only_their_own(music_school: School):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    mine = ok(school.students[0].get("/api/me/map"))[0]
+    others = ok(school.students[1].get("/api/me/map"))[0]
+    assert mine["cells"][4]["level"] == 5
+    assert {cell["level"] for cell in others["cells"]} == {0}
+
+
+def test_the_stand_brings_music_steps_and_where_one_stopped(music_school: School):
+    school = assigned(music_school, an_item(music_school, 4, "backward"))
+    (item,) = school.ids["items"]
+    play(school.students[0], a_repetition(item, second=0), a_repetition(item, second=4))
+    stand = ok(school.students[0].get(f"/api/me/stand/{item}"))
+    assert stand["climb"]["in_a_row"] == 2
+    assert stand["worked"]["beats_in_measure"] == 4
+    assert [s["kind"] for s in stand["worked"]["steps"]] == ["set"] * len(stand["worked"]["steps"])
+    assert all(s["svg"].startswith("<svg") for s in stand["worked"]["steps"])
+    assert stand["clean_means"]
+
+
+def test_levels_can_be_rebuilt_from_evidence(music_school: School, new_session):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    with new_session() as session:
+        assert standings.rebuild(session) == []
+        key = (UUID(school.ids["students"][0]), UUID(school.ids["chunks"][4]["id"]))
+        session.get_one(Mastery, key).level = 1
+        session.commit()
+        ((_, _, stored, true),) = standings.rebuild(session)
+        assert (stored, true) == (1, 5)
+        assert standings.rebuild(session) == []

@@ -1,0 +1,75 @@
+"""A real PostgreSQL for the whole run; each module gets a database of its own, made in a moment."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from uuid import uuid4
+
+import pytest
+from hypothesis import settings
+from sqlalchemy import create_engine, text
+from sqlalchemy.orm import Session, sessionmaker
+
+from postgres import Cluster, free_port
+
+ROOT = Path(__file__).parent.parent
+
+settings.register_profile("crumb", deadline=None, max_examples=60)
+settings.load_profile("crumb")
+
+
+def alembic(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
+    """Run a migration command against a database."""
+    return subprocess.run(
+        [sys.executable, "-m", "alembic", *arguments],
+        cwd=ROOT,
+        env={**os.environ, "CRUMB_DATABASE_URL": url},
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """A server in a folder that goes away with it."""
+    folder = Path(tempfile.mkdtemp(prefix="crumb-test-"))
+    folder.chmod(0o755)
+    made = Cluster(folder / "pg", free_port())
+    made.start()
+    yield made
+    made.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def template(cluster: Cluster) -> str:
+    """A migrated, empty database that others are copied from."""
+    alembic(cluster.url, "upgrade", "head")
+    return "crumb"
+
+
+@pytest.fixture(scope="module")
+def database_url(cluster: Cluster, template: str) -> Iterator[str]:
+    """A fresh, migrated database for a module."""
+    name = f"test_{uuid4().hex}"
+    url = f"postgresql+psycopg://crumb@127.0.0.1:{cluster.port}/postgres"
+    engine = create_engine(url, isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        connection.execute(text(f"create database {name} template {template}"))
+    yield url.replace("/postgres", f"/{name}")
+    with engine.connect() as connection:
+        connection.execute(text(f"drop database {name} with (force)"))
+    engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def new_session(database_url: str) -> Iterator[sessionmaker[Session]]:
+    """Makes sessions on the module's database."""
+    engine = create_engine(database_url)
+    yield sessionmaker(engine, expire_on_commit=False)
+    engine.dispose()

@@ -1,0 +1,130 @@
+"""Exported drills read back by others: MusicXML by music21, MIDI by mido."""
+
+import io
+from fractions import Fraction
+
+import mido
+import music21
+import pytest
+
+from crumb.core.drills import CATALOGUE, Drill, make_drill
+from crumb.core.errors import DrillDoesNotFit
+from crumb.core.score.address import parse_span
+from crumb.core.score.joining import joined
+from crumb.core.score.model import Part
+from crumb.core.score.position import sounds
+from crumb.demo.etude import clarinet_etude
+from crumb.formats.midi import write_midi
+from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.writer import write_part
+from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
+from tests.formats.music21_reading import CORPUS, exact, name
+
+ETUDE = reread(clarinet_etude())
+SPANS = ("9+", "9-10", "13.3-14.2+", "41-42", "0-2", "30-33+")
+CORPUS_SPANS = (
+    ("bach/bwv297.mxl", "1-2"),
+    ("haydn/opus1no1/movement2.mxl", "1-4"),
+    ("mozart/k155/movement1.mxl", "8-9"),
+    ("monteverdi/madrigal.3.1.mxl", "5-7"),
+    ("beethoven/opus18no1/movement3.mxl", "20-23"),
+)
+
+
+def sheet(drill: Drill) -> Part:
+    return joined([s.part for s in drill.steps], [s.name for s in drill.steps])
+
+
+def read_back(part: Part) -> list[tuple[Fraction, Fraction, str]]:
+    """(onset, duration, pitch) of each sound as music21 reads our file, ties merged."""
+    parsed = music21.converter.parseData(write_part(part), format="musicxml")
+    for measure in parsed.recurse().getElementsByClass(music21.stream.Measure):
+        full = measure.barDuration.quarterLength
+        assert measure.duration.quarterLength <= full, f"measure {measure.number} is overfull"
+    found = []
+    for element in parsed.parts[0].stripTies().flatten().notes:
+        if element.duration.isGrace or isinstance(element, music21.harmony.Harmony):
+            continue
+        at, length = exact(element.offset), exact(element.duration.quarterLength)
+        found.extend((at, length, name(pitch)) for pitch in element.pitches)
+    return sorted(found)
+
+
+def ours(part: Part) -> list[tuple[Fraction, Fraction, str]]:
+    return sorted((s.at, s.duration, s.pitch.name) for s in sounds(part) if s.pitch and not s.grace)
+
+
+@pytest.mark.parametrize("kind", [k.name for k in CATALOGUE])
+@pytest.mark.parametrize("where", SPANS)
+def test_music21_reads_the_drill_as_we_meant_it(kind: str, where: str):
+    try:
+        drill = make_drill(ETUDE, parse_span(ETUDE, where), kind, {})
+    except DrillDoesNotFit:
+        pytest.skip("the drill refuses this span")
+    for step in drill.steps:
+        assert read_back(step.part) == ours(step.part)
+        assert all(m.length == m.nominal for m in step.part.measures if not m.implicit)
+
+
+@pytest.mark.parametrize(("file", "where"), CORPUS_SPANS)
+@pytest.mark.parametrize("kind", ["alone", "backward"])
+def test_music21_reads_drills_on_others_music(file: str, where: str, kind: str):
+    part = read_score((CORPUS / file).read_bytes()).parts[0]
+    drill = make_drill(part, parse_span(part, where), kind, {})
+    for step in drill.steps:
+        assert read_back(step.part) == ours(step.part)
+
+
+@pytest.mark.parametrize("held", [2, 3, 4])
+@pytest.mark.parametrize("group", [3, 4, 6])
+def test_held_notes_are_complete_measures_in_every_group(held: int, group: int):
+    part = a_part(SIXTEENTHS, "w:0")
+    settings = {"hold": 2, "group": group, "held_units": held}
+    step = make_drill(part, span(part, 0, 0, landing=True), "hold", settings).steps[0]
+    assert read_back(step.part) == ours(step.part)
+
+
+def test_a_run_of_triplets_keeps_its_tuplets():
+    part = reread(a_triplet_part())
+    step = make_drill(part, span(part, 0, 0), "hold", {"group": "3"}).steps[0]
+    assert [s.duration for s in step.sounds][:3] == [F(2, 3), F(1, 3), F(1, 3)]
+    assert read_back(step.part) == ours(step.part)
+
+
+def a_triplet_part() -> Part:
+    from dataclasses import replace
+
+    from crumb.core.score.model import Clef, Key, Note, Time
+    from crumb.core.score.notating import Event, lay_out
+    from crumb.core.score.pitch import parse_pitch
+
+    events = [
+        Event(F(1, 3), (Note(id="n", at=F(0), duration=F(1, 3), pitch=parse_pitch(p)),))
+        for p in ("C5", "D5", "E5", "F5") * 3
+    ]
+    measures = lay_out(events, time=Time("4", 4), key=Key(0), clefs=(Clef("G", 2),), id_prefix="t")
+    return replace(a_part(EIGHTHS), measures=measures)
+
+
+@pytest.mark.parametrize("kind", [k.name for k in CATALOGUE])
+def test_mido_hears_the_sounding_pitches_at_the_right_ticks(kind: str):
+    drill = make_drill(ETUDE, parse_span(ETUDE, "13-14+"), kind, {})
+    part = sheet(drill)
+    file = mido.MidiFile(file=io.BytesIO(write_midi(part, tempo=F(82), beat=F(1))))
+    now = 0
+    heard = []
+    for message in file.tracks[0]:
+        now += message.time
+        if message.type == "note_on" and message.velocity:
+            heard.append((F(now, file.ticks_per_beat), message.note))
+        if message.type == "set_tempo":
+            assert message.tempo == round(60_000_000 / 82)
+    # A B-flat clarinet sounds two half steps lower than written.
+    expected = [(s.at, s.pitch.midi - 2) for s in sounds(part) if s.pitch]
+    assert heard == sorted(expected)
+
+
+def test_midi_ticks_divide_every_tuplet():
+    part = reread(a_triplet_part())
+    file = mido.MidiFile(file=io.BytesIO(write_midi(part, tempo=F(60), beat=F(1))))
+    assert file.ticks_per_beat % 3 == 0

@@ -1,0 +1,81 @@
+"""Broken, hostile and foreign files: refused quickly, with a sentence that says what is wrong."""
+
+import io
+import resource
+import time
+import zipfile
+
+import pytest
+
+from crumb.core.errors import UnreadableFile
+from crumb.demo.etude import clarinet_etude
+from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.writer import write_part
+
+GOOD = write_part(clarinet_etude()).encode()
+CONTAINER = '<container><rootfiles><rootfile full-path="{path}"/></rootfiles></container>'
+
+
+def an_mxl(files: dict[str, bytes], root: str = "score.xml") -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("META-INF/container.xml", CONTAINER.format(path=root))
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return out.getvalue()
+
+
+BOMB = b"""<?xml version="1.0"?><!DOCTYPE score-partwise [
+<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;">
+<!ENTITY c "&b;&b;&b;&b;&b;&b;&b;&b;&b;&b;">]><score-partwise>&c;</score-partwise>"""
+OUTSIDE = b"""<?xml version="1.0"?><!DOCTYPE score-partwise [
+<!ENTITY x SYSTEM "file:///etc/hostname">]><score-partwise>&x;</score-partwise>"""
+MANY = b'<score-partwise><part id="P1">' + b"<measure/>" * 100_000 + b"</part></score-partwise>"
+
+FILES = {
+    "empty": (b"", "empty"),
+    "a PDF named .xml": (b"%PDF-1.7 something", "PDF"),
+    "a MIDI file": (b"MThd\x00\x00\x00\x06", "MIDI"),
+    "words": (b"Dear director, here is the part.", "not a MusicXML"),
+    "another kind of XML": (b"<html><body/></html>", "not a score"),
+    "cut off": (GOOD[: len(GOOD) // 2], "cut off"),
+    "an entity bomb": (BOMB, "entities"),
+    "an outside entity": (OUTSIDE, "entities"),
+    "an entity bomb in wide letters": (BOMB.decode().encode("utf-16"), "entities"),
+    "wrong encoding": (b'<?xml version="1.0" encoding="utf-8"?><score-partwise>\xff\xfe', "broken"),
+    "a hundred thousand measures": (MANY, "more than"),
+    "no measures": (b"<score-partwise><part id='P1'/></score-partwise>", "no measure"),
+    "no notes": (
+        b"<score-partwise><part id='P1'><measure number='1'/></part></score-partwise>",
+        "no note",
+    ),
+    "too deep": (
+        b"<score-partwise>" + b"<a>" * 5000 + b"</a>" * 5000 + b"</score-partwise>",
+        "nested|broken",
+    ),
+    "a zip bomb": (an_mxl({"score.xml": b" " * 50_000_000}), "far more"),
+    "a path out of the container": (an_mxl({"x.xml": GOOD}, "../../etc/passwd"), "does not hold"),
+    "a container without a table": (
+        an_mxl({"score.xml": GOOD}).replace(b"META-INF", b"META-INX"),
+        "not a MusicXML container|broken",
+    ),
+    "a broken container": (an_mxl({"score.xml": GOOD})[:400], "broken"),
+    "too many files": (an_mxl({f"{i}.xml": b"" for i in range(300)}), "more than"),
+}
+
+
+@pytest.mark.parametrize("kind", FILES)
+def test_it_is_refused_with_the_reason(kind: str):
+    data, reason = FILES[kind]
+    begun = time.process_time()
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    with pytest.raises(UnreadableFile, match=reason) as refusal:
+        read_score(data)
+    assert refusal.value.message.endswith(".")
+    assert time.process_time() - begun < 5
+    assert resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before < 300_000  # kilobytes
+
+
+def test_a_good_container_is_read():
+    score = read_score(an_mxl({"score.xml": GOOD}))
+    assert len(score.parts[0].measures) == 65
