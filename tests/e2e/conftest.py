@@ -1,0 +1,115 @@
+"""The real thing: a server of its own with demo data, and Debian's Chromium."""
+
+import os
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from postgres import free_port
+from tests.conftest import ROOT
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
+
+
+def _wait(url: str, server: subprocess.Popen[bytes]) -> None:
+    for _ in range(120):
+        assert server.poll() is None, "the server stopped"
+        try:
+            with urllib.request.urlopen(f"{url}/api/health", timeout=2):
+                return
+        except OSError:
+            time.sleep(0.25)
+    raise AssertionError("the server does not answer")
+
+
+def serve(database_url: str, files: Path) -> Iterator[str]:
+    """Serve the built page and the API on a free port."""
+    port = free_port()
+    env = {
+        **os.environ,
+        "CRUMB_DATABASE_URL": database_url,
+        "CRUMB_FILES_DIR": str(files),
+        "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
+    }
+    command = [sys.executable, "-m", "uvicorn", "crumb.api.main:create_app", "--factory"]
+    server = subprocess.Popen(
+        [*command, "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning"],
+        env=env,
+        cwd=ROOT,
+    )
+    url = f"http://127.0.0.1:{port}"
+    try:
+        _wait(url, server)
+        yield url
+    finally:
+        server.terminate()
+        server.wait(15)
+
+
+@pytest.fixture(scope="module")
+def empty_url(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    yield from serve(database_url, tmp_path_factory.mktemp("files"))
+
+
+@pytest.fixture(scope="module")
+def demo_url(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    files = tmp_path_factory.mktemp("files")
+    env = {**os.environ, "CRUMB_DATABASE_URL": database_url, "CRUMB_FILES_DIR": str(files)}
+    for _ in range(2):  # a second time changes nothing
+        subprocess.run([sys.executable, "-m", "crumb.demo.seed"], env=env, cwd=ROOT, check=True)
+    yield from serve(database_url, files)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        opened = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield opened
+        opened.close()
+
+
+@pytest.fixture
+def desk(browser: Browser) -> Iterator[Page]:
+    """A director's screen."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.set_default_timeout(15_000)
+    yield page
+    context.close()
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[Page]:
+    """A student's screen, which writes down when each click was scheduled to sound."""
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
+    )
+    page = context.new_page()
+    page.set_default_timeout(15_000)
+    page.add_init_script(
+        """
+        window.clicks = []
+        const start = OscillatorNode.prototype.start
+        OscillatorNode.prototype.start = function (at) {
+          window.clicks.push({ at, pitch: this.frequency.value })
+          return start.call(this, at)
+        }
+        """
+    )
+    yield page
+    context.close()

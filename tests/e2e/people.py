@@ -1,0 +1,26 @@
+"""Signing in, as people do it."""
+
+from playwright.sync_api import Page, expect
+
+from crumb.demo import people
+
+
+def direct(page: Page, url: str) -> None:
+    """The demo's director signs in."""
+    _, email, password = people.DIRECTOR
+    page.goto(url)
+    page.get_by_text("I direct").click()
+    page.get_by_label("Email").fill(email)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="To my program").click()
+    expect(page.get_by_role("heading", name="Music")).to_be_visible()
+
+
+def study(page: Page, url: str, name: str, pin: str = people.PIN) -> None:
+    """A student of the demo signs in."""
+    page.goto(url)
+    page.get_by_label("Class code").fill(people.CLASS_CODE)
+    page.get_by_label("Your name").fill(name)
+    page.get_by_label("PIN").fill(pin)
+    page.get_by_role("button", name="To my music").click()
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()

@@ -1,0 +1,312 @@
+"""A director's first hour with one etude, and a student's first quarter of an hour, in order."""
+
+import io
+import re
+import zipfile
+from itertools import pairwise
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from crumb.demo import people
+from crumb.demo.etude import TITLE
+from crumb.formats.musicxml.writer import write_part
+from tests.builders import SIXTEENTHS, a_part
+from tests.e2e.people import direct, study
+
+OWN = a_part("q:4", *[SIXTEENTHS, "q:0,2 h:4"] * 4, fifths=2)
+"""The director's own part: a pickup and eight measures."""
+
+CLARINETS = people.roster()["Clarinets"]
+FLUTES = people.roster()["Flutes"]
+
+
+@pytest.fixture(scope="module")
+def own_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    container = '<container><rootfiles><rootfile full-path="own.xml"/></rootfiles></container>'
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("META-INF/container.xml", container)
+        archive.writestr("own.xml", write_part(OWN, title="Causeway Study"))
+    path = tmp_path_factory.mktemp("own") / "causeway.mxl"
+    path.write_bytes(out.getvalue())
+    return path
+
+
+def open_own(page: Page, where: str = "") -> None:
+    page.get_by_role("link", name="Music", exact=True).click()
+    row = page.locator("li.piece").filter(has_text="Causeway Study")
+    row.get_by_role("link", name="Open").click()
+    expect(page.locator(".sheet svg g.measure").first).to_be_visible()
+    if where:
+        page.get_by_role("link", name=where).click()
+
+
+def test_the_director_opens_the_demo_etude_large(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    piece = desk.locator("li.piece").filter(has_text=TITLE)
+    expect(piece).to_contain_text("G major")
+    expect(piece).to_contain_text("4/4")
+    expect(piece).to_contain_text("106")
+    expect(piece).to_contain_text("65 with pickup, last is 64")
+    piece.get_by_role("link", name="Open").click()
+    expect(desk.locator(".sheet g.measure")).to_have_count(65)
+    expect(desk.locator(".brackets .tab")).to_have_count(33)
+    staff = desk.locator(".sheet g.staff").first.bounding_box()
+    assert staff is not None
+    assert staff["height"] > 40
+
+
+def test_a_file_that_is_no_music_is_refused_in_sight(desk: Page, demo_url: str, tmp_path):
+    direct(desk, demo_url)
+    bad = tmp_path / "score.musicxml"
+    bad.write_bytes(b"%PDF-1.7 not music")
+    desk.set_input_files("input[type=file]", bad)
+    expect(desk.get_by_role("alert")).to_contain_text("This is a PDF, not MusicXML")
+    expect(desk.get_by_role("alert")).to_contain_text("Nothing was stored")
+    expect(desk.locator("li.piece")).to_have_count(1)
+
+
+def test_the_director_brings_in_a_part_of_their_own(desk: Page, demo_url: str, own_file: Path):
+    direct(desk, demo_url)
+    desk.set_input_files("input[type=file]", own_file)
+    expect(desk.get_by_role("status").filter(has_text="Causeway Study is here")).to_be_visible()
+    piece = desk.locator("li.piece").filter(has_text="Causeway Study")
+    expect(piece).to_contain_text("2 sharps")
+    expect(piece).to_contain_text("9 with pickup, last is 8")
+    open_own(desk)
+    expect(desk.locator(".sheet g.measure")).to_have_count(9)
+    numbers = [text.strip() for text in desk.locator(".sheet g.mNum").all_text_contents()]
+    assert [n for n in numbers if n] == [str(i) for i in range(1, 9)]
+
+
+def test_the_part_is_split_and_edited_on_the_score_by_keyboard_and_mouse(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    open_own(desk)
+    desk.get_by_label("Measures in a chunk").fill("4")
+    desk.get_by_role("button", name="Split the part").click()
+    tabs = desk.locator(".brackets .tab-text")
+    expect(tabs).to_have_text(["0–4+", "5–8"])
+    desk.locator("h1").click()
+    desk.keyboard.press("ArrowRight")  # measure 1, beat 1
+    for _ in range(8):
+        desk.keyboard.press("ArrowRight")  # two measures on
+    desk.keyboard.press("s")
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–8"])
+    desk.keyboard.press("]")
+    expect(tabs).to_have_text(["0–2+", "3.1–5.1+", "5.2–8.4"])
+    desk.keyboard.press("[")
+    desk.keyboard.press("l")
+    expect(tabs).to_have_text(["0–2+", "3–4", "5–8"])
+    desk.keyboard.press("m")
+    expect(tabs).to_have_text(["0–2+", "3–8"])
+    desk.keyboard.press("z")
+    desk.keyboard.press("z")
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–8"])
+    desk.keyboard.press("y")
+    expect(tabs).to_have_text(["0–2+", "3–4", "5–8"])
+    desk.keyboard.press("z")
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–8"])
+    # by mouse: click a note in measure 7 and cut there (a staff line lies over its middle)
+    desk.locator("#m7 g.note").first.click(force=True)
+    desk.get_by_role("button", name="Split here").click()
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–6+", "7–8"])
+    desk.reload()
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–6+", "7–8"])
+
+
+def test_an_edit_that_cannot_be_says_why(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    open_own(desk)
+    expect(desk.locator(".brackets .tab")).to_have_count(4)
+    desk.keyboard.press("s")
+    expect(desk.get_by_text("There is an edge here already.")).to_be_visible()
+    expect(desk.locator(".brackets .tab")).to_have_count(4)
+
+
+def test_brackets_stand_over_the_notes_they_hold(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    open_own(desk)
+    chunk = desk.locator('.chunk[data-label="3–4+"] .wash').first.bounding_box()
+    first = desk.locator("#m3 g.note").first.bounding_box()
+    before = desk.locator("#m2 g.note").last.bounding_box()
+    assert chunk is not None
+    assert first is not None
+    assert before is not None
+    assert chunk["x"] <= first["x"] + 2
+    if abs(before["y"] - first["y"]) < 150 and before["x"] < first["x"]:
+        assert before["x"] + before["width"] <= chunk["x"] + 2
+
+
+def test_drills_are_seen_as_notation_before_they_are_sent(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    open_own(desk, "Drill bench")
+    desk.keyboard.press("ArrowRight")
+    expect(desk.get_by_role("heading", name="Alone on 3–4+")).to_be_visible()
+    notes = desk.locator(".steps li").first.locator("g.note")
+    expect(notes).to_have_count(16 + 3 + 1)  # the chunk and its landing
+    desk.get_by_role("button", name=re.compile("^Long-short")).click()
+    expect(desk.locator(".steps > li")).to_have_count(2)
+    expect(desk.locator(".burst")).to_contain_text("as fast as the goal at 100")
+    for field, value in (("Tempo start", "82"), ("Tempo goal", "106"), ("Tempo step", "4")):
+        desk.get_by_label(field).fill(value)
+        desk.get_by_label(field).blur()
+    expect(desk.locator(".ladder").first).to_contain_text("7 rungs")
+    expect(desk.locator(".burst")).to_contain_text("106")
+    expect(desk.locator(".figures")).to_contain_text("7.1 notes a second")
+    desk.locator("h1").click()
+    desk.keyboard.press("2")
+    expect(desk.locator(".steps > li")).to_have_count(7)  # eight beats, one of them held
+    desk.get_by_role("button", name=re.compile("^Hold one")).click()
+    desk.get_by_label("Hold note").fill("3")
+    expect(desk.locator(".steps > li").first).to_contain_text("Hold 3 of 4")
+    desk.locator("h1").click()
+    desk.keyboard.press("1")
+    expect(desk.locator(".steps > li")).to_have_count(1)
+    desk.keyboard.press("a")
+    expect(desk.locator(".path .count")).to_have_text("1")
+    desk.keyboard.press("3")
+    expect(desk.get_by_role("heading", name="Long-short on 3–4+")).to_be_visible()
+    expect(desk.locator(".steps > li")).to_have_count(2)
+    desk.get_by_role("button", name="Add to assignment").click()
+    expect(desk.locator(".path .count")).to_have_text("2")
+    desk.get_by_role("link", name=re.compile("^Assign")).last.click()
+    _send(desk)
+
+
+def _send(desk: Page) -> None:
+    """The director looks at what each student gets, leaves one out, and sends it."""
+    desk.get_by_label("Section").click()
+    desk.get_by_title("Flutes (8)").click()
+    desk.get_by_label("Minutes a day").fill("15")
+    desk.get_by_label("Minutes a day").blur()
+    table = desk.get_by_role("table")
+    expect(table.locator("tbody tr")).to_have_count(8)
+    expect(desk.locator(".fit")).to_contain_text("8 days give 120 min")
+    desk.get_by_label(f"{FLUTES[1]} gets it").uncheck()
+    expect(table.locator("tr.left-out")).to_have_count(1)
+    desk.get_by_role("button", name="Send it").click()
+    expect(desk.get_by_role("heading", name="Flutes: Causeway Study")).to_be_visible()
+    expect(desk.locator("li.piece").first).to_contain_text("7 students, 15 minutes a day")
+
+
+def test_a_student_finds_the_list_in_order_with_minutes(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[0])
+    lines = phone.locator(".today li")
+    expect(lines).to_have_count(2)
+    expect(lines.nth(0)).to_contain_text("3–4+ Alone")
+    expect(lines.nth(1)).to_contain_text("3–4+ Long-short")
+    expect(lines.nth(0)).to_contain_text("min")
+    phone.get_by_role("button", name="Start with 3–4+").tap()
+    expect(phone.locator(".stand-music g.note")).to_have_count(20)
+    expect(phone.locator(".stand-music g.clef")).not_to_have_count(0)
+    expect(phone.locator(".stand-music g.meterSig").first).to_be_attached()
+    width = phone.evaluate("document.documentElement.scrollWidth")
+    assert width <= 390, "nothing hangs over the edge of a phone"
+
+
+def _tempo(phone: Page) -> str:
+    return phone.get_by_test_id("tempo").inner_text()
+
+
+def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[0])
+    phone.locator(".big-start").tap()
+    phone.get_by_role("button", name="Start click").tap()
+    phone.wait_for_function("window.clicks.length >= 7")
+    phone.get_by_role("button", name="Stop click").tap()
+    clicks = phone.evaluate("window.clicks")
+    gaps = [b["at"] - a["at"] for a, b in pairwise(clicks)]
+    assert all(abs(gap - 60 / 82) < 1e-6 for gap in gaps)
+    pitches = [click["pitch"] for click in clicks]
+    assert pitches[:5] == [pitches[0]] * 4 + [pitches[4]]
+    assert pitches[4] != pitches[0], "the count-in sounds different"
+    # off the beat: half a beat later than the beat would be
+    phone.get_by_text("Count-in").click()
+    phone.get_by_text("Click off the beat").click()
+    phone.evaluate("window.clicks = []")
+    phone.keyboard.press("ArrowUp")
+    phone.keyboard.press("Space")
+    phone.wait_for_function("window.clicks.length >= 3")
+    off = phone.evaluate("window.clicks")
+    assert abs(off[1]["at"] - off[0]["at"] - 60 / 83) < 1e-6
+    phone.keyboard.press("Space")
+
+
+def test_repetitions_are_counted_by_touch_keys_and_pedal(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[0])
+    phone.locator(".big-start").tap()
+    count = phone.locator(".pips em")
+    expect(count).to_have_text("0 of 3 in a row")
+    phone.get_by_role("button", name="Clean").tap()
+    expect(count).to_have_text("1 of 3 in a row")
+    phone.keyboard.press("ArrowRight")
+    expect(count).to_have_text("2 of 3 in a row")
+    phone.get_by_role("button", name="Slip").tap()
+    expect(count).to_have_text("0 of 3 in a row")
+    phone.keyboard.press("u")
+    expect(count).to_have_text("2 of 3 in a row")
+    phone.keyboard.press("PageDown")  # a page-turn pedal
+    assert _tempo(phone) == "86"
+    expect(phone.get_by_role("status").first).to_contain_text("Up to 86")
+    phone.keyboard.press("PageUp")
+    phone.keyboard.press("ArrowLeft")
+    assert _tempo(phone) == "81"
+    expect(phone.get_by_role("status").first).to_contain_text("Down to 81")
+    phone.wait_for_timeout(600)
+    phone.reload()
+    expect(phone.get_by_test_id("tempo")).to_have_text("81")
+
+
+def test_nothing_counted_is_lost_without_a_network(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[2])
+    phone.locator(".big-start").tap()
+    expect(phone.locator(".stand-music g.note")).to_have_count(20)
+    phone.context.set_offline(True)
+    for _ in range(3):
+        phone.keyboard.press("ArrowRight")
+    assert _tempo(phone) == "86"
+    expect(phone.locator(".unsent")).to_contain_text("3 kept on this device")
+    phone.context.set_offline(False)
+    expect(phone.locator(".unsent")).to_have_count(0)
+    phone.reload()
+    expect(phone.get_by_test_id("tempo")).to_have_text("86")
+    expect(phone.locator(".stand-head .level-number")).to_have_text("3")
+
+
+def test_the_wall_shows_levels_and_a_cell_its_evidence(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Assignments").click()
+    card = desk.locator("li.piece").filter(has_text="Causeway Study")
+    card.get_by_role("link", name="See the Wall").click()
+    cell = desk.get_by_role(
+        "button", name=re.compile(rf"^{re.escape(FLUTES[0])}, 3–4\+: 3, steady")
+    )
+    expect(cell).to_be_visible()
+    expect(cell.locator("svg rect")).to_have_count(1)  # a shape of its own, not colour alone
+    expect(desk.locator("tfoot")).to_contain_text("0 of 8 at 5 or more")
+    cell.click()
+    drawer = desk.get_by_role("dialog")
+    expect(drawer).to_contain_text(f"{FLUTES[0]} on 3–4+")
+    expect(drawer.locator("tr.retracted")).to_have_count(1)
+    expect(drawer.locator("tbody tr")).to_have_count(6)
+    expect(drawer).to_contain_text("slip")
+
+
+def test_a_student_sees_their_own_map_only(phone: Page, browser: Browser, demo_url: str):
+    study(phone, demo_url, FLUTES[0])
+    phone.get_by_role("link", name="My music").tap()
+    expect(phone.locator(".my-chunks .level-number")).to_have_text(["0", "3", "0", "0"])
+    other = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    study(other, demo_url, FLUTES[1])
+    expect(other.get_by_text("Nothing open")).to_be_visible()
+    other.context.close()
+
+
+def test_signing_out_leaves_nothing_behind_for_the_next_person(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[0])
+    phone.get_by_role("button", name="Sign out").tap()
+    expect(phone.get_by_label("Class code")).to_be_visible()
+    study(phone, demo_url, CLARINETS[0])
+    expect(phone.locator(".today")).not_to_contain_text("Causeway")

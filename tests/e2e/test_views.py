@@ -1,0 +1,93 @@
+"""Every main view, light and dark, by the rules of accessible pages."""
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from crumb.demo import people
+from tests.e2e.people import direct, study
+
+RULES = {"runOnly": {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]}}
+WAYS = ["light", "dark"]
+
+
+def assert_accessible(page: Page, name: str) -> None:
+    """Nothing that axe-core calls a violation of WCAG 2.2 AA (axe-core's own rules)."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+    found = Axe().run(page, options=RULES).response["violations"]
+    told = [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in found]
+    assert told == [], name
+
+
+def theme(page: Page, way: str) -> None:
+    page.add_init_script(
+        f"localStorage.setItem('crumb.dark', '{'yes' if way == 'dark' else 'no'}')"
+    )
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_the_directors_views(desk: Page, demo_url: str, way: str):
+    theme(desk, way)
+    desk.goto(demo_url)
+    expect(desk.get_by_label("Class code")).to_be_visible()
+    assert_accessible(desk, "sign-in")
+    direct(desk, demo_url)
+    assert_accessible(desk, "music")
+    desk.get_by_role("link", name="Open").first.click()
+    expect(desk.locator(".brackets .tab").first).to_be_visible()
+    assert_accessible(desk, "splitter")
+    desk.get_by_role("link", name="Drill bench").click()
+    expect(desk.locator(".steps .score svg").first).to_be_visible()
+    assert_accessible(desk, "bench")
+    desk.get_by_role("button", name="Add to assignment").click()
+    desk.get_by_role("link", name=re.compile("^Assign")).last.click()
+    expect(desk.get_by_role("table")).to_be_visible()
+    desk.wait_for_timeout(3500)
+    assert_accessible(desk, "assign")
+    for link, mark in (("Assignments", "li.piece"), ("Wall", "table.wall"), ("People", ".roster")):
+        desk.get_by_role("link", name=link, exact=True).click()
+        expect(desk.locator(mark).first).to_be_visible()
+        assert_accessible(desk, link)
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_the_students_views(phone: Page, demo_url: str, way: str):
+    theme(phone, way)
+    study(phone, demo_url, people.roster()["Clarinets"][3])
+    assert_accessible(phone, "today")
+    phone.get_by_role("link", name="My music").tap()
+    expect(phone.locator(".my-chunks").first).to_be_visible()
+    assert_accessible(phone, "my music")
+    phone.get_by_role("link", name="Today").tap()
+    phone.locator(".big-start").tap()
+    expect(phone.locator(".stand-music svg").first).to_be_visible()
+    assert_accessible(phone, "stand")
+    phone.keyboard.press("?")
+    expect(phone.get_by_text("pedal forward")).to_be_visible()
+    expect(phone.get_by_text("a clinician decides")).to_be_visible()
+
+
+def test_the_demo_school_is_whole(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="People").click()
+    expect(desk.locator(".roster")).to_have_count(13)
+    counts = [int(t) for t in desk.locator(".roster h2 .muted").all_inner_texts()]
+    assert sum(counts) == 48 + 34
+    desk.get_by_role("link", name="Wall", exact=True).click()
+    desk.get_by_label("Section").click()
+    desk.get_by_title("Clarinets", exact=True).click()
+    expect(desk.locator("table.wall tbody tr")).to_have_count(12)
+    shown = set(desk.locator("table.wall tbody .level-number").all_inner_texts())
+    assert {"0", "3", "5"} <= shown
+
+
+def test_pages_need_nothing_from_outside(desk: Page, demo_url: str):
+    asked: list[str] = []
+    desk.on("request", lambda request: asked.append(request.url))
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Open").first.click()
+    expect(desk.locator(".brackets .tab").first).to_be_visible()
+    assert all(url.startswith((demo_url, "data:", "blob:")) for url in asked)

@@ -1,0 +1,161 @@
+"""The command line as a script sees it: JSON on standard output, exit status, one sentence."""
+
+import json
+import subprocess
+import sys
+from itertools import pairwise
+from pathlib import Path
+
+import mido
+import music21
+import pytest
+
+from crumb.demo.etude import TITLE, clarinet_etude
+from crumb.formats.musicxml.writer import write_part
+
+
+@pytest.fixture(scope="module")
+def etude(tmp_path_factory: pytest.TempPathFactory) -> str:
+    path = tmp_path_factory.mktemp("cli") / "etude.musicxml"
+    path.write_text(write_part(clarinet_etude(), title=TITLE))
+    return str(path)
+
+
+def crumb(*arguments: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-c", "import sys; from crumb.cli import main; sys.exit(main())"]
+    return subprocess.run([*command, *arguments], capture_output=True, text=True, check=False)
+
+
+def answer(*arguments: str):
+    done = crumb(*arguments, "--json")
+    assert done.returncode == 0, done.stderr
+    return json.loads(done.stdout)
+
+
+def test_parts(etude: str):
+    (part,) = answer("parts", etude)
+    assert part == {
+        "id": "P1",
+        "name": "Clarinet in B♭",
+        "instrument": "Clarinet in B♭",
+        "transpose": -2,
+        "measures": 65,
+        "notes": clarinet_etude().attack_count,
+    }
+
+
+def test_score_has_exact_time_and_both_pitches(etude: str):
+    score = answer("score", etude, "--part", "P1")
+    pickup, first = score["measures"][:2]
+    assert (pickup["number"], pickup["length"], pickup["nominal"]) == ("0", "1", "4")
+    assert (first["time"], first["key"], first["tempo"]) == ("4/4", 1, 106)
+    note = first["notes"][1]
+    assert (note["at"], note["duration"], note["pitch"]) == ("1", "1/2", "B4")
+    assert note["midi"] == 71 - 2
+    assert {"voice", "grace", "tie", "articulations", "slur"} <= note.keys()
+    assert score["measures"][33]["marks"][0] == {"at": "0", "kind": "rehearsal", "text": "R"}
+
+
+def test_chunks_tile_the_part(etude: str):
+    chunks = answer("chunks", etude, "--part", "P1", "--by", "measures:4")
+    assert len(chunks) == 16
+    assert chunks[0]["start"] == {"index": 0, "number": "0", "at": "0"}
+    for one, following in pairwise(chunks):
+        assert one["end"] == following["start"]
+    assert chunks[-1]["end"] == {"index": 65, "number": None, "at": "0"}
+    assert all(chunk["reasons"] for chunk in chunks)
+
+
+def test_drills_lists_the_catalogue():
+    names = {d["name"] for d in answer("drills")}
+    assert {"alone", "backward", "long-short", "short-long", "hold"} <= names
+
+
+def test_drill_has_steps_minutes_and_burst(etude: str):
+    made = answer(
+        "drill", etude, "--span", "9+", "--drill", "long-short", "--tempo", "82", "--goal", "106"
+    )
+    assert made["span"] == "9+"
+    varied = made["steps"][0]
+    assert (varied["tempo"], varied["burst_tempo"], varied["kind"]) == (82, 106, "learn")
+    assert [n["duration"] for n in varied["notes"][:2]] == ["3/4", "1/4"]
+    assert varied["notes"][1]["at"] == "3/4"
+    # 4 x (9 quarters + breath) and 3 x (5 quarters + breath) at 82
+    seconds = 4 * (9 * 60 / 82 + 2) + 3 * (5 * 60 / 82 + 2)
+    assert made["minutes"] == pytest.approx(seconds / 60)
+
+
+@pytest.mark.parametrize("span", ["33-36", "33.2-34.1", "R3-R6", "61+", "61"])
+def test_spans_as_people_say_them(etude: str, span: str):
+    made = answer("drill", etude, "--span", span, "--drill", "alone")
+    assert made["steps"][0]["notes"]
+
+
+def test_a_setting_can_be_given(etude: str):
+    made = answer(
+        "drill", etude, "--span", "9", "--drill", "hold", "--set", "hold=2", "--set", "group=3"
+    )
+    assert made["settings"]["hold"] == 2
+    assert [n["duration"] for n in made["steps"][0]["notes"][:3]] == ["1/4", "1/2", "1/4"]
+
+
+def test_a_drill_is_written_as_notation_sound_and_drawing(etude: str, tmp_path: Path):
+    for suffix in (".musicxml", ".mid", ".svg"):
+        out = tmp_path / f"drill{suffix}"
+        crumb("drill", etude, "--span", "9-10+", "--drill", "backward", "--out", str(out))
+        assert out.stat().st_size > 500
+    score = music21.converter.parse(tmp_path / "drill.musicxml", forceSource=True)
+    drawn = (tmp_path / "drill.svg").read_text()
+    assert len(score.parts[0].getElementsByClass("Measure")) == drawn.count('class="measure"')
+    notes = sum(
+        m.type == "note_on" and m.velocity > 0 for m in mido.MidiFile(tmp_path / "drill.mid")
+    )
+    assert notes == len(score.parts[0].flatten().notes)
+
+
+def test_ladder():
+    rungs = answer("ladder", "--start", "82", "--goal", "106", "--step", "4")["rungs"]
+    assert rungs == [82, 86, 90, 94, 98, 102, 106]
+    clipped = answer("ladder", "--start", "83", "--goal", "110", "--step", "5")["rungs"]
+    assert clipped == [83, 88, 93, 98, 103, 108, 110]
+
+
+def test_without_json_it_is_readable(etude: str):
+    assert "Clarinet in B♭" in crumb("parts", etude).stdout
+    assert "rungs: 82, 86" in crumb("ladder", "--start", "82", "--goal", "90", "--step", "4").stdout
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ("ladder", "--start", "100", "--goal", "90", "--step", "2"),
+        ("ladder", "--start", "x", "--goal", "90", "--step", "2"),
+        ("drill", "{etude}", "--span", "999", "--drill", "alone"),
+        ("drill", "{etude}", "--span", "9", "--drill", "nothing"),
+        ("drill", "{etude}", "--span", "33-34", "--drill", "long-short"),
+        ("drill", "{etude}", "--span", "9", "--drill", "alone", "--out", "x.docx"),
+        ("chunks", "{etude}", "--part", "P1", "--by", "measures:0"),
+        ("score", "{etude}", "--part", "P9"),
+        ("dance",),
+        (),
+    ],
+)
+def test_a_wrong_call_exits_with_two(etude: str, arguments: tuple[str, ...]):
+    done = crumb(*(a.format(etude=etude) for a in arguments))
+    assert done.returncode == 2
+    assert done.stdout == ""
+    assert done.stderr.strip()
+
+
+@pytest.mark.parametrize(
+    ("content", "reason"), [(b"%PDF-1.7", "PDF"), (b"", "empty"), (None, "No such file")]
+)
+def test_a_file_that_cannot_be_used_exits_with_three(tmp_path: Path, content, reason):
+    path = tmp_path / "part.xml"
+    if content is not None:
+        path.write_bytes(content)
+    done = crumb("parts", str(path), "--json")
+    assert done.returncode == 3
+    assert done.stdout == ""
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert reason in done.stderr

@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import cases from '../../../../tests/core/climb_cases.json'
+import { advance, startClimb, type ClimbPlan } from './climb'
+
+// The same table that holds the server's core to its rule.
+describe('the climb', () => {
+  for (const { name, steps, rungs, played, after } of cases) {
+    it(name, () => {
+      const plan: ClimbPlan = {
+        steps: steps.map(([repetitions, quarters, unbroken]) => ({
+          repetitions: Number(repetitions),
+          quarters: Number(quarters),
+          unbroken: Boolean(unbroken),
+        })),
+        rungs,
+        beat: 1,
+      }
+      const state = played.reduce(
+        (climb, [step, tempo, isClean, at]) =>
+          advance(plan, climb, {
+            step: Number(step),
+            tempo: Number(tempo),
+            isClean: Boolean(isClean),
+            at: Number(at),
+          }),
+        startClimb(plan),
+      )
+      expect({
+        tempo: state.tempo,
+        step: state.step,
+        in_a_row: state.inARow,
+        cycles: state.cycles,
+        told: state.told,
+      }).toEqual(after)
+    })
+  }
+})
