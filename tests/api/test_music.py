@@ -104,3 +104,10 @@ def test_chunks_that_come_back_are_the_same_chunks(music_school: School):
     edit(music_school, op="by-measures", version=1, measures=4)
     again = edit(music_school, op="by-measures", version=2, measures=2)
     assert again["chunks"][0]["id"] == first
+
+
+def test_the_first_cut_needs_no_split_before_it(school: School):
+    piece = ok(school.director.post("/api/pieces", files={"file": ("etude.musicxml", ETUDE)}))
+    school.ids["part"] = piece["parts"][0]["id"]
+    cut = edit(school, op="split", version=0, at={"index": 33, "at": "0"})
+    assert [c["label"] for c in cut["chunks"]] == ["0–32+", "33–64"]

@@ -7,6 +7,7 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 
+from crumb import admin
 from crumb.services import standings
 from crumb.store.tables import Mastery, RepetitionRow
 from tests.api.school import (
@@ -271,3 +272,19 @@ def test_levels_can_be_rebuilt_from_evidence(music_school: School, new_session):
         ((_, _, stored, true),) = standings.rebuild(session)
         assert (stored, true) == (1, 5)
         assert standings.rebuild(session) == []
+
+
+def test_the_housekeeping_command_says_what_it_mended(
+    music_school: School, new_session, monkeypatch: pytest.MonkeyPatch, capsys
+):
+    school = assigned(music_school)
+    play(school.students[0], *three_clean(school.ids["items"][0], 106))
+    monkeypatch.setattr(admin, "new_session", new_session)
+    assert admin.main(["rebuild-levels"]) == 0
+    with new_session() as session:
+        key = (UUID(school.ids["students"][0]), UUID(school.ids["chunks"][4]["id"]))
+        session.get_one(Mastery, key).level = 3
+        session.commit()
+    assert admin.main(["rebuild-levels"]) == 1
+    assert "stored 3, now 5" in capsys.readouterr().out
+    assert admin.main([]) == 2

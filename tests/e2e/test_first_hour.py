@@ -142,6 +142,7 @@ def test_brackets_stand_over_the_notes_they_hold(desk: Page, demo_url: str):
 def test_drills_are_seen_as_notation_before_they_are_sent(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_own(desk, "Drill bench")
+    expect(desk.get_by_role("heading", name="Alone on 0–2+")).to_be_visible()
     desk.keyboard.press("ArrowRight")
     expect(desk.get_by_role("heading", name="Alone on 3–4+")).to_be_visible()
     notes = desk.locator(".steps li").first.locator("g.note")
@@ -210,11 +211,19 @@ def _tempo(phone: Page) -> str:
     return phone.get_by_test_id("tempo").inner_text()
 
 
+def _until_clicks(phone: Page, count: int) -> None:
+    for _ in range(150):
+        if phone.evaluate("window.clicks.length") >= count:
+            return
+        phone.wait_for_timeout(100)
+    raise AssertionError("the click is silent")
+
+
 def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str):
     study(phone, demo_url, FLUTES[0])
     phone.locator(".big-start").tap()
     phone.get_by_role("button", name="Start click").tap()
-    phone.wait_for_function("window.clicks.length >= 7")
+    _until_clicks(phone, 7)
     phone.get_by_role("button", name="Stop click").tap()
     clicks = phone.evaluate("window.clicks")
     gaps = [b["at"] - a["at"] for a, b in pairwise(clicks)]
@@ -228,7 +237,7 @@ def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str)
     phone.evaluate("window.clicks = []")
     phone.keyboard.press("ArrowUp")
     phone.keyboard.press("Space")
-    phone.wait_for_function("window.clicks.length >= 3")
+    _until_clicks(phone, 3)
     off = phone.evaluate("window.clicks")
     assert abs(off[1]["at"] - off[0]["at"] - 60 / 83) < 1e-6
     phone.keyboard.press("Space")

@@ -111,7 +111,7 @@ def split_at(session: Session, who: Who, part_id: UUID, version: int, at: Positi
         part_id,
         version,
         "Split",
-        lambda hand, chunks: chunk_map.split(hand.part, chunks, at),
+        lambda hand, chunks: chunk_map.split(hand.part, chunks or chunk_map.one(hand.part), at),
     )
 
 

@@ -9,7 +9,7 @@ from fractions import Fraction
 from itertools import cycle
 
 from crumb.core.drills.isolation import REPETITIONS
-from crumb.core.drills.model import LEARN, DrillKind, Parameter, Settings, Step
+from crumb.core.drills.model import LEARN, DrillKind, Maker, Parameter, Settings, Step
 from crumb.core.drills.runs import Run, find_runs, span_events
 from crumb.core.drills.written import written_step
 from crumb.core.errors import BadSetting, DrillDoesNotFit
@@ -128,55 +128,59 @@ def _hold(part: Part, span: Span, settings: Settings) -> tuple[Step, ...]:
 
 
 _VARIATION = Parameter("variation_repetitions", "Clean in the new rhythm", 4, low=1, high=20)
-_CLEAN = "Even within the pattern, the short notes light and quick, no note lost."
-_PULSE = (
-    "Not for players whose inner pulse is still weak, until someone has heard them do it right."
-)
-_SLIP = "Play it again; the count of clean ones starts anew."
-_NEEDS = "A run: four or more equal notes in a row."
 
-LONG_SHORT_DRILL = DrillKind(
-    name="long-short",
-    title="Long-short",
-    family="Rhythm variations",
+
+def _variation(
+    name: str,
+    title: str,
+    make: Maker,
+    *,
+    use_when: str,
+    how: str,
+    clean_means: str = "Even within the pattern, the short notes light and quick, no note lost.",
+    extra: tuple[Parameter, ...] = (),
+) -> DrillKind:
+    """A rhythm variation: they differ in their pattern and their words only."""
+    return DrillKind(
+        name=name,
+        title=title,
+        family="Rhythm variations",
+        use_when=use_when,
+        how=how,
+        clean_means=clean_means,
+        on_slip="Play it again; the count of clean ones starts anew.",
+        needs="A run: four or more equal notes in a row.",
+        make=make,
+        parameters=(*extra, _VARIATION, REPETITIONS),
+        caution="Not for players whose inner pulse is still weak, until someone has heard them do"
+        " it right.",
+    )
+
+
+LONG_SHORT_DRILL = _variation(
+    "long-short",
+    "Long-short",
+    _long_short,
     use_when="A run is uneven, or fingers and bow or tongue are not together.",
     how="Dotted: three quarters of a beat and one quarter, through the run; then as written.",
-    clean_means=_CLEAN,
-    on_slip=_SLIP,
-    needs=_NEEDS,
-    make=_long_short,
-    parameters=(_VARIATION, REPETITIONS),
-    caution=_PULSE,
 )
-SHORT_LONG_DRILL = DrillKind(
-    name="short-long",
-    title="Short-long",
-    family="Rhythm variations",
+SHORT_LONG_DRILL = _variation(
+    "short-long",
+    "Short-long",
+    _short_long,
     use_when="After long-short, so that the other note of each pair gets its quick turn.",
     how="One quarter of a beat and three quarters, through the run; then as written.",
-    clean_means=_CLEAN,
-    on_slip=_SLIP,
-    needs=_NEEDS,
-    make=_short_long,
-    parameters=(_VARIATION, REPETITIONS),
-    caution=_PULSE,
 )
-HOLD_DRILL = DrillKind(
-    name="hold",
-    title="Hold one of each group",
-    family="Rhythm variations",
+HOLD_DRILL = _variation(
+    "hold",
+    "Hold one of each group",
+    _hold,
     use_when="One note of each group is late or unclear, or a shift needs time to be heard.",
     how="One note of every group is held, the others run at speed; then as written.",
     clean_means="The held note steady and in tune, the quick ones even.",
-    on_slip=_SLIP,
-    needs=_NEEDS,
-    make=_hold,
-    parameters=(
+    extra=(
         Parameter("hold", "Hold note", 1, low=1, high=6),
         Parameter("group", "of each", 4, low=3, high=6),
         Parameter("held_units", "for how many of its own length", 2, low=2, high=4),
-        _VARIATION,
-        REPETITIONS,
     ),
-    caution=_PULSE,
 )

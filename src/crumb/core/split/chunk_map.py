@@ -17,6 +17,7 @@ from crumb.core.score.position import (
     canonical,
     is_held,
     landing_notes,
+    whole,
 )
 
 
@@ -25,6 +26,10 @@ class ChunkMap:
     """Spans in order from the first note to the last."""
 
     spans: tuple[Span, ...]
+
+    def __bool__(self) -> bool:
+        """Whether the part was divided at all."""
+        return bool(self.spans)
 
     def at(self, place: int) -> Span:
         """The chunk at a place.
@@ -35,6 +40,11 @@ class ChunkMap:
         if not 0 <= place < len(self.spans):
             raise ChunkEditRefused("There is no such chunk any more.")
         return self.spans[place]
+
+
+def one(part: Part) -> ChunkMap:
+    """The whole part as a single chunk."""
+    return ChunkMap((whole(part),))
 
 
 def by_measures(part: Part, n: int) -> ChunkMap:

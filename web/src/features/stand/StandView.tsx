@@ -1,6 +1,6 @@
 import { ArrowLeftOutlined, QuestionCircleOutlined } from '@ant-design/icons'
 import { Button, Modal } from 'antd'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo, useState, type MouseEvent } from 'react'
 import type { Me, StandOut } from '../../api/gen'
 import type { Climb } from '../../shared/lib/climb'
 import { toNumber } from '../../shared/lib/fraction'
@@ -55,7 +55,7 @@ export function StandView({ me, stand, leave }: Props) {
   useAwake()
   if (!step) return null
   return (
-    <div className="stand">
+    <div className="stand" onClick={backToKeys}>
       <header className="stand-head">
         <Button type="text" icon={<ArrowLeftOutlined />} aria-label="Back to today" onClick={leave} />
         <h1>
@@ -117,6 +117,11 @@ export function StandView({ me, stand, leave }: Props) {
       <Help isOpen={hasHelp} close={() => setHelp(false)} stand={stand} />
     </div>
   )
+}
+
+/** After a tap or a click the keys are the Stand's again; who walks by Tab keeps the focus. */
+function backToKeys(event: MouseEvent) {
+  if (event.detail > 0 && document.activeElement instanceof HTMLElement) document.activeElement.blur()
 }
 
 function Pips({ count, of }: { count: number; of: number }) {
