@@ -14,6 +14,7 @@ from crumb.settings import get_settings
 
 _POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
+    " font-src 'self' data:;"  # the engraver puts its own music font into a drawing
     " frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
 

@@ -117,7 +117,7 @@ def store_score(
     piece = Piece(
         id=uuid4(),
         program_id=who.program_id,
-        title=(score.title or PurePath(plain_name).stem or "Untitled")[:200],
+        title=(score.title or PurePath(plain_name).stem.replace("_", " ") or "Untitled")[:200],
         composer=score.composer[:200],
         file_name=plain_name,
         file_key=files.save(data),

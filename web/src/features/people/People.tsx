@@ -35,7 +35,7 @@ export default function People({ me }: { me: Me }) {
         >
           <Input
             aria-label="Name of the new section"
-            placeholder="Clarinets"
+            placeholder="New section"
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
@@ -62,11 +62,13 @@ function Section({ section }: { section: SectionOut }) {
   const client = useQueryClient()
   const [names, setNames] = useState('')
   const [pins, setPins] = useState<PinOut[]>([])
+  const [isAdding, setAdding] = useState(section.students.length === 0)
   const add = useMutation({
     mutationFn: () => ask(addStudents({ path: { section_id: section.id }, body: { names: names.split('\n') } })),
     onSuccess: (made) => {
       setNames('')
       setPins(made)
+      setAdding(false)
       return client.invalidateQueries({ queryKey: partKeys.sections })
     },
   })
@@ -108,17 +110,23 @@ function Section({ section }: { section: SectionOut }) {
           {section.students.length === 0 && <li className="muted">Nobody yet.</li>}
         </ul>
         <div>
-          <Input.TextArea
-            aria-label={`New students in ${section.name}, one name a line`}
-            placeholder={'One name a line'}
-            autoSize={{ minRows: 2, maxRows: 8 }}
-            value={names}
-            onChange={(event) => setNames(event.target.value)}
-          />
-          {add.isError && <Alert type="error" showIcon title={said(add.error)} role="alert" />}
-          <Button onClick={() => add.mutate()} disabled={!names.trim()} loading={add.isPending}>
-            Add students
-          </Button>
+          {isAdding ? (
+            <>
+              <Input.TextArea
+                aria-label={`New students in ${section.name}, one name a line`}
+                placeholder="One name a line"
+                autoSize={{ minRows: 2, maxRows: 8 }}
+                value={names}
+                onChange={(event) => setNames(event.target.value)}
+              />
+              {add.isError && <Alert type="error" showIcon title={said(add.error)} role="alert" />}
+              <Button type="primary" onClick={() => add.mutate()} disabled={!names.trim()} loading={add.isPending}>
+                Add students
+              </Button>
+            </>
+          ) : (
+            <Button onClick={() => setAdding(true)}>Write students in</Button>
+          )}
         </div>
       </div>
     </section>

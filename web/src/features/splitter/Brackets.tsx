@@ -12,8 +12,6 @@ interface Props {
   height: number
 }
 
-const RISE = 46
-
 /** Chunk brackets with their tabs, and the cursor, laid over the score. */
 export const Brackets = memo(function Brackets(props: Props) {
   const { boxes, chunks, measures, selected, cursor, width, height } = props
@@ -34,7 +32,7 @@ export const Brackets = memo(function Brackets(props: Props) {
 })
 
 function Bracket({ segment, chunk }: { segment: Segment; chunk: ChunkOut }) {
-  const y = segment.top - RISE
+  const y = segment.rise
   const { x0, x1, isFirst, isLast } = segment
   const left = isFirst ? `M${x0} ${y + 12}V${y}` : `M${x0} ${y}`
   const right = isLast ? `V${y + 12}` : ''

@@ -14,12 +14,16 @@ export interface MeasureBox {
   right: number
   top: number
   bottom: number
+  /** The top of what is printed over the staff here: a tempo, a letter, words. */
+  ceiling: number
   points: Point[]
 }
 
 export interface Segment {
   x0: number
   x1: number
+  /** Where the bracket's line is drawn: over everything printed above its system. */
+  rise: number
   top: number
   bottom: number
   isFirst: boolean
@@ -50,10 +54,16 @@ export function mapScore(container: HTMLElement): MeasureBox[] {
       right: first.right - origin.left,
       top,
       bottom: last.bottom - origin.top,
+      ceiling: ceilingOf(group, origin.top),
       points: pointsOf(group, origin.left),
     })
   }
   return boxes
+}
+
+function ceilingOf(group: SVGGElement, top: number): number {
+  const marks = [...group.querySelectorAll('g.tempo, g.reh, g.dir')]
+  return Math.min(...marks.map((mark) => mark.getBoundingClientRect().top - top))
 }
 
 function pointsOf(group: SVGGElement, left: number): Point[] {
@@ -104,12 +114,22 @@ export function segmentsOf(chunk: ChunkOut, boxes: MeasureBox[], measures: Measu
     return {
       x0: x0 + 2,
       x1: x1 - 2,
+      rise: riseOf(boxes.filter((box) => box.system === system)),
       top: head.top,
       bottom: head.bottom,
       isFirst: place === 0,
       isLast: place === systems.length - 1,
     }
   })
+}
+
+const LOWEST_RISE = 40
+const HIGHEST_RISE = 92
+
+function riseOf(row: MeasureBox[]): number {
+  const top = row[0]?.top ?? 0
+  const ceiling = Math.min(...row.map((box) => box.ceiling))
+  return top - Math.min(Math.max(LOWEST_RISE, top - ceiling + 8), HIGHEST_RISE)
 }
 
 /** The written place nearest to a click. */

@@ -55,7 +55,7 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
               <th>Step</th>
               <th>For</th>
               <th>Tempo</th>
-              <th>Heard as</th>
+              <th>Counted as</th>
             </tr>
           </thead>
           <tbody>

@@ -1,0 +1,119 @@
+"""What a director does beside the main story: refusals, taking back, new PINs, a table to keep."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, expect
+
+from crumb.demo import people
+from tests.e2e.people import direct, study
+
+CLARINETS = people.roster()["Clarinets"]
+
+
+def test_a_drill_that_does_not_fit_says_so_in_place_of_notation(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Open").first.click()
+    expect(desk.locator(".brackets .tab").first).to_be_visible()
+    desk.get_by_role("link", name="Drill bench").click()
+    desk.get_by_role("combobox", name="Chunk").fill("33–34")
+    desk.keyboard.press("Enter")
+    desk.get_by_role("button", name=re.compile("^Short-long")).click()
+    expect(desk.get_by_role("alert")).to_contain_text("four equal notes in a row")
+    expect(desk.locator(".steps > li")).to_have_count(0)
+    expect(desk.get_by_role("button", name="Add to assignment")).to_be_disabled()
+    desk.get_by_label("Tempo start").fill("140")
+    desk.get_by_label("Tempo start").blur()
+    desk.get_by_role("button", name=re.compile("^Alone")).click()
+    expect(desk.get_by_role("alert")).to_contain_text("above its goal")
+
+
+def test_an_assignment_can_be_taken_back_and_sent_again(
+    desk: Page, browser: Browser, demo_url: str
+):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Assignments").click()
+    desk.get_by_role("button", name="Take back").click()
+    expect(desk.locator("li.withdrawn")).to_contain_text("what was played is kept")
+    student = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    study(student, demo_url, CLARINETS[0])
+    expect(student.get_by_text("Nothing open")).to_be_visible()
+    desk.get_by_role("button", name="Send again").click()
+    expect(desk.locator("li.withdrawn")).to_have_count(0)
+    student.reload()
+    expect(student.locator(".today li")).to_have_count(9)
+    student.context.close()
+
+
+def test_a_lost_pin_is_replaced(desk: Page, browser: Browser, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="People").click()
+    row = desk.locator(".names li").filter(has_text=CLARINETS[5])
+    row.get_by_role("button", name="New PIN").click()
+    pin = desk.locator(".pins li").filter(has_text=CLARINETS[5]).locator(".code").inner_text()
+    assert re.fullmatch(r"\d{4}", pin)
+    student = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    study(student, demo_url, CLARINETS[5], pin)
+    student.context.close()
+
+
+def test_the_wall_can_be_kept_as_a_table(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Assignments").click()
+    desk.get_by_role("link", name="See the Wall").click()
+    expect(desk.locator("table.wall")).to_be_visible()
+    with desk.expect_download() as download:
+        desk.get_by_role("button", name="CSV").click()
+    lines = Path(download.value.path()).read_text().splitlines()
+    assert len(lines) == 13
+    assert lines[0].startswith('"Student","0–2+"')
+    cells = lines[1].split(",")
+    assert set(cells[1:]) <= {"0", "1", "3", "5"}
+
+
+def test_a_goal_changed_on_the_part_moves_levels_on_the_wall(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Open").first.click()
+    goal = desk.get_by_label("Goal tempo")
+    goal.fill("138")
+    goal.press("Enter")
+    expect(desk.get_by_text("quarters a minute")).to_be_visible()
+    desk.wait_for_timeout(400)
+    desk.get_by_role("link", name="Assignments").click()
+    desk.get_by_role("link", name="See the Wall").click()
+    expect(desk.locator("table.wall")).to_be_visible()
+    expect(desk.locator("table.wall tbody .level-5")).to_have_count(0)
+    expect(desk.locator("table.wall tbody .level-3").first).to_be_visible()
+
+
+def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Open").first.click()
+    desk.get_by_role("link", name="Drill bench").click()
+    expect(desk.locator(".steps .score svg").first).to_be_visible()
+    desk.keyboard.press("a")
+    desk.keyboard.press("2")
+    expect(desk.get_by_role("heading", name=re.compile("^Backward chain"))).to_be_visible()
+    expect(desk.locator(".worked:not(.stale) .steps > li").nth(1)).to_be_visible()
+    desk.keyboard.press("a")
+    desk.get_by_role("link", name=re.compile("^Assign")).last.click()
+    tray = desk.locator(".tray li")
+    expect(tray.nth(0)).to_contain_text("Alone")
+    tray.nth(1).get_by_role("button", name=re.compile("earlier")).click()
+    expect(tray.nth(0)).to_contain_text("Backward chain")
+    desk.reload()
+    expect(tray.nth(0)).to_contain_text("Backward chain")
+    expect(desk.get_by_label("Section")).to_be_visible()
+    expect(desk.locator(".ant-select-content, .ant-select-selection-item").first).to_contain_text(
+        "Clarinets"
+    )
+    tray.nth(0).get_by_role("button", name=re.compile("^Take out")).click()
+    expect(tray).to_have_count(1)
+
+
+def test_a_page_that_is_not_there_leads_home(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.goto(f"{demo_url}/no/such/page")
+    expect(desk.get_by_role("heading", name="Music")).to_be_visible()
+    desk.goto(f"{demo_url}/parts/00000000-0000-4000-8000-000000000000/split")
+    expect(desk.get_by_role("alert")).to_contain_text("no such part")
