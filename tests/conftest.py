@@ -57,11 +57,11 @@ def template(cluster: Cluster) -> str:
 def database_url(cluster: Cluster, template: str) -> Iterator[str]:
     """A fresh, migrated database for a module."""
     name = f"test_{uuid4().hex}"
-    url = f"postgresql+psycopg://crumb@127.0.0.1:{cluster.port}/postgres"
-    engine = create_engine(url, isolation_level="AUTOCOMMIT")
+    server = cluster.url.removesuffix("/crumb")
+    engine = create_engine(f"{server}/postgres", isolation_level="AUTOCOMMIT")
     with engine.connect() as connection:
         connection.execute(text(f"create database {name} template {template}"))
-    yield url.replace("/postgres", f"/{name}")
+    yield f"{server}/{name}"
     with engine.connect() as connection:
         connection.execute(text(f"drop database {name} with (force)"))
     engine.dispose()

@@ -105,3 +105,4 @@ def test_it_serves_and_stops_all_that_it_started(data_folder: Path, sign: signal
     assert port_is_free(port)
     assert not Cluster(data_folder / "pg", 1).is_running
     assert (data_folder / "pg" / "PG_VERSION").exists()
+    assert (data_folder / "pg-password").stat().st_mode & 0o077 == 0

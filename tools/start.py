@@ -83,14 +83,14 @@ def _wait_until_up(server: subprocess.Popen[bytes], port: int) -> None:
 def _serve(data: Path, port: int, *, demo: bool) -> None:
     cluster = Cluster(data / "pg", free_port())
     server: subprocess.Popen[bytes] | None = None
-    env = {
-        **os.environ,
-        "CRUMB_FILES_DIR": str(data / "files"),
-        "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
-        "CRUMB_DATABASE_URL": cluster.url,
-    }
     try:
         cluster.start()
+        env = {
+            **os.environ,
+            "CRUMB_FILES_DIR": str(data / "files"),
+            "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
+            "CRUMB_DATABASE_URL": cluster.url,
+        }
         alembic = [str(PYTHON), "-m", "alembic", "upgrade", "head"]
         if subprocess.run(alembic, cwd=ROOT, env=env, check=False).returncode != 0:
             raise CannotStart("The database could not be brought up to date; see above.")

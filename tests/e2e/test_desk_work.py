@@ -76,9 +76,9 @@ def test_a_goal_changed_on_the_part_moves_levels_on_the_wall(desk: Page, demo_ur
     desk.get_by_role("link", name="Open").first.click()
     goal = desk.get_by_label("Goal tempo")
     goal.fill("138")
-    goal.press("Enter")
+    with desk.expect_response(re.compile("/goal$")):
+        goal.press("Enter")
     expect(desk.get_by_text("quarters a minute")).to_be_visible()
-    desk.wait_for_timeout(400)
     desk.get_by_role("link", name="Assignments").click()
     desk.get_by_role("link", name="See the Wall").click()
     expect(desk.locator("table.wall")).to_be_visible()

@@ -1,15 +1,16 @@
 """The mastery projection: kept up to date in the transaction that brings evidence in."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from fractions import Fraction
+from typing import Any
 from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.mastery.levels import Repetition, Standing, standing
+from crumb.core.mastery.levels import Repetition, standings
 from crumb.core.score.position import Position, Span
 from crumb.services.music import PartInHand
 from crumb.store.tables import Chunk, Mastery, PiecePart, RepetitionRow, Retraction
@@ -33,21 +34,54 @@ def evidence_of(row: RepetitionRow) -> Repetition:
     )
 
 
+Played = tuple[Repetition, datetime]
+"""A repetition and when it was played."""
+
+
 def standing_repetitions(
     session: Session, part_id: UUID, student_id: UUID | None = None
-) -> dict[UUID, list[RepetitionRow]]:
+) -> dict[UUID, list[Played]]:
     """What counts, by student: repetitions on a part that were not taken back, as played."""
+    # Columns, not objects: a section's history is tens of thousands of rows.
+    row_of = RepetitionRow
     query = (
-        select(RepetitionRow)
+        select(
+            row_of.student_id,
+            row_of.start_index,
+            row_of.start_at,
+            row_of.end_index,
+            row_of.end_at,
+            row_of.tempo_bpm,
+            row_of.is_clean,
+            row_of.kind,
+            row_of.as_written,
+            row_of.played_at,
+        )
         .outerjoin(Retraction, Retraction.repetition_id == RepetitionRow.id)
         .where(RepetitionRow.part_id == part_id, Retraction.repetition_id.is_(None))
         .order_by(RepetitionRow.played_at, RepetitionRow.id)
     )
     if student_id:
         query = query.where(RepetitionRow.student_id == student_id)
-    by_student: dict[UUID, list[RepetitionRow]] = {}
-    for row in session.scalars(query):
-        by_student.setdefault(row.student_id, []).append(row)
+    by_student: dict[UUID, list[Played]] = {}
+    spans: dict[tuple[int, Fraction, int, Fraction], Span] = {}
+    for (
+        student,
+        first,
+        first_at,
+        last,
+        last_at,
+        tempo,
+        is_clean,
+        kind,
+        as_written,
+        at,
+    ) in session.execute(query):
+        key = (first, first_at, last, last_at)
+        if key not in spans:
+            spans[key] = Span(Position(first, first_at), Position(last, last_at))
+        made = Repetition(spans[key], tempo, is_clean, kind, as_written)
+        by_student.setdefault(student, []).append((made, at))
     return by_student
 
 
@@ -59,21 +93,16 @@ def refresh_student(session: Session, part: PiecePart, student_id: UUID, spans: 
         if any(span.covers(chunk_span(chunk)) for span in spans)
     ]
     rows = standing_repetitions(session, part.id, student_id).get(student_id, [])
-    for chunk in chunks:
-        _save(session, student_id, chunk, _standing(chunk, part.goal_bpm, rows), _last(chunk, rows))
+    _save(session, student_id, _worked_out(part, chunks, rows))
 
 
 def refresh_chunks(session: Session, hand: PartInHand, chunk_ids: Iterable[UUID]) -> None:
     """Bring every student's level on these chunks up to date."""
-    wanted = list(chunk_ids)
-    if not wanted:
+    chunks = session.scalars(select(Chunk).where(Chunk.id.in_(list(chunk_ids)))).all()
+    if not chunks:
         return
-    by_student = standing_repetitions(session, hand.row.id)
-    chunks = session.scalars(select(Chunk).where(Chunk.id.in_(wanted))).all()
-    for chunk in chunks:
-        for student_id, rows in by_student.items():
-            made = _standing(chunk, hand.row.goal_bpm, rows)
-            _save(session, student_id, chunk, made, _last(chunk, rows))
+    for student_id, rows in standing_repetitions(session, hand.row.id).items():
+        _save(session, student_id, _worked_out(hand.row, chunks, rows))
 
 
 def refresh_part(session: Session, hand: PartInHand) -> None:
@@ -90,44 +119,56 @@ def rebuild(session: Session) -> list[tuple[UUID, UUID, int, int]]:
     """
     differing = []
     for part in session.scalars(select(PiecePart)).all():
-        by_student = standing_repetitions(session, part.id)
-        for chunk in session.scalars(select(Chunk).where(Chunk.part_id == part.id)).all():
-            for student_id, rows in by_student.items():
-                true = _standing(chunk, part.goal_bpm, rows)
-                stored = session.get(Mastery, (student_id, chunk.id))
-                before = stored.level if stored else 0
-                if before != true.level:
-                    differing.append((student_id, chunk.id, before, true.level))
-                _save(session, student_id, chunk, true, _last(chunk, rows))
+        chunks = session.scalars(select(Chunk).where(Chunk.part_id == part.id)).all()
+        stored = {
+            (student_id, chunk_id): level
+            for student_id, chunk_id, level in session.execute(
+                select(Mastery.student_id, Mastery.chunk_id, Mastery.level).where(
+                    Mastery.chunk_id.in_([chunk.id for chunk in chunks])
+                )
+            )
+        }
+        for student_id, rows in standing_repetitions(session, part.id).items():
+            worked_out = _worked_out(part, chunks, rows)
+            for values in worked_out:
+                chunk_id, true = values["chunk_id"], values["level"]
+                before = stored.get((student_id, chunk_id), 0)
+                if before != true:
+                    differing.append((student_id, chunk_id, before, true))
+            _save(session, student_id, worked_out)
     session.commit()
     return differing
 
 
-def _standing(chunk: Chunk, goal: Fraction, rows: list[RepetitionRow]) -> Standing:
-    return standing(chunk_span(chunk), goal, (evidence_of(row) for row in rows))
+def _worked_out(
+    part: PiecePart, chunks: Sequence[Chunk], rows: Sequence[Played]
+) -> list[dict[str, Any]]:
+    """A mastery row for each chunk."""
+    spans = {chunk.id: chunk_span(chunk) for chunk in chunks}
+    found = standings(spans.values(), part.goal_bpm, [made for made, _ in rows])
+    made = []
+    for chunk_id, span in spans.items():
+        shown = found[span]
+        made.append(
+            {
+                "chunk_id": chunk_id,
+                "level": shown.level,
+                "proved_bpm": shown.proved_tempo,
+                "why": shown.why,
+                "clean": shown.clean,
+                "slips": shown.slips,
+                "last_played_at": None if shown.latest is None else rows[shown.latest][1],
+            }
+        )
+    return made
 
 
-def _last(chunk: Chunk, rows: list[RepetitionRow]) -> datetime | None:
-    span = chunk_span(chunk)
-    return max((r.played_at for r in rows if evidence_of(r).span.covers(span)), default=None)
-
-
-def _save(
-    session: Session, student_id: UUID, chunk: Chunk, made: Standing, last: datetime | None
-) -> None:
-    values = {
-        "level": made.level,
-        "proved_bpm": made.proved_tempo,
-        "why": made.why,
-        "clean": made.clean,
-        "slips": made.slips,
-        "last_played_at": last,
-    }
-    if not made.clean and not made.slips and session.get(Mastery, (student_id, chunk.id)) is None:
+def _save(session: Session, student_id: UUID, rows: list[dict[str, Any]]) -> None:
+    if not rows:
         return
+    query = insert(Mastery).values([{"student_id": student_id, **row} for row in rows])
+    changed = {name: query.excluded[name] for name in rows[0] if name != "chunk_id"}
     session.execute(
-        insert(Mastery)
-        .values(student_id=student_id, chunk_id=chunk.id, **values)
-        .on_conflict_do_update(index_elements=["student_id", "chunk_id"], set_=values),
+        query.on_conflict_do_update(index_elements=["student_id", "chunk_id"], set_=changed),
         execution_options={"populate_existing": True},
     )

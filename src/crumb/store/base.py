@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from fractions import Fraction
+from functools import lru_cache
 from uuid import UUID
 
 from sqlalchemy import DateTime, Dialect, MetaData, String, Uuid
@@ -17,6 +18,12 @@ NAMES = {
 }
 
 
+@lru_cache(maxsize=8192)
+def _parsed(text: str) -> Fraction:
+    """The few offsets and tempos there are come back in every row of evidence."""
+    return Fraction(text)
+
+
 class ExactFraction(TypeDecorator[Fraction]):
     """A fraction stored as text such as ``3/2``: musical time is never a float."""
 
@@ -29,7 +36,7 @@ class ExactFraction(TypeDecorator[Fraction]):
 
     def process_result_value(self, value: str | None, dialect: Dialect) -> Fraction | None:
         """From the database."""
-        return None if value is None else Fraction(value)
+        return None if value is None else _parsed(value)
 
 
 class Base(DeclarativeBase):

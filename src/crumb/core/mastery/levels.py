@@ -5,9 +5,10 @@ source. A repetition of a longer span proves what lies inside it; parts proved a
 the whole. Only unvaried repetitions of kind ``prove`` lift a chunk above level 1.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import chain
 
 from crumb.core.score.position import Span
 
@@ -30,30 +31,52 @@ class Repetition:
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """The level of a chunk, the fastest proved tempo, and why in plain words."""
+    """The level of a chunk, the fastest proved tempo, and why in plain words.
+
+    ``latest`` is the place of the last repetition that touched the whole chunk, among those given.
+    """
 
     level: int
     proved_tempo: Fraction | None
     why: str
     clean: int
     slips: int
+    latest: int | None
 
 
-def standing(span: Span, goal: Fraction, repetitions: Iterable[Repetition]) -> Standing:
-    """Where a student stands on a span, from repetitions in the order they were played.
+def standing(span: Span, goal: Fraction, repetitions: Sequence[Repetition]) -> Standing:
+    """Where a student stands on one span; see :func:`standings`."""
+    return standings((span,), goal, repetitions)[span]
+
+
+def standings(
+    spans: Iterable[Span], goal: Fraction, repetitions: Sequence[Repetition]
+) -> dict[Span, Standing]:
+    """Where a student stands on each span, from repetitions in the order they were played.
 
     Args:
-        span: the chunk as it is cut today.
-        goal: its goal tempo.
-        repetitions: everything the student played on this part; what does not cover the span is
-            passed over.
+        spans: the chunks as they are cut today.
+        goal: goal tempo of the part.
+        repetitions: everything the student played on this part; for each chunk, what does not
+            cover it is passed over.
     """
+    # Repetitions share few spans: whether one covers a chunk is asked once for each pair of spans.
+    places: dict[Span, list[int]] = {}
+    for place, repetition in enumerate(repetitions):
+        places.setdefault(repetition.span, []).append(place)
+    result = {}
+    for span in spans:
+        covering = [found for played, found in places.items() if played.covers(span)]
+        result[span] = _fold(goal, repetitions, sorted(chain.from_iterable(covering)))
+    return result
+
+
+def _fold(goal: Fraction, repetitions: Sequence[Repetition], counted: Sequence[int]) -> Standing:
     level, proved = NEW, None
     clean = slips = notes_row = 0
     proving: list[Fraction] = []
-    for repetition in repetitions:
-        if not repetition.span.covers(span):
-            continue
+    for place in counted:
+        repetition = repetitions[place]
         proves = repetition.kind == "prove" and repetition.as_written
         if not repetition.is_clean:
             slips += 1
@@ -72,7 +95,8 @@ def standing(span: Span, goal: Fraction, repetitions: Iterable[Repetition]) -> S
                 proved = max(proved or secured, secured)
     if proved is not None and proved >= goal * STEADY_SHARE:
         level = AT_TEMPO if proved >= goal else STEADY
-    return Standing(level, proved, _why(level, proved, goal, clean), clean, slips)
+    latest = counted[-1] if counted else None
+    return Standing(level, proved, _why(level, proved, goal, clean), clean, slips, latest)
 
 
 def _why(level: int, proved: Fraction | None, goal: Fraction, clean: int) -> str:

@@ -35,9 +35,18 @@ export function GoalField({ detail }: { detail: PartDetail }) {
         onChange={setValue}
         onBlur={commit}
         onPressEnter={commit}
+        disabled={save.isPending}
         style={{ width: 84 }}
       />
-      <span className="muted">{detail.beat === '1' ? 'quarters a minute' : `beats of ${detail.beat} quarter a minute`}</span>
+      <span className="muted" role="status">
+        {save.isPending ? 'working levels out anew' : beatName(detail.beat)}
+      </span>
     </label>
   )
+}
+
+const BEATS: Record<string, string> = { '1': 'quarters', '3/2': 'dotted quarters', '2': 'halves', '1/2': 'eighths', '3/4': 'dotted eighths' }
+
+function beatName(beat: string): string {
+  return `${BEATS[beat] ?? `beats of ${beat} quarter`} a minute`
 }
