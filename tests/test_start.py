@@ -5,7 +5,6 @@ import signal
 import socket
 import subprocess
 import sys
-import time
 import urllib.request
 from pathlib import Path
 
@@ -77,16 +76,15 @@ def data_folder(tmp_path_factory: pytest.TempPathFactory):
     shutil.rmtree(folder, ignore_errors=True)
 
 
-def _until_up(port: int, server: subprocess.Popen[str]) -> None:
-    for _ in range(240):
-        assert server.poll() is None
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=2) as page:
-                assert b'<div id="root">' in page.read()
-                return
-        except OSError:
-            time.sleep(0.25)
-    raise AssertionError("it does not come up")
+def _until_told(server: subprocess.Popen[str]) -> str:
+    """What it prints up to the moment it says how to stop it."""
+    assert server.stdout is not None
+    told = ""
+    while "Ctrl-C" not in told:
+        line = server.stdout.readline()
+        assert line, f"it stopped: {told}"
+        told += line
+    return told
 
 
 @pytest.mark.parametrize("sign", [signal.SIGINT, signal.SIGTERM])
@@ -94,14 +92,17 @@ def test_it_serves_and_stops_all_that_it_started(data_folder: Path, sign: signal
     port = free_port()
     env = {**os.environ, "CRUMB_PORT": str(port), "CRUMB_DATA": str(data_folder)}
     server = subprocess.Popen(START, env=env, stdout=subprocess.PIPE, text=True)
-    _until_up(port, server)
+    told = _until_told(server)
+    assert f"http://127.0.0.1:{port}" in told
+    assert "first director" in told
+    with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=5) as page:
+        assert b'<div id="root">' in page.read()
     again = start(CRUMB_PORT=str(free_port()), CRUMB_DATA=str(data_folder))
     assert "already running" in again.stderr
     server.send_signal(sign)
     said, _ = server.communicate(timeout=60)
     assert server.returncode == 0
-    assert f"http://127.0.0.1:{port}" in said
-    assert "first director" in said
+    assert "Stopped." in said
     assert port_is_free(port)
     assert not Cluster(data_folder / "pg", 1).is_running
     assert (data_folder / "pg" / "PG_VERSION").exists()

@@ -9,6 +9,7 @@ from crumb.core.split.chunk_map import (
     by_measures,
     merge,
     move_edge,
+    move_edge_to,
     set_landing,
     split,
 )
@@ -45,6 +46,14 @@ def test_a_moved_edge_takes_the_neighbour_with_it():
     after = move_edge(ETUDE, before, 0, beats=1)
     assert after.spans[0].end == after.spans[1].start == Position(3, F(1))
     assert_tiles(after)
+
+
+def test_an_edge_can_be_put_on_any_note():
+    after = move_edge_to(ETUDE, by_measures(ETUDE, 2), 4, Position(10, F(3, 4)))
+    assert after.spans[4].end == after.spans[5].start == Position(10, F(3, 4))
+    assert_tiles(after)
+    with pytest.raises(ChunkEditRefused, match="no beat left"):
+        move_edge_to(ETUDE, by_measures(ETUDE, 2), 4, Position(2, F(0)))
 
 
 def test_an_edge_never_stops_inside_a_note():

@@ -111,6 +111,13 @@ def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: st
     expect(tray).to_have_count(1)
 
 
+def test_a_session_that_ran_out_leads_to_the_sign_in(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.context.clear_cookies()
+    desk.get_by_role("link", name="People").click()
+    expect(desk.get_by_label("Class code")).to_be_visible()
+
+
 def test_a_page_that_is_not_there_leads_home(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.goto(f"{demo_url}/no/such/page")

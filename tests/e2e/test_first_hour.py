@@ -112,6 +112,18 @@ def test_the_part_is_split_and_edited_on_the_score_by_keyboard_and_mouse(desk: P
     desk.locator("#m7 g.note").first.click(force=True)
     desk.get_by_role("button", name="Split here").click()
     expect(tabs).to_have_text(["0–2+", "3–4+", "5–6+", "7–8"])
+    # by mouse: drag the end of 3–4 to the second beat of 5, and take it back
+    edge = desk.locator('.chunk[data-label="3–4+"] .handle').bounding_box()
+    note = desk.locator("#m5 g.note").nth(4).bounding_box()
+    assert edge is not None
+    assert note is not None
+    desk.mouse.move(edge["x"] + 6, edge["y"] + 30)
+    desk.mouse.down()
+    desk.mouse.move(note["x"], note["y"] + 8, steps=5)
+    desk.mouse.up()
+    expect(tabs).to_have_text(["0–2+", "3.1–5.1+", "5.2–6.4+", "7–8"])
+    desk.get_by_role("button", name="Undo").click()
+    expect(tabs).to_have_text(["0–2+", "3–4+", "5–6+", "7–8"])
     desk.reload()
     expect(tabs).to_have_text(["0–2+", "3–4+", "5–6+", "7–8"])
 
@@ -311,6 +323,19 @@ def test_a_student_sees_their_own_map_only(phone: Page, browser: Browser, demo_u
     study(other, demo_url, FLUTES[1])
     expect(other.get_by_text("Nothing open")).to_be_visible()
     other.context.close()
+
+
+def test_at_goal_the_drill_is_done_and_leads_on(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[3])
+    phone.locator(".big-start").tap()
+    expect(phone.locator(".stand-music g.note")).to_have_count(20)
+    for _ in range(7 * 3):  # seven rungs, three clean on each
+        phone.keyboard.press("PageDown")
+    expect(phone.locator(".told")).to_have_text("At goal, clean. This one is done.")
+    expect(phone.locator(".stand-head .level-number")).to_have_text("5")
+    phone.get_by_role("button", name="On to the next").tap()
+    expect(phone.locator(".today li").nth(0)).to_contain_text("done")
+    expect(phone.get_by_role("button", name="Start with 3–4+")).to_be_visible()
 
 
 def test_signing_out_leaves_nothing_behind_for_the_next_person(phone: Page, demo_url: str):

@@ -226,6 +226,15 @@ class MoveEdge(BaseModel):
     beats: Annotated[int, Field(ge=-64, le=64)]
 
 
+class MoveEdgeTo(BaseModel):
+    """Move a chunk's end to a place."""
+
+    op: Literal["move-edge-to"]
+    version: int
+    place: int
+    at: PositionOut
+
+
 class SetLanding(BaseModel):
     """Landing on or off."""
 
@@ -243,7 +252,7 @@ class StepThrough(BaseModel):
 
 
 MapEdit = Annotated[
-    SplitByMeasures | SplitHere | MergeNext | MoveEdge | SetLanding | StepThrough,
+    SplitByMeasures | SplitHere | MergeNext | MoveEdge | MoveEdgeTo | SetLanding | StepThrough,
     Field(discriminator="op"),
 ]
 

@@ -141,6 +141,20 @@ def move_edge(
     )
 
 
+def move_edge_to(
+    session: Session, who: Who, part_id: UUID, version: int, place: int, at: Position
+) -> MapView:
+    """Move a chunk's end to a place."""
+    return _edited(
+        session,
+        who,
+        part_id,
+        version,
+        "Move edge",
+        lambda hand, chunks: chunk_map.move_edge_to(hand.part, chunks, place, at),
+    )
+
+
 def set_landing(
     session: Session, who: Who, part_id: UUID, version: int, place: int, *, on: bool
 ) -> MapView:

@@ -1,9 +1,10 @@
-import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
 import { App as AntApp, ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { ApiError } from '../api/ask'
 import { Failed, Loading } from '../shared/ui/states'
+import { Mishap } from './Mishap'
 import { DirectorShell, StudentShell } from './Shell'
 import { sessionKeys, useMe, useSetup } from './session'
 import { crumbTheme } from './theme'
@@ -22,6 +23,8 @@ const Stand = lazy(() => import('../features/stand/Stand'))
 const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
 
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: whenSignedOut }),
+  mutationCache: new MutationCache({ onError: whenSignedOut }),
   defaultOptions: {
     queries: {
       retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400),
@@ -29,6 +32,11 @@ const queries = new QueryClient({
     },
   },
 })
+
+/** A session that ran out leads to the sign-in; what was played waits in the outbox. */
+function whenSignedOut(error: Error) {
+  if (error instanceof ApiError && error.status === 401) queries.setQueryData(sessionKeys.me, (me: unknown) => me && null)
+}
 
 function readDark(): boolean {
   const chosen = localStorage.getItem('crumb.dark')
@@ -49,9 +57,11 @@ export function App() {
       <AntApp>
         <QueryClientProvider client={queries}>
           <BrowserRouter>
-            <Suspense fallback={<Loading what="Opening" />}>
-              <Pages isDark={isDark} toggleDark={toggle} />
-            </Suspense>
+            <Mishap>
+              <Suspense fallback={<Loading what="Opening" />}>
+                <Pages isDark={isDark} toggleDark={toggle} />
+              </Suspense>
+            </Mishap>
           </BrowserRouter>
         </QueryClientProvider>
       </AntApp>

@@ -93,6 +93,9 @@ def edit_chunks(part_id: UUID, edit: MapEdit, who: Director, session: Db) -> Map
             made = splitting.merge(session, who, part_id, version, edit.place)
         case "move-edge":
             made = splitting.move_edge(session, who, part_id, version, edit.place, edit.beats)
+        case "move-edge-to":
+            at = views.position_in(edit.at)
+            made = splitting.move_edge_to(session, who, part_id, version, edit.place, at)
         case "landing":
             made = splitting.set_landing(session, who, part_id, version, edit.place, on=edit.on)
         case "undo" | "redo":

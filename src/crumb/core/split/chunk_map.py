@@ -107,11 +107,27 @@ def move_edge(part: Part, chunks: ChunkMap, place: int, *, beats: int) -> ChunkM
     Raises:
         ChunkEditRefused: the last edge does not move, or a chunk would be left without a note.
     """
+    return _with_edge(part, chunks, place, _moved(part, chunks.at(place).end, beats))
+
+
+def move_edge_to(part: Part, chunks: ChunkMap, place: int, at: Position) -> ChunkMap:
+    """Move the end of a chunk to a place, and the next chunk's start with it.
+
+    Raises:
+        ChunkEditRefused: a note is held there, the last edge does not move, or a chunk would be
+            left without a note.
+    """
+    at = canonical(part, at)
+    if is_held(part, at):
+        raise ChunkEditRefused("A note is held here: an edge stands where a note starts.")
+    return _with_edge(part, chunks, place, at)
+
+
+def _with_edge(part: Part, chunks: ChunkMap, place: int, edge: Position) -> ChunkMap:
     span = chunks.at(place)
     if place + 1 >= len(chunks.spans):
         raise ChunkEditRefused("The end of the music does not move.")
     following = chunks.spans[place + 1]
-    edge = _moved(part, span.end, beats)
     if not span.start < edge < following.end:
         raise ChunkEditRefused("There is no beat left to give away on that side.")
     first = with_landing(part, replace(span, end=edge), on=span.landing)

@@ -1,15 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Alert, Button, Checkbox, Input, InputNumber, Select } from 'antd'
+import { Alert, Button, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { previewAssignment, sendAssignment, type AssignIn, type AssignPreview, type PartDetail, type SectionOut } from '../../api/gen'
+import { previewAssignment, sendAssignment, type AssignIn, type PartDetail, type SectionOut } from '../../api/gen'
 import { usePart, useSections } from '../../shared/lib/part.queries'
-import { clock, minutes } from '../../shared/lib/time'
-import { useTray, type TrayItem } from '../../shared/lib/tray'
-import { LevelMark } from '../../shared/ui/LevelMark'
+import { useTray } from '../../shared/lib/tray'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Feasibility, PreviewTable } from './Preview'
+import { TrayList } from './TrayList'
 
 export default function Assign() {
   const { partId = '' } = useParams()
@@ -140,109 +140,5 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
         Send it
       </Button>
     </div>
-  )
-}
-
-interface ListProps {
-  items: TrayItem[]
-  remove: (key: string) => void
-  replace: (items: TrayItem[]) => void
-}
-
-function TrayList({ items, remove, replace }: ListProps) {
-  const earlier = (i: number) => {
-    const next = [...items]
-    const moved = next.splice(i, 1)
-    next.splice(i - 1, 0, ...moved)
-    replace(next)
-  }
-  return (
-    <ol className="tray">
-      {items.map((item, i) => (
-        <li key={item.key}>
-          <strong>{item.chunk}</strong> {item.title}
-          <span className="muted">
-            {' '}
-            {item.start} to {item.goal} by {item.step}; climb {clock(item.climbSeconds)}
-          </span>
-          <span className="row-actions">
-            <Button size="small" type="text" disabled={i === 0} onClick={() => earlier(i)} aria-label={`${item.chunk} ${item.title} earlier`}>
-              Earlier
-            </Button>
-            <Button size="small" type="text" onClick={() => remove(item.key)} aria-label={`Take out ${item.chunk} ${item.title}`}>
-              Take out
-            </Button>
-          </span>
-        </li>
-      ))}
-    </ol>
-  )
-}
-
-function Feasibility({ preview }: { preview: AssignPreview }) {
-  const fits = preview.climb_seconds <= preview.available_seconds
-  return (
-    <p className={fits ? 'fit' : 'fit short'}>
-      The whole climb takes {minutes(preview.climb_seconds)} without a slip; {preview.days}{' '}
-      {preview.days === 1 ? 'day gives' : 'days give'} {minutes(preview.available_seconds)}.
-      {!fits && ' That does not fit: take a larger step, fewer drills, a lower goal, or more days.'}
-    </p>
-  )
-}
-
-interface TableProps {
-  preview: AssignPreview
-  leftOut: string[]
-  setLeftOut: (ids: string[]) => void
-}
-
-function PreviewTable({ preview, leftOut, setLeftOut }: TableProps) {
-  const heads = preview.students[0]?.items ?? []
-  return (
-    <table className="plain preview" aria-label="What each student gets on the first day">
-      <caption>What each student gets on the first day</caption>
-      <thead>
-        <tr>
-          <th>Student</th>
-          {heads.map((item, i) => (
-            <th key={i}>
-              {item.chunk} <span className="muted">{item.drill}</span>
-            </th>
-          ))}
-          <th>Gets it</th>
-        </tr>
-      </thead>
-      <tbody>
-        {preview.students.map((student) => (
-          <tr key={student.student_id} className={student.is_left_out ? 'left-out' : ''}>
-            <th scope="row">{student.name}</th>
-            {student.items.map((item, i) => (
-              <td key={i}>
-                {student.is_left_out ? (
-                  '–'
-                ) : (
-                  <>
-                    {item.seconds === 0 ? 'a later day' : clock(item.seconds)} <LevelMark level={item.level} size={16} />
-                  </>
-                )}
-              </td>
-            ))}
-            <td>
-              <Checkbox
-                aria-label={`${student.name} gets it`}
-                checked={!student.is_left_out}
-                onChange={(event) =>
-                  setLeftOut(
-                    event.target.checked
-                      ? leftOut.filter((id) => id !== student.student_id)
-                      : [...leftOut, student.student_id],
-                  )
-                }
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   )
 }

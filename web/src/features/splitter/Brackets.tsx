@@ -1,4 +1,4 @@
-import { memo } from 'react'
+import { memo, useState, type PointerEvent } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
 import { segmentsOf, xOf, type MeasureBox, type Segment } from './scoreMap'
 
@@ -10,11 +10,12 @@ interface Props {
   cursor: PositionOut
   width: number
   height: number
+  moveEdge: (place: number, x: number, y: number) => void
 }
 
 /** Chunk brackets with their tabs, and the cursor, laid over the score. */
 export const Brackets = memo(function Brackets(props: Props) {
-  const { boxes, chunks, measures, selected, cursor, width, height } = props
+  const { boxes, chunks, measures, selected, cursor, width, height, moveEdge } = props
   const box = boxes.find((b) => b.index === cursor.index)
   const cursorX = box ? xOf(box, cursor.at, measures[box.index]?.length ?? '0', true) : 0
   return (
@@ -22,7 +23,12 @@ export const Brackets = memo(function Brackets(props: Props) {
       {chunks.map((chunk, place) => (
         <g key={chunk.id} className={place === selected ? 'chunk selected' : 'chunk'} data-label={chunk.label}>
           {segmentsOf(chunk, boxes, measures).map((segment) => (
-            <Bracket key={segment.top} segment={segment} chunk={chunk} />
+            <Bracket
+              key={segment.top}
+              segment={segment}
+              chunk={chunk}
+              drop={place + 1 < chunks.length ? (x, y) => moveEdge(place, x, y) : null}
+            />
           ))}
         </g>
       ))}
@@ -31,7 +37,14 @@ export const Brackets = memo(function Brackets(props: Props) {
   )
 })
 
-function Bracket({ segment, chunk }: { segment: Segment; chunk: ChunkOut }) {
+interface BracketProps {
+  segment: Segment
+  chunk: ChunkOut
+  /** Where a dragged end was let go; null for the end of the music, which does not move. */
+  drop: ((x: number, y: number) => void) | null
+}
+
+function Bracket({ segment, chunk, drop }: BracketProps) {
   const y = segment.rise
   const { x0, x1, isFirst, isLast } = segment
   const left = isFirst ? `M${x0} ${y + 12}V${y}` : `M${x0} ${y}`
@@ -42,6 +55,7 @@ function Bracket({ segment, chunk }: { segment: Segment; chunk: ChunkOut }) {
       <rect className="wash" x={x0} y={segment.top - 6} width={Math.max(x1 - x0, 1)} height={segment.bottom - segment.top + 12} />
       <path className="bracket" d={`${left}H${x1}${right}`} />
       {isLast && chunk.landing && <path className="landing" d={`M${x1} ${y}h10v9m-4 -5l4 5l4 -5`} />}
+      {isLast && drop && <Handle x={x1} top={y} bottom={segment.bottom + 8} drop={drop} />}
       {isFirst && (
         <>
           <rect className="tab" x={x0} y={y - 19} width={tabWidth} height={19} rx={2} />
@@ -50,6 +64,43 @@ function Bracket({ segment, chunk }: { segment: Segment; chunk: ChunkOut }) {
           </text>
         </>
       )}
+    </>
+  )
+}
+
+/** The end of a chunk, to be dragged to another note; the keys [ and ] do the same by beats. */
+function Handle({ x, top, bottom, drop }: { x: number; top: number; bottom: number; drop: (x: number, y: number) => void }) {
+  const [moved, setMoved] = useState<{ dx: number; dy: number } | null>(null)
+  const [from, setFrom] = useState({ x: 0, y: 0 })
+  function down(event: PointerEvent<SVGRectElement>) {
+    event.currentTarget.setPointerCapture(event.pointerId)
+    setFrom({ x: event.clientX, y: event.clientY })
+    setMoved({ dx: 0, dy: 0 })
+  }
+  function move(event: PointerEvent<SVGRectElement>) {
+    if (moved) setMoved({ dx: event.clientX - from.x, dy: event.clientY - from.y })
+  }
+  function up() {
+    if (moved && Math.abs(moved.dx) + Math.abs(moved.dy) > 6) {
+      drop(x + moved.dx, (top + bottom) / 2 + moved.dy)
+    }
+    setMoved(null)
+  }
+  return (
+    <>
+      <rect
+        className="handle"
+        x={x - 6}
+        y={top}
+        width={12}
+        height={bottom - top}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={() => setMoved(null)}
+        onClick={(event) => event.stopPropagation()}
+      />
+      {moved && <path className="ghost" d={`M${x + moved.dx} ${top + moved.dy}V${bottom + moved.dy}`} />}
     </>
   )
 }

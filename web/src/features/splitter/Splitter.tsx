@@ -70,6 +70,11 @@ function SplitterView({ detail, map, svg }: Props) {
   })
   useScrollTo(score, boxes, cursor)
 
+  const moveEdge = (place: number, x: number, y: number) => {
+    const at = nearest(boxes, x, y)
+    if (at) apply({ op: 'move-edge-to', place, at })
+  }
+
   function onClick(event: MouseEvent) {
     const corner = score.current?.getBoundingClientRect()
     if (!corner) return
@@ -108,6 +113,7 @@ function SplitterView({ detail, map, svg }: Props) {
           cursor={cursor}
           width={size.width}
           height={size.height}
+          moveEdge={moveEdge}
         />
       </div>
       <ol className="visually-hidden" aria-label="Chunks">

@@ -4,13 +4,14 @@ import { useEffect, useMemo, useState, type MouseEvent } from 'react'
 import type { Me, StandOut } from '../../api/gen'
 import type { Climb } from '../../shared/lib/climb'
 import { toNumber } from '../../shared/lib/fraction'
-import { bpm } from '../../shared/lib/time'
+import { bpm, clock } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Clicker } from './Clicker'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
+import { useSeconds } from './useSeconds'
 
 interface Props {
   me: Me
@@ -53,6 +54,7 @@ export function StandView({ me, stand, leave }: Props) {
   }
   useKeys(keys)
   useAwake()
+  const seconds = useSeconds(practice.canUndo || metronome.isRunning)
   if (!step) return null
   return (
     <div className="stand" onClick={backToKeys}>
@@ -84,9 +86,18 @@ export function StandView({ me, stand, leave }: Props) {
           </Button>
         )}
       </section>
-      <p className="told" role="status">
-        {tell(climb, step.repetitions)}
-      </p>
+      <div className="finish">
+        <p className="told" role="status">
+          {tell(climb, step.repetitions)}
+        </p>
+        {climb.isFinished ? (
+          <Button type="primary" onClick={leave}>
+            On to the next
+          </Button>
+        ) : (
+          <Timer seconds={seconds} planned={Math.round(stand.item.minutes * 60)} />
+        )}
+      </div>
       <Clicker
         tempo={tempo}
         goal={stand.item.goal_bpm}
@@ -122,6 +133,18 @@ export function StandView({ me, stand, leave }: Props) {
 /** After a tap or a click the keys are the Stand's again; who walks by Tab keeps the focus. */
 function backToKeys(event: MouseEvent) {
   if (event.detail > 0 && document.activeElement instanceof HTMLElement) document.activeElement.blur()
+}
+
+/** Time on this drill against its share of today; when it is up, one goes on and comes back another day. */
+function Timer({ seconds, planned }: { seconds: number; planned: number }) {
+  if (planned === 0) return <p className="timer">{clock(seconds)}</p>
+  const isOver = seconds >= planned
+  return (
+    <p className={isOver ? 'timer over' : 'timer'} aria-label="Time on this drill">
+      {clock(seconds)} of {clock(planned)}
+      {isOver && ': time to move on'}
+    </p>
+  )
 }
 
 function Pips({ count, of }: { count: number; of: number }) {

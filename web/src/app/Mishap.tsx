@@ -1,0 +1,27 @@
+import { Component, type ReactNode } from 'react'
+
+interface State {
+  hasFailed: boolean
+}
+
+/** The last resort: a page that broke says so and offers to open itself again; nothing stored is lost. */
+export class Mishap extends Component<{ children: ReactNode }, State> {
+  override state: State = { hasFailed: false }
+
+  static getDerivedStateFromError(): State {
+    return { hasFailed: true }
+  }
+
+  override render() {
+    if (!this.state.hasFailed) return this.props.children
+    return (
+      <div className="state" role="alert">
+        <h1>This page broke.</h1>
+        <p>Nothing that was counted or stored is lost.</p>
+        <button type="button" onClick={() => window.location.reload()}>
+          Open it again
+        </button>
+      </div>
+    )
+  }
+}

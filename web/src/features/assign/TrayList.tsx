@@ -1,0 +1,40 @@
+import { Button } from 'antd'
+import { clock } from '../../shared/lib/time'
+import type { TrayItem } from '../../shared/lib/tray'
+
+interface ListProps {
+  items: TrayItem[]
+  remove: (key: string) => void
+  replace: (items: TrayItem[]) => void
+}
+
+/** What is to be sent, in order; each can go up or out. */
+export function TrayList({ items, remove, replace }: ListProps) {
+  const earlier = (i: number) => {
+    const next = [...items]
+    const moved = next.splice(i, 1)
+    next.splice(i - 1, 0, ...moved)
+    replace(next)
+  }
+  return (
+    <ol className="tray">
+      {items.map((item, i) => (
+        <li key={item.key}>
+          <strong>{item.chunk}</strong> {item.title}
+          <span className="muted">
+            {' '}
+            {item.start} to {item.goal} by {item.step}; climb {clock(item.climbSeconds)}
+          </span>
+          <span className="row-actions">
+            <Button size="small" type="text" disabled={i === 0} onClick={() => earlier(i)} aria-label={`${item.chunk} ${item.title} earlier`}>
+              Earlier
+            </Button>
+            <Button size="small" type="text" onClick={() => remove(item.key)} aria-label={`Take out ${item.chunk} ${item.title}`}>
+              Take out
+            </Button>
+          </span>
+        </li>
+      ))}
+    </ol>
+  )
+}
