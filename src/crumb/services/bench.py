@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from crumb.core.drills import Drill, Step, burst_of, climb_seconds, cycle_seconds, make_drill
 from crumb.core.score.position import Span
 from crumb.core.tempo.climb import ClimbPlan, ClimbStep
-from crumb.core.tempo.ladder import ladder, notes_per_second, start_tempo
+from crumb.core.tempo.ladder import ladder, notes_per_second
 from crumb.formats.engraving import LAYOUTS
 from crumb.services.music import PartInHand, drawing
 
@@ -60,15 +60,6 @@ class Worked:
         """What a climb without a slip still takes from a tempo."""
         left = [tempo, *(rung for rung in self.rungs if rung > tempo)]
         return climb_seconds(self.drill.steps, rungs=left, beat=self.beat)
-
-
-DEFAULT_STEP = Fraction(2)
-
-
-def default_ladder(hand: PartInHand) -> LadderSettings:
-    """The ladder that the part's goal suggests."""
-    goal = hand.row.goal_bpm
-    return LadderSettings(start=start_tempo(goal), goal=goal, step=DEFAULT_STEP)
 
 
 def work_out(

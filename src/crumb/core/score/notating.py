@@ -11,7 +11,6 @@ from fractions import Fraction
 
 from crumb.core.errors import NotNotatable
 from crumb.core.score.model import ZERO, Clef, Key, Measure, Note, Time, Tuplet
-from crumb.core.score.pitch import Pitch
 
 TYPES = (
     ("breve", Fraction(8)),
@@ -302,8 +301,3 @@ def _beam_group(notes: Sequence[Note], run: Sequence[int]) -> dict[int, tuple[st
                 levels.append("backward hook" if place > 0 else "forward hook")
         beams[index] = tuple(levels)
     return beams
-
-
-def written_pitch(note: Note) -> Pitch | None:
-    """Where the note stands on the staff: its pitch, or the place of an unpitched stroke."""
-    return note.pitch or note.place

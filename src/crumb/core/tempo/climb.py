@@ -7,7 +7,7 @@ in a row take the tempo down 5, three 10; when all steps are done at one tempo t
 rung. In steps of kind ``set`` a pause of more than eight seconds starts the count anew too.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
@@ -128,13 +128,4 @@ def _slip(state: Climb) -> Climb:
         done=frozenset(),
         slips_in_a_row=slips if slips < max(DOWN_AFTER) else 0,
         told="down",
-    )
-
-
-def plan_of(
-    steps: Sequence[tuple[int, Fraction, str]], *, rungs: tuple[Fraction, ...], beat: Fraction
-) -> ClimbPlan:
-    """A plan from (repetitions, quarters, kind) of each step."""
-    return ClimbPlan(
-        tuple(ClimbStep(n, quarters, kind == "set") for n, quarters, kind in steps), rungs, beat
     )

@@ -10,7 +10,6 @@ from crumb.core.errors import BadTempo
 
 SLOWEST_START = Fraction(30)
 START_SHARE = Fraction(6, 10)
-UP_STEP = Fraction(2)
 BREATH_SECONDS = Fraction(2)
 
 # The numbers engraved on pendulum metronomes; common practice, from memory.
