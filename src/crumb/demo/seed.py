@@ -101,10 +101,10 @@ def _etude(session: Session, files: FileStore, who: Who) -> UUID:
         data=data,
     )
     part_id = next(p.id for q, ps in music.list_pieces(session, who) for p in ps if q == piece)
-    view = splitting.split_by_measures(session, who, part_id, 0, 2)
+    view = splitting.apply(session, who, part_id, 0, splitting.every(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
-            view = splitting.split_at(session, who, part_id, view.version, at)
+            view = splitting.apply(session, who, part_id, view.version, splitting.cut(at))
     music.drawing(session, music.load_part(session, who, part_id).part, PAGE)
     return part_id
 

@@ -39,7 +39,12 @@ class MapView:
     can_redo: bool
 
 
-Edit = Callable[[PartInHand, ChunkMap], ChunkMap]
+@dataclass(frozen=True, slots=True)
+class Change:
+    """An edit with the name that undo shows."""
+
+    name: str
+    edit: Callable[[PartInHand, ChunkMap], ChunkMap]
 
 
 def span_of(chunk: Chunk) -> Span:
@@ -91,79 +96,43 @@ def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
     return ChunkView(chunk.id, span_label(hand.part, span_of(chunk)), span_of(chunk))
 
 
-def split_by_measures(session: Session, who: Who, part_id: UUID, version: int, n: int) -> MapView:
+def every(n: int) -> Change:
     """Divide the whole part anew, n measures a chunk."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
-        f"Every {n} measures" if n > 1 else "Every measure",
-        lambda hand, _: chunk_map.by_measures(hand.part, n),
-    )
+    name = f"Every {n} measures" if n > 1 else "Every measure"
+    return Change(name, lambda hand, _: chunk_map.by_measures(hand.part, n))
 
 
-def split_at(session: Session, who: Who, part_id: UUID, version: int, at: Position) -> MapView:
-    """Cut the chunk that holds this place."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
+def cut(at: Position) -> Change:
+    """Cut the chunk that holds a place; a part that was not split yet is one chunk."""
+    return Change(
         "Split",
         lambda hand, chunks: chunk_map.split(hand.part, chunks or chunk_map.one(hand.part), at),
     )
 
 
-def merge(session: Session, who: Who, part_id: UUID, version: int, place: int) -> MapView:
+def join(place: int) -> Change:
     """Join a chunk with the next."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
-        "Merge",
-        lambda hand, chunks: chunk_map.merge(hand.part, chunks, place),
-    )
+    return Change("Merge", lambda hand, chunks: chunk_map.merge(hand.part, chunks, place))
 
 
-def move_edge(
-    session: Session, who: Who, part_id: UUID, version: int, place: int, beats: int
-) -> MapView:
-    """Move the end of a chunk."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
+def shift(place: int, beats: int) -> Change:
+    """Move the end of a chunk by beats."""
+    return Change(
         "Move edge",
         lambda hand, chunks: chunk_map.move_edge(hand.part, chunks, place, beats=beats),
     )
 
 
-def move_edge_to(
-    session: Session, who: Who, part_id: UUID, version: int, place: int, at: Position
-) -> MapView:
-    """Move a chunk's end to a place."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
-        "Move edge",
-        lambda hand, chunks: chunk_map.move_edge_to(hand.part, chunks, place, at),
+def put_edge(place: int, at: Position) -> Change:
+    """Move the end of a chunk to a place."""
+    return Change(
+        "Move edge", lambda hand, chunks: chunk_map.move_edge_to(hand.part, chunks, place, at)
     )
 
 
-def set_landing(
-    session: Session, who: Who, part_id: UUID, version: int, place: int, *, on: bool
-) -> MapView:
+def land(place: int, *, on: bool) -> Change:
     """Turn a landing on or off."""
-    return _edited(
-        session,
-        who,
-        part_id,
-        version,
+    return Change(
         "Landing on" if on else "Landing off",
         lambda hand, chunks: chunk_map.set_landing(hand.part, chunks, place, on=on),
     )
@@ -197,13 +166,20 @@ def _locked(session: Session, who: Who, part_id: UUID, version: int) -> PartInHa
     return hand
 
 
-def _edited(
-    session: Session, who: Who, part_id: UUID, version: int, name: str, edit: Edit
-) -> MapView:
+def apply(session: Session, who: Who, part_id: UUID, version: int, change: Change) -> MapView:
+    """Make one change to the map in force.
+
+    Args:
+        version: the state the director saw.
+
+    Raises:
+        ChunkEditRefused: the change cannot be; the map stays as it is.
+        ChangedMeanwhile: the map was edited elsewhere.
+    """
     hand = _locked(session, who, part_id, version)
     before = session.get(ChunkMapVersion, (part_id, version))
     spans = tuple(c.span for c in chunks_of(session, hand, before.chunk_ids)) if before else ()
-    after = edit(hand, ChunkMap(spans))
+    after = change.edit(hand, ChunkMap(spans))
     if after.spans == spans:
         return view_map(session, hand)
     # A new edit after undo takes the place of what was undone.
@@ -213,7 +189,9 @@ def _edited(
         )
     )
     ids, made = _chunk_ids(session, part_id, after.spans)
-    session.add(ChunkMapVersion(part_id=part_id, number=version + 1, chunk_ids=ids, edit=name))
+    session.add(
+        ChunkMapVersion(part_id=part_id, number=version + 1, chunk_ids=ids, edit=change.name)
+    )
     hand.row.map_cursor = version + 1
     session.flush()
     standings.refresh_chunks(session, hand, made)

@@ -85,19 +85,18 @@ def edit_chunks(part_id: UUID, edit: MapEdit, who: Director, session: Db) -> Map
     version = edit.version
     match edit.op:
         case "by-measures":
-            made = splitting.split_by_measures(session, who, part_id, version, edit.measures)
+            change = splitting.every(edit.measures)
         case "split":
-            at = views.position_in(edit.at)
-            made = splitting.split_at(session, who, part_id, version, at)
+            change = splitting.cut(views.position_in(edit.at))
         case "merge":
-            made = splitting.merge(session, who, part_id, version, edit.place)
+            change = splitting.join(edit.place)
         case "move-edge":
-            made = splitting.move_edge(session, who, part_id, version, edit.place, edit.beats)
+            change = splitting.shift(edit.place, edit.beats)
         case "move-edge-to":
-            at = views.position_in(edit.at)
-            made = splitting.move_edge_to(session, who, part_id, version, edit.place, at)
+            change = splitting.put_edge(edit.place, views.position_in(edit.at))
         case "landing":
-            made = splitting.set_landing(session, who, part_id, version, edit.place, on=edit.on)
+            change = splitting.land(edit.place, on=edit.on)
         case "undo" | "redo":
-            made = splitting.step_through(session, who, part_id, version, back=edit.op == "undo")
-    return views.map_out(made)
+            back = edit.op == "undo"
+            return views.map_out(splitting.step_through(session, who, part_id, version, back=back))
+    return views.map_out(splitting.apply(session, who, part_id, version, change))

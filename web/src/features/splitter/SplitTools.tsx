@@ -47,9 +47,9 @@ export function SplitTools({ partId, map, chunk, cursorLabel, isBusy, actions, s
         <>
           <span className="tool-group">
             <Tool name="Split here" keyName="S" onClick={actions.split} />
-            <Tool name="Merge with next" keyName="M" onClick={actions.merge} />
-            <Tool name="Edge a beat earlier" keyName="[" onClick={actions.earlier} />
-            <Tool name="Edge a beat later" keyName="]" onClick={actions.later} />
+            <Tool name="Merge next" keyName="M" onClick={actions.merge} />
+            <Tool name="Edge earlier" keyName="[" onClick={actions.earlier} />
+            <Tool name="Edge later" keyName="]" onClick={actions.later} />
             <Tool name={chunk?.landing ? 'Landing off' : 'Landing on'} keyName="L" onClick={actions.landing} />
           </span>
           <span className="tool-group">
