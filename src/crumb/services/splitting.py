@@ -167,10 +167,7 @@ def _locked(session: Session, who: Who, part_id: UUID, version: int) -> PartInHa
 
 
 def apply(session: Session, who: Who, part_id: UUID, version: int, change: Change) -> MapView:
-    """Make one change to the map in force.
-
-    Args:
-        version: the state the director saw.
+    """Make one change to the map in force; ``version`` is the state the director saw.
 
     Raises:
         ChunkEditRefused: the change cannot be; the map stays as it is.
