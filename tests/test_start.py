@@ -92,6 +92,14 @@ def test_it_serves_and_stops_all_that_it_started(data_folder: Path, sign: signal
     port = free_port()
     env = {**os.environ, "CRUMB_PORT": str(port), "CRUMB_DATA": str(data_folder)}
     server = subprocess.Popen(START, env=env, stdout=subprocess.PIPE, text=True)
+    try:
+        _stops(server, port, data_folder, sign)
+    finally:
+        server.kill()
+        server.communicate()
+
+
+def _stops(server: subprocess.Popen[str], port: int, data_folder: Path, sign: signal.Signals):
     told = _until_told(server)
     assert f"http://127.0.0.1:{port}" in told
     assert "first director" in told

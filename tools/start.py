@@ -64,7 +64,7 @@ def _both(one: Callable[[], None], other: Callable[[], None]) -> None:
         raise failures[0]
 
 
-def _stop_on_term(_: int, __: FrameType | None) -> None:
+def _stop(_: int, __: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
@@ -130,7 +130,9 @@ def main(arguments: list[str]) -> int:
     if arguments not in ([], ["demo"]):
         say("Say ./start demo, or ./start for an empty server.")
         return 2
-    signal.signal(signal.SIGTERM, _stop_on_term)
+    # Said for Ctrl-C too: a shell that puts us in the background has it ignored otherwise.
+    signal.signal(signal.SIGINT, _stop)
+    signal.signal(signal.SIGTERM, _stop)
     os.environ.pop("PYTHONPATH", None)
     data = Path(os.environ.get("CRUMB_DATA", ROOT / ".data")).resolve()
     data = data if not arguments else data / "demo"
