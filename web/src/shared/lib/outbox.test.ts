@@ -63,6 +63,44 @@ describe('the outbox', () => {
     expect(await new Outbox('you', send).waiting()).toEqual([])
   })
 
+  it('loses nothing when two tabs send at once', async () => {
+    const sent: string[] = []
+    let release: () => void = () => undefined
+    const held = new Promise<void>((resolve) => {
+      release = resolve
+    })
+    const one = new Outbox('me', async (batch) => {
+      await held
+      sent.push(...batch.map((e) => e.id))
+    })
+    const other = new Outbox('me', (batch) => {
+      sent.push(...batch.map((e) => e.id))
+      return Promise.resolve()
+    })
+    await one.add(entry('a'))
+    const first = one.flush()
+    await Promise.resolve()
+    await other.flush()
+    await other.add(entry('b'))
+    release()
+    await first
+    await one.flush()
+    expect(new Set(sent)).toEqual(new Set(['a', 'b']))
+    expect(await one.waiting()).toEqual([])
+  })
+
+  it('keeps a repetition and its taking back apart', async () => {
+    const kinds: string[] = []
+    const outbox = new Outbox('me', (batch) => {
+      kinds.push(...batch.map((e) => e.kind))
+      return Promise.resolve()
+    })
+    await outbox.add(entry('a'))
+    await outbox.add({ kind: 'taken back', id: 'a' })
+    await outbox.flush()
+    expect(kinds).toEqual(['played', 'taken back'])
+  })
+
   it('does not set work aside because a session ran out', async () => {
     const outbox = new Outbox('me', () => Promise.reject(new ApiError(401, 'signed out')))
     await outbox.add(entry('a'))

@@ -70,9 +70,15 @@ export class Outbox {
         }
         await update<Waiting[]>(`${this.key} refused`, (list) => [...(list ?? []), ...batch])
       }
-      await update<Waiting[]>(this.key, (list) => (list ?? []).slice(batch.length))
+      // By name, not by count: another tab may have sent and removed some of these already.
+      const done = new Set(batch.map(nameOf))
+      await update<Waiting[]>(this.key, (list) => (list ?? []).filter((entry) => !done.has(nameOf(entry))))
     }
   }
+}
+
+function nameOf(entry: Waiting): string {
+  return `${entry.kind} ${entry.id}`
 }
 
 function isRefusal(error: unknown): boolean {
