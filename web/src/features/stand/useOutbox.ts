@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { ask } from '../../api/ask'
 import { recordRepetitions, retractRepetition, type Me, type PracticeState } from '../../api/gen'
-import { Outbox, type Waiting } from '../../shared/lib/outbox'
+import { Outbox, type Played, type Waiting } from '../../shared/lib/outbox'
 
 /** The student's outbox, flushed when something is added and whenever the network comes back. */
 export function useOutbox(me: Me, onState: (state: PracticeState) => void) {
@@ -11,9 +11,9 @@ export function useOutbox(me: Me, onState: (state: PracticeState) => void) {
   const outbox = useMemo(
     () =>
       new Outbox(`crumb outbox ${me.class_code} ${me.name}`, async (batch: Waiting[]) => {
-        const played = batch.flatMap(({ kind, ...entry }) => (kind === 'played' ? [entry] : []))
+        const played = batch.filter((entry): entry is Played => entry.kind === 'played')
         if (played.length > 0) {
-          const states = await ask(recordRepetitions({ body: { repetitions: played as never } }))
+          const states = await ask(recordRepetitions({ body: { repetitions: played } }))
           states.forEach(onState)
         }
         for (const entry of batch) {
