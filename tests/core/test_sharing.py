@@ -31,6 +31,19 @@ def test_no_share_is_too_short_to_be_worth_starting(total, wanted):
     )
 
 
+def test_time_that_the_first_do_not_need_goes_to_the_next():
+    # Two short climbs in front of a long one: the long one gets what is left of twenty minutes.
+    assert share_seconds(1200, [F(420), F(180), F(9000), F(60)], least=120) == (420, 180, 600, 0)
+
+
+@given(st.integers(120, 7200), needs)
+def test_no_time_worth_using_is_left_while_something_waits(total, wanted):
+    shares = share_seconds(total, wanted, least=120)
+    waiting = [n for n, share in zip(wanted, shares, strict=True) if n > 0 and share == 0]
+    assert sum(shares) <= total
+    assert not waiting or total - sum(shares) < 120
+
+
 def test_what_has_no_time_today_is_what_comes_last():
     shares = share_seconds(600, [F(900)] * 8, least=120)
     assert shares == (120, 120, 120, 120, 120, 0, 0, 0)

@@ -26,7 +26,11 @@ def share_seconds(total: int, needs: Sequence[Fraction], *, least: int = 0) -> t
     ):
         kept -= 1
         shares = _in_proportion(total, needs[:kept])
-    return (*shares, *(0 for _ in needs[kept:]))
+    waiting = needs[kept:]
+    left = total - sum(shares)
+    if waiting and left >= max(least, 1):  # what the first do not need goes to the next
+        return (*shares, *share_seconds(left, waiting, least=least))
+    return (*shares, *(0 for _ in waiting))
 
 
 def _in_proportion(total: int, needs: Sequence[Fraction]) -> tuple[int, ...]:
