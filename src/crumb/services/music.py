@@ -1,7 +1,6 @@
 """Bringing music in, and having it engraved."""
 
 import gzip
-from collections import Counter
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -14,6 +13,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import UnreadableFile
+from crumb.core.score.glance import findings, goal_of, main_beat
 from crumb.core.score.model import Part, Score
 from crumb.formats.engraving import Layout, engrave, engraving_key
 from crumb.formats.musicxml.reader import read_score
@@ -22,9 +22,6 @@ from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.who import Who
 from crumb.store.files import FileStore
 from crumb.store.tables import Drawing, Piece, PiecePart
-
-UNSAID_GOAL = Fraction(100)
-"""Goal tempo of a part whose file names none; the director sets it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,12 +35,6 @@ class PartInHand:
     def beat(self) -> Fraction:
         """The beat the goal tempo counts, in quarter notes: that of the first full measure."""
         return main_beat(self.part)
-
-
-def main_beat(part: Part) -> Fraction:
-    """The beat of the part's commonest meter."""
-    meters = Counter(measure.time for measure in part.measures)
-    return meters.most_common(1)[0][0].beat
 
 
 @lru_cache(maxsize=256)
@@ -67,31 +58,6 @@ def facts_of(part: Part) -> dict[str, Any]:
         "notes": part.attack_count,
         "findings": findings(part),
     }
-
-
-def findings(part: Part) -> list[str]:
-    """What looks wrong, in words with measure numbers; the music is taken all the same."""
-    found = []
-    last = part.measures[-1]
-    inner = part.measures[1:-1]
-    odd = [m.number for m in inner if m.length != m.nominal and not m.implicit]
-    if odd:
-        shown = ", ".join(odd[:8]) + (" and more" if len(odd) > 8 else "")
-        found.append(f"These measures do not add up to their time signature: {shown}.")
-    if part.has_pickup and len(part.measures) > 1:
-        total = part.measures[0].length + last.length
-        if last.nominal != total and last.length != last.nominal:
-            found.append("The pickup and the last measure do not add up to a full measure.")
-    return found
-
-
-def goal_of(part: Part) -> Fraction:
-    """The goal tempo printed in the part, counted in its main beat."""
-    tempo = next((m.tempo for m in part.measures if m.tempo), None)
-    if tempo is None:
-        return UNSAID_GOAL
-    goal = tempo.quarters / main_beat(part)
-    return min(max(Fraction(round(goal)), Fraction(20)), Fraction(300))
 
 
 def import_piece(

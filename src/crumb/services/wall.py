@@ -1,6 +1,5 @@
 """The Wall: students by chunks, and the evidence behind a cell."""
 
-from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
@@ -8,7 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.mastery.section import section_standing
 from crumb.core.score.position import Span
 from crumb.services import standings
 from crumb.services.music import PartInHand, load_part
@@ -75,16 +74,6 @@ def wall(session: Session, who: Who, part_id: UUID, section_id: UUID) -> WallVie
     )
     said = tuple(section_standing([row.cells[i].level for row in rows]) for i in range(len(chunks)))
     return WallView(chunks, said, rows)
-
-
-def section_standing(levels: list[int]) -> str:
-    """A section on a chunk: how many are at tempo, and where its weakest player stands."""
-    if not levels:
-        return ""
-    strong = sum(level >= AT_TEMPO for level in levels)
-    said = f"{strong} of {len(levels)} at {AT_TEMPO} or more"
-    weakest, count = min(Counter(levels).items())
-    return said if weakest >= AT_TEMPO else f"{said}; {count} at {weakest}"
 
 
 def evidence(
