@@ -76,12 +76,22 @@ class Tempo:
 
 @dataclass(frozen=True, slots=True)
 class Tuplet:
-    """``actual`` notes in the time of ``normal``; the innermost bracket's edges."""
+    """``actual`` notes in the time of ``normal``, nesting multiplied out; its bracket's edges."""
 
     actual: int
     normal: int
     starts: bool = False
     stops: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Bracket:
+    """One end of a bracket among nested tuplets: ``actual`` in the time of ``normal``."""
+
+    number: int
+    end: str  # "start" or "stop"
+    actual: int
+    normal: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +107,9 @@ class Note:
     """A note, rest or chord member as written.
 
     ``pitch`` is written pitch; ``None`` for a rest or an unpitched stroke. ``place`` is the staff
-    position of an unpitched stroke. ``tie`` is None, "start", "continue" or "stop".
+    position of an unpitched stroke. ``tie`` is None, "start", "continue" or "stop". ``nesting``
+    holds the brackets of tuplets inside tuplets, ``gestures`` what leads from note to note or
+    through a chord (``arpeggiate``, ``slide:start:1``).
     """
 
     id: str
@@ -116,11 +128,13 @@ class Note:
     type: str = ""
     dots: int = 0
     tuplet: Tuplet | None = None
+    nesting: tuple[Bracket, ...] = ()
     beams: tuple[str, ...] = ()
     slurs: tuple[Slur, ...] = ()
     articulations: tuple[str, ...] = ()
     ornaments: tuple[str, ...] = ()
     technical: tuple[tuple[str, str], ...] = ()
+    gestures: tuple[str, ...] = ()
     fermata: bool = False
     accidental: str = ""
     notehead: str = ""
@@ -144,7 +158,11 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class Direction:
-    """A mark between the notes: ``kind`` is dynamic, words, rehearsal, tempo, wedge or octave."""
+    """A mark between the notes.
+
+    ``kind`` is dynamic, words, rehearsal, tempo, wedge, octave, segno, coda, pedal or jump. The
+    text of a jump says where playing goes on or ends: dacapo, dalsegno, tocoda or fine.
+    """
 
     at: Fraction
     kind: str
@@ -260,3 +278,5 @@ class Score:
     title: str
     composer: str
     parts: tuple[Part, ...]
+    unread: tuple[tuple[str, str, tuple[str, ...]], ...] = ()
+    """What the file holds and the model does not: part id, what, printed measure numbers."""

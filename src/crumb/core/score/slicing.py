@@ -221,9 +221,10 @@ def _mended(pieces: list[Measure]) -> list[Measure]:
     notes = [(i, note) for i, piece in enumerate(pieces) for note in piece.notes]
     ties = _mended_ties(notes, pieces)
     slurs = _paired_slurs(notes)
+    gestures = _paired_gestures(notes)
     rows: list[list[Note]] = [[] for _ in pieces]
     for place, (i, note) in enumerate(notes):
-        rows[i].append(replace(note, tie=ties[place], slurs=slurs[place]))
+        rows[i].append(replace(note, tie=ties[place], slurs=slurs[place], gestures=gestures[place]))
     wedge_open = False
     result = []
     for piece, row in zip(pieces, rows, strict=True):
@@ -233,7 +234,7 @@ def _mended(pieces: list[Measure]) -> list[Measure]:
                 if direction.text == "stop" and not wedge_open:
                     continue
                 wedge_open = direction.text != "stop"
-            elif direction.kind == "octave":
+            elif direction.kind in ("octave", "pedal", "jump"):
                 continue
             directions.append(direction)
         result.append(replace(piece, notes=_mended_tuplets(row), directions=tuple(directions)))
@@ -283,8 +284,39 @@ def _paired_slurs(notes: list[tuple[int, Note]]) -> list[tuple[Slur, ...]]:
     return [tuple(row) for row in kept]
 
 
+def _paired_gestures(notes: list[tuple[int, Note]]) -> list[tuple[str, ...]]:
+    """Slides and the like whose two ends are both here; what needs no partner stays."""
+    kept: list[list[str]] = [[g for g in n.gestures if ":" not in g] for _, n in notes]
+    open_at: dict[tuple[str, str, int], int] = {}
+    for place, (_, note) in enumerate(notes):
+        for gesture in note.gestures:
+            kind, _, rest = gesture.partition(":")
+            end, _, number = rest.partition(":")
+            name = (kind, number, note.staff)
+            if end == "start":
+                open_at[name] = place
+            elif end == "stop" and name in open_at:
+                kept[open_at.pop(name)].append(f"{kind}:start:{number}")
+                kept[place].append(gesture)
+    return [tuple(row) for row in kept]
+
+
+def _nested_whole(notes: list[Note]) -> bool:
+    """Whether every bracket of nested tuplets that opens in a measure also closes in it."""
+    open_now: set[tuple[int, str]] = set()
+    for note in notes:
+        for bracket in note.nesting:
+            name = (bracket.number, note.voice)
+            if (bracket.end == "start") == (name in open_now):
+                return False
+            open_now ^= {name}
+    return not open_now
+
+
 def _mended_tuplets(notes: list[Note]) -> tuple[Note, ...]:
     """Every bracket that is open closes, and none closes that did not open, voice by voice."""
+    if not _nested_whole(notes):
+        notes = [replace(note, nesting=()) for note in notes]
     result = list(notes)
     for voice in {(n.voice, n.staff) for n in notes}:
         open_place: int | None = None

@@ -1,11 +1,12 @@
-"""From uploaded bytes to a safe XML tree: plain MusicXML or a compressed .mxl container.
+"""From uploaded bytes to safe XML elements: plain MusicXML or a compressed .mxl container.
 
 Nothing in a file is trusted: entities and the network stay off, sizes, counts and ratios are
-bounded before anything is built.
+bounded before anything is built, the parser bounds the depth, and only one measure is in memory.
 """
 
 import io
 import zipfile
+from collections.abc import Iterator
 from pathlib import PurePosixPath
 
 from lxml import etree
@@ -17,12 +18,14 @@ MAX_XML_BYTES = 120_000_000
 MAX_ENTRIES = 200
 MAX_RATIO = 200
 MAX_MEASURES = 60_000
-MAX_DEPTH = 40
 _ROOTS = ("score-partwise", "score-timewise")
 
 
-def read_tree(data: bytes) -> etree._Element:
-    """The root element of a MusicXML file or container.
+_HANDED_OUT = ("measure", "part", "score-part", "work", "movement-title", "creator", "credit")
+
+
+def plain_xml(data: bytes) -> tuple[bytes, int]:
+    """The MusicXML in an upload, unpacked, and how many measures it announces.
 
     Raises:
         UnreadableFile: not music, broken, or larger than any music is.
@@ -33,21 +36,89 @@ def read_tree(data: bytes) -> etree._Element:
         raise UnreadableFile(f"This file is larger than {MAX_FILE_BYTES // 1_000_000} MB.")
     xml = _unpacked(data) if data[:4] == b"PK\x03\x04" else data
     _refuse_other_kinds(xml)
-    _survey(xml)
-    parser = etree.XMLParser(
+    measures = sum(_count(xml, f"<measure{after}") for after in (" ", ">", "/"))
+    if measures > MAX_MEASURES:
+        raise UnreadableFile(f"This file has more than {MAX_MEASURES} measures.")
+    if measures == 0 and not _starts_score(xml):
+        raise UnreadableFile("This XML file is not a score.")
+    _refuse_cut_off(xml)
+    return xml, measures
+
+
+def elements(xml: bytes) -> Iterator[etree._Element]:
+    """Finished elements in the order of the file, each forgotten once it was taken.
+
+    A measure's parent is its part (in a timewise score, the parts of a measure come one by one).
+
+    Raises:
+        UnreadableFile: the root is not a score, or nothing in it is a measure.
+        etree.XMLSyntaxError: the file is broken.
+    """
+    walk = etree.iterparse(
+        io.BytesIO(xml),
+        events=("end",),
+        tag=_HANDED_OUT,
         resolve_entities=False,
         no_network=True,
         load_dtd=False,
         huge_tree=False,
         remove_comments=True,
     )
-    try:
-        root = etree.fromstring(xml, parser)
-    except etree.XMLSyntaxError as error:
-        raise _broken(error) from error
-    if root.tag == "score-timewise":
-        return _partwise(root)
-    return root
+    root: etree._Element | None = None
+    is_timewise = False
+    count = 0
+    for _, element in walk:
+        if root is None:
+            root = element.getroottree().getroot()
+            if root.tag not in _ROOTS:
+                raise UnreadableFile(
+                    f"This XML file is not a score: it starts with <{str(root.tag)[:40]}>."
+                )
+            is_timewise = root.tag == "score-timewise"
+        if element.tag == "measure":
+            count += 1
+            if is_timewise:
+                yield from _turned(element)
+            else:
+                yield element
+            element.clear()
+        elif element.tag == "part" and is_timewise:
+            continue
+        else:
+            yield element
+            if element.tag == "part":
+                element.clear()
+    if count == 0:
+        raise UnreadableFile("There is no measure in this file.")
+
+
+def _turned(measure: etree._Element) -> Iterator[etree._Element]:
+    """The parts of a timewise measure, each as a measure of that part."""
+    attributes = {str(k): str(v) for k, v in measure.attrib.items()}
+    for part in list(measure):
+        if part.tag == "part":
+            holder = etree.Element("part", id=part.get("id") or "")
+            turned = etree.SubElement(holder, "measure", attributes)
+            turned.extend(list(part))
+            yield turned
+
+
+def _count(xml: bytes, text: str) -> int:
+    """How often a text stands in a file, whichever width its letters have."""
+    wide = text.encode("utf-16-le"), text.encode("utf-16-be")
+    return xml.count(text.encode()) + sum(xml.count(letters) for letters in wide)
+
+
+def _starts_score(xml: bytes) -> bool:
+    return any(_count(xml[:4096], f"<{root}") for root in _ROOTS)
+
+
+def _refuse_cut_off(xml: bytes) -> None:
+    """A file that was cut off is known by its end, before anything is read."""
+    tail = xml[-4096:]
+    if not any(_count(tail, f"</{root}") for root in _ROOTS) and _starts_score(xml):
+        line = xml.count(b"\n") + 1
+        raise UnreadableFile(f"This file is broken or cut off near line {line}; export it again.")
 
 
 def _refuse_other_kinds(xml: bytes) -> None:
@@ -71,48 +142,8 @@ def _refuse_other_kinds(xml: bytes) -> None:
         )
 
 
-def _survey(xml: bytes) -> None:
-    """Walk the file once without keeping it: is it a score, how deep, how many measures."""
-    depth = measures = 0
-    seen_root = False
-    try:
-        walk = etree.iterparse(
-            io.BytesIO(xml),
-            events=("start", "end"),
-            resolve_entities=False,
-            no_network=True,
-            load_dtd=False,
-            huge_tree=False,
-        )
-        for event, element in walk:
-            if event == "start":
-                depth += 1
-                if not seen_root:
-                    seen_root = True
-                    if element.tag not in _ROOTS:
-                        raise UnreadableFile(
-                            f"This XML file is not a score: it starts with <{_short(element.tag)}>."
-                        )
-                if depth > MAX_DEPTH:
-                    raise UnreadableFile("This file is nested deeper than any score is.")
-                continue
-            depth -= 1
-            if element.tag == "measure":
-                measures += 1
-                if measures > MAX_MEASURES:
-                    raise UnreadableFile(f"This file has more than {MAX_MEASURES} measures.")
-                element.clear()
-    except etree.XMLSyntaxError as error:
-        raise _broken(error) from error
-    if measures == 0:
-        raise UnreadableFile("There is no measure in this file.")
-
-
-def _short(tag: object) -> str:
-    return str(tag)[:40]
-
-
-def _broken(error: etree.XMLSyntaxError) -> UnreadableFile:
+def broken(error: etree.XMLSyntaxError) -> UnreadableFile:
+    """The parser's complaint in plain words."""
     line = error.lineno
     where = f" near line {line}" if line else ""
     return UnreadableFile(f"This file is broken or cut off{where}; export it again.")
@@ -157,23 +188,3 @@ def _entry(archive: zipfile.ZipFile, name: str) -> bytes:
     if len(content) > MAX_XML_BYTES:
         raise UnreadableFile("This container unpacks to far more than a score holds.")
     return content
-
-
-def _partwise(root: etree._Element) -> etree._Element:
-    """A timewise score turned part by part."""
-    result = etree.Element("score-partwise")
-    parts: dict[str, etree._Element] = {}
-    for child in root:
-        if child.tag != "measure":
-            result.append(child)
-            continue
-        for part in child.findall("part"):
-            name = part.get("id") or ""
-            if name not in parts:
-                parts[name] = etree.Element("part", id=name)
-            measure = etree.SubElement(
-                parts[name], "measure", {str(k): str(v) for k, v in child.attrib.items()}
-            )
-            measure.extend(list(part))
-    result.extend(parts.values())
-    return result

@@ -1,7 +1,8 @@
 """One measure of MusicXML: walks the cursor through notes, backups and forwards."""
 
 import re
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 from lxml import etree
@@ -20,8 +21,9 @@ from crumb.core.score.model import (
     Time,
 )
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
-from crumb.formats.musicxml.notes import read_note
-from crumb.formats.musicxml.numbers import exact, text_of, whole
+from crumb.core.score.pitch import Transposition
+from crumb.formats.musicxml.notes import children_of, read_note
+from crumb.formats.musicxml.numbers import exact, in_quarters, text_of, whole
 
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
 _MAX_DIVISIONS = 1_000_000
@@ -41,6 +43,9 @@ class PartState:
     tempo: Tempo | None = None
     staves: int = 1
     staff_lines: int = 5
+    transposition: Transposition | None = None
+    unread: dict[str, list[str]] = field(default_factory=dict)
+    """What was met and not kept, with the printed numbers of its measures."""
 
 
 @dataclass
@@ -72,20 +77,12 @@ class MeasureReader:
         Raises:
             UnreadableFile: a number or a duration that cannot be.
         """
-        handlers = {
-            "attributes": self._attributes,
-            "note": self._note,
-            "backup": self._backup,
-            "forward": self._forward,
-            "direction": self._direction,
-            "sound": self._sound,
-            "barline": self._barline,
-            "print": self._print,
-        }
         for child in self.element:
-            handler = handlers.get(str(child.tag))
+            handler = _HANDLERS.get(str(child.tag))
             if handler:
-                handler(child)
+                handler(self, child)
+            else:
+                self._unread(_PLAIN_NAMES.get(str(child.tag), f"something called {child.tag}"[:60]))
         return self._measure()
 
     def _measure(self) -> Measure:
@@ -153,6 +150,9 @@ class MeasureReader:
         self._time(element)
         for clef in element.findall("clef"):
             self._clef(clef)
+        transpose = element.find("transpose")
+        if transpose is not None and state.transposition is None:
+            state.transposition = transposition_of(transpose, self.state.label)
         rests = element.findtext("measure-style/multiple-rest")
         if rests is not None:
             self.multi_rest = whole(rests, self.where)
@@ -196,38 +196,54 @@ class MeasureReader:
             self.state.clefs[staff - 1] = made
             self.changes.append(Change(self.cursor, clef=made, staff=staff))
 
-    def _duration(self, element: etree._Element) -> Fraction:
-        text = element.findtext("duration")
-        duration = exact(text, self.where) / self.state.divisions
+    def _duration(self, text: str | None) -> Fraction:
+        duration = in_quarters(text or "", self.state.divisions)
+        if duration is None:
+            duration = exact(text, self.where)  # which says what is wrong
         if not 0 <= duration <= _MAX_MEASURE:
             raise UnreadableFile(f"{self.where}: a note lasts {duration} quarter notes.")
         return duration
 
     def _note(self, element: etree._Element) -> None:
-        is_grace = element.find("grace") is not None
-        duration = ZERO if is_grace else self._note_duration(element)
-        in_chord = element.find("chord") is not None
+        children = children_of(element)
+        is_grace = "grace" in children
+        duration = ZERO if is_grace else self._note_duration(children)
+        in_chord = "chord" in children
         at = self.chord_start if in_chord and not is_grace else self.cursor
         if not in_chord and not is_grace:
             self.chord_start = self.cursor
             self.cursor += duration
             self.furthest = max(self.furthest, self.cursor)
-        note = read_note(element, at=at, duration=duration, where=self.where)
         serial = len(self.notes)
-        prefix = "r" if note.is_rest else "n"
-        note_id = f"{prefix}{self.index}-{at.numerator}_{at.denominator}-{serial}"
-        self.notes.append(replace(note, id=note_id))
+        tail = f"{self.index}-{at.numerator}_{at.denominator}-{serial}"
+        self.notes.append(
+            read_note(
+                element,
+                children,
+                note_id=lambda is_rest: ("r" if is_rest else "n") + tail,
+                at=at,
+                duration=duration,
+                where=self.where,
+                unread=self._unread,
+            )
+        )
 
-    def _note_duration(self, element: etree._Element) -> Fraction:
-        if element.find("duration") is None and element.find("cue") is not None:
-            return _TYPE_LENGTHS.get(text_of(element, "type"), ZERO)
-        return self._duration(element)
+    def _unread(self, what: str) -> None:
+        self.state.unread.setdefault(what, []).append(self.number)
+
+    def _note_duration(self, children: dict[str, etree._Element]) -> Fraction:
+        duration = children.get("duration")
+        if duration is None and "cue" in children:
+            kind = children.get("type")
+            name = (kind.text or "").strip() if kind is not None else ""
+            return _TYPE_LENGTHS.get(name, ZERO)
+        return self._duration(duration.text if duration is not None else None)
 
     def _backup(self, element: etree._Element) -> None:
-        self.cursor = max(self.cursor - self._duration(element), ZERO)
+        self.cursor = max(self.cursor - self._duration(element.findtext("duration")), ZERO)
 
     def _forward(self, element: etree._Element) -> None:
-        self.cursor += self._duration(element)
+        self.cursor += self._duration(element.findtext("duration"))
         self.furthest = max(self.furthest, self.cursor)
 
     def _direction(self, element: etree._Element) -> None:
@@ -259,12 +275,18 @@ class MeasureReader:
                 add("octave", f"{kind.get('type')} {kind.get('size') or '8'}")
             elif tag in ("segno", "coda"):
                 add(tag, tag)
+            elif tag == "pedal" and kind.get("type") in ("start", "stop", "change"):
+                add("pedal", kind.get("type") or "")
+            elif tag == "string-mute" and kind.get("type") in ("on", "off"):
+                add("words", "con sord." if kind.get("type") == "on" else "senza sord.")
             elif tag == "metronome":
                 metronome = self._metronome(kind)
+            elif tag not in _KNOWN_DIRECTIONS:
+                self._unread(f"a mark called {tag[:30]}")
         if metronome:
             add("tempo", "", metronome)
         for sound in element.findall("sound"):
-            self._sound(sound, printed=metronome is not None)
+            self._sound(sound, printed=metronome is not None, at=at)
 
     def _metronome(self, element: etree._Element) -> Tempo | None:
         unit = _TYPE_LENGTHS.get(text_of(element, "beat-unit"))
@@ -276,7 +298,13 @@ class MeasureReader:
         self.state.tempo = tempo
         return tempo
 
-    def _sound(self, element: etree._Element, *, printed: bool = False) -> None:
+    def _sound(
+        self, element: etree._Element, *, printed: bool = False, at: Fraction | None = None
+    ) -> None:
+        place = self.cursor if at is None else at
+        for jump in _JUMPS:
+            if element.get(jump):
+                self.directions.append(Direction(place, "jump", jump))
         tempo = element.get("tempo")
         if tempo is not None and not printed:
             quarters = exact(tempo, self.where)
@@ -298,5 +326,46 @@ class MeasureReader:
         )
 
     def _print(self, element: etree._Element) -> None:
-        self.new_system = element.get("new-system") == "yes"
-        self.new_page = element.get("new-page") == "yes"
+        self.new_system = self.new_system or element.get("new-system") == "yes"
+        self.new_page = self.new_page or element.get("new-page") == "yes"
+
+    def _nothing(self, element: etree._Element) -> None:
+        """What says nothing to a player."""
+
+
+_HANDLERS: dict[str, Callable[[MeasureReader, etree._Element], None]] = {
+    "attributes": MeasureReader._attributes,
+    "note": MeasureReader._note,
+    "backup": MeasureReader._backup,
+    "forward": MeasureReader._forward,
+    "direction": MeasureReader._direction,
+    "sound": MeasureReader._sound,
+    "barline": MeasureReader._barline,
+    "print": MeasureReader._print,
+    "listening": MeasureReader._nothing,
+    "bookmark": MeasureReader._nothing,
+    "link": MeasureReader._nothing,
+    "grouping": MeasureReader._nothing,
+}
+_PLAIN_NAMES = {"harmony": "chord symbols", "figured-bass": "figured bass"}
+_JUMPS = ("dacapo", "dalsegno", "tocoda", "fine")
+_KNOWN_DIRECTIONS = frozenset(
+    ("rehearsal", "words", "dynamics", "wedge", "octave-shift", "bracket", "dashes", "eyeglasses")
+)
+
+
+def transposition_of(element: etree._Element, label: str) -> Transposition:
+    """A <transpose> element: from written to sounding.
+
+    Raises:
+        UnreadableFile: a number that is none.
+    """
+    where = f"Transposition of {label}"
+    octaves = whole(element.findtext("octave-change") or "0", where)
+    chromatic = whole(element.findtext("chromatic") or "0", where) + 12 * octaves
+    diatonic_text = element.findtext("diatonic")
+    if diatonic_text is None:
+        diatonic = round(Fraction(chromatic * 7, 12))
+    else:
+        diatonic = whole(diatonic_text, where) + 7 * octaves
+    return Transposition(diatonic, chromatic)

@@ -1,146 +1,287 @@
-"""One <note> element into the score model."""
+"""One <note> element into the score model.
 
+A band score has some fifty thousand notes, so each is walked through once, child by child, and
+what recurs (pitches, numbers) is made once.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import lru_cache
 
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
-from crumb.core.score.model import Note, Slur, Tuplet
+from crumb.core.score.model import Bracket, Note, Slur, Tuplet
 from crumb.core.score.pitch import STEPS, Pitch
-from crumb.formats.musicxml.numbers import exact, text_of, whole
+from crumb.formats.musicxml.numbers import exact, whole
 
-_KEPT_TECHNICAL = ("fingering", "string", "fret", "pluck", "other-technical")
-_MARK_TECHNICAL = (
-    "up-bow",
-    "down-bow",
-    "harmonic",
-    "open-string",
-    "thumb-position",
-    "stopped",
-    "snap-pizzicato",
-    "double-tongue",
-    "triple-tongue",
+_KEPT_TECHNICAL = frozenset(("fingering", "string", "fret", "pluck", "other-technical"))
+_MARK_TECHNICAL = frozenset(
+    (
+        "up-bow",
+        "down-bow",
+        "harmonic",
+        "open-string",
+        "thumb-position",
+        "stopped",
+        "snap-pizzicato",
+        "double-tongue",
+        "triple-tongue",
+        "heel",
+        "toe",
+        "fingernails",
+        "half-muted",
+        "open",
+    )
 )
 
 
-def read_note(element: etree._Element, *, at: Fraction, duration: Fraction, where: str) -> Note:
-    """The note as written; its id is given by the caller.
+@dataclass(slots=True)
+class _Marks:
+    """What the <notations> of a note hold."""
+
+    ties: set[str] = field(default_factory=set)
+    slurs: list[Slur] = field(default_factory=list)
+    edges: list[tuple[str, str, Fraction, Fraction]] = field(default_factory=list)
+    articulations: list[str] = field(default_factory=list)
+    ornaments: list[str] = field(default_factory=list)
+    technical: list[tuple[str, str]] = field(default_factory=list)
+    gestures: list[str] = field(default_factory=list)
+    fermata: bool = False
+
+
+def children_of(element: etree._Element) -> dict[str, etree._Element]:
+    """Children by tag, the first of each."""
+    found: dict[str, etree._Element] = {}
+    for child in element:
+        found.setdefault(child.tag, child)
+    return found
+
+
+def read_note(
+    element: etree._Element,
+    children: dict[str, etree._Element],
+    *,
+    note_id: Callable[[bool], str],
+    at: Fraction,
+    duration: Fraction,
+    where: str,
+    unread: Callable[[str], None],
+) -> Note:
+    """The note as written.
+
+    Args:
+        element: the <note>.
+        children: its children by tag.
+        note_id: makes the id, told whether it is a rest.
+        at: offset in the measure, quarter notes.
+        duration: quarter notes, 0 for a grace note.
+        where: the place as error messages name it.
+        unread: told of what the model does not keep.
 
     Raises:
         UnreadableFile: a pitch or number that cannot be.
     """
-    rest = element.find("rest")
-    unpitched = element.find("unpitched")
-    pitch = element.find("pitch")
-    if rest is None and unpitched is None and pitch is None:
+    pitch = children.get("pitch")
+    rest = children.get("rest")
+    unpitched = children.get("unpitched")
+    if pitch is None and rest is None and unpitched is None:
         raise UnreadableFile(f"{where}: a note without a pitch.")
-    notations = element.findall("notations")
-    staff = text_of(element, "staff")
-    grace = element.find("grace")
-    notehead = text_of(element, "notehead")
+    marks = _marks(element, unread)
+    for tie in element.iterchildren("tie"):
+        marks.ties.add(tie.get("type") or "")
+    grace = children.get("grace")
+    staff = _text(children.get("staff"))
+    notehead = _text(children.get("notehead"))
+    modification = children.get("time-modification")
+    tuplet, nesting = _tuplets(modification, marks.edges, where)
     return Note(
-        id="",
+        id=note_id(rest is not None),
         at=at,
         duration=duration,
         pitch=_pitch(pitch, where) if pitch is not None else None,
-        place=_place(rest if rest is not None else unpitched, where),
+        place=None if pitch is not None else _place(rest if rest is not None else unpitched, where),
         is_rest=rest is not None,
         hidden=element.get("print-object") == "no",
-        voice=text_of(element, "voice") or "1",
+        voice=_text(children.get("voice")) or "1",
         staff=int(staff) if staff.isdigit() else 1,
         grace="" if grace is None else "slashed" if grace.get("slash") == "yes" else "grace",
-        cue=element.find("cue") is not None,
-        in_chord=element.find("chord") is not None,
-        tie=_tie(element),
-        type=text_of(element, "type"),
-        dots=len(element.findall("dot")),
-        tuplet=_tuplet(element, notations, where),
-        beams=_beams(element),
-        slurs=_slurs(notations),
-        articulations=_marks(notations, "articulations"),
-        ornaments=_marks(notations, "ornaments"),
-        technical=_technical(notations),
-        fermata=any(n.find("fermata") is not None for n in notations),
-        accidental=text_of(element, "accidental"),
+        cue="cue" in children,
+        in_chord="chord" in children,
+        tie=_tie(marks.ties),
+        type=_text(children.get("type")),
+        dots=sum(1 for _ in element.iterchildren("dot")) if "dot" in children else 0,
+        tuplet=tuplet,
+        nesting=nesting,
+        beams=_beams(element) if "beam" in children else (),
+        slurs=tuple(marks.slurs),
+        articulations=tuple(marks.articulations),
+        ornaments=tuple(marks.ornaments),
+        technical=tuple(marks.technical),
+        gestures=tuple(marks.gestures),
+        fermata=marks.fermata,
+        accidental=_text(children.get("accidental")),
         notehead=notehead if notehead != "normal" else "",
-        lyric=text_of(element, "lyric/text")[:80],
+        lyric=_lyric(element, unread) if "lyric" in children else "",
     )
 
 
-def _pitch(element: etree._Element, where: str) -> Pitch:
-    step = text_of(element, "step").upper()
+def _text(element: etree._Element | None) -> str:
+    return (element.text or "").strip() if element is not None else ""
+
+
+@lru_cache(maxsize=512)
+def _made_pitch(step: str, alter: str, octave: str) -> Pitch:
     if len(step) != 1 or step not in STEPS:
-        raise UnreadableFile(f"{where}: “{step[:10]}” is not a note name.")
-    octave = whole(element.findtext("octave"), where)
-    alter = exact(element.findtext("alter") or "0", where)
-    if not -1 <= octave <= 10 or abs(alter) > 4:
-        raise UnreadableFile(f"{where}: a note outside what can be played.")
-    return Pitch(step, alter, octave)
+        raise UnreadableFile(f"“{step[:10]}” is not a note name.")
+    height = whole(octave, "its octave")
+    moved = exact(alter, "its alteration")
+    if not -1 <= height <= 10 or abs(moved) > 4:
+        raise UnreadableFile("a note outside what can be played.")
+    return Pitch(step, moved, height)
+
+
+def _pitch(element: etree._Element, where: str) -> Pitch:
+    step, alter, octave = "", "0", ""
+    for child in element:
+        if child.tag == "step":
+            step = (child.text or "").strip().upper()
+        elif child.tag == "octave":
+            octave = (child.text or "").strip()
+        elif child.tag == "alter":
+            alter = (child.text or "").strip() or "0"
+    try:
+        return _made_pitch(step, alter, octave)
+    except UnreadableFile as error:
+        raise UnreadableFile(f"{where}: {error.message}") from error
 
 
 def _place(element: etree._Element | None, where: str) -> Pitch | None:
-    if element is None:
+    if element is None or not len(element):
         return None
-    step, octave = text_of(element, "display-step").upper(), element.findtext("display-octave")
+    step = (element.findtext("display-step") or "").strip().upper()
+    octave = element.findtext("display-octave")
     if len(step) != 1 or step not in STEPS or octave is None:
         return None
     return Pitch(step, Fraction(0), whole(octave, where))
 
 
-def _tie(element: etree._Element) -> str | None:
-    kinds = {tie.get("type") for tie in element.findall("tie")}
-    kinds |= {tied.get("type") for tied in element.findall("notations/tied")}
+def _tie(kinds: set[str]) -> str | None:
     if {"start", "stop"} <= kinds:
         return "continue"
     return "start" if "start" in kinds else "stop" if "stop" in kinds else None
 
 
-def _tuplet(element: etree._Element, notations: list[etree._Element], where: str) -> Tuplet | None:
-    modification = element.find("time-modification")
+def _tuplets(
+    modification: etree._Element | None,
+    edges: list[tuple[str, str, Fraction, Fraction]],
+    where: str,
+) -> tuple[Tuplet | None, tuple[Bracket, ...]]:
     if modification is None:
-        return None
+        return None, ()
     actual = whole(modification.findtext("actual-notes"), where)
     normal = whole(modification.findtext("normal-notes"), where)
     if not 1 <= actual <= 999 or not 1 <= normal <= 999:
         raise UnreadableFile(f"{where}: a tuplet of {actual} in {normal}.")
-    edges = {t.get("type") for n in notations for t in n.findall("tuplet")}
-    return Tuplet(actual, normal, starts="start" in edges, stops="stop" in edges)
+    ends = {end for _, end, _, _ in edges}
+    made = Tuplet(actual, normal, starts="start" in ends, stops="stop" in ends)
+    is_nested = len(edges) > 1 or any(number != "1" for number, *_ in edges)
+    if not is_nested:
+        return made, ()
+    nesting = tuple(
+        Bracket(int(number), end, int(most) or actual, int(time) or normal)
+        for number, end, most, time in edges
+        if number.isdigit()
+    )
+    return made, nesting
 
 
 def _beams(element: etree._Element) -> tuple[str, ...]:
-    beams = sorted(element.findall("beam"), key=lambda b: b.get("number") or "1")
+    beams = list(element.iterchildren("beam"))
+    if len(beams) > 1:
+        beams.sort(key=lambda b: b.get("number") or "1")
     return tuple((beam.text or "").strip() for beam in beams)
 
 
-def _slurs(notations: list[etree._Element]) -> tuple[Slur, ...]:
-    found = []
-    for notation in notations:
-        for slur in notation.findall("slur"):
-            number = slur.get("number") or "1"
-            if slur.get("type") in ("start", "stop") and number.isdigit():
-                found.append(Slur(int(number), slur.get("type") or ""))
-    return tuple(found)
+def _lyric(element: etree._Element, unread: Callable[[str], None]) -> str:
+    verses = list(element.iterchildren("lyric"))
+    if len(verses) > 1:
+        unread("further verses of the text")
+    return (verses[0].findtext("text") or "").strip()[:80]
 
 
-def _marks(notations: list[etree._Element], group: str) -> tuple[str, ...]:
-    marks = []
-    for notation in notations:
-        for mark in notation.findall(f"{group}/*"):
-            if mark.tag == "tremolo":
-                strokes = (mark.text or "3").strip()
-                marks.append(f"tremolo:{mark.get('type') or 'single'}:{strokes[:1] or '3'}")
-            elif mark.tag != "accidental-mark":
-                marks.append(str(mark.tag))
-    return tuple(marks)
+def _marks(element: etree._Element, unread: Callable[[str], None]) -> _Marks:
+    marks = _Marks()
+    for notations in element.iterchildren("notations"):
+        for mark in notations:
+            _mark(marks, mark, unread)
+    return marks
 
 
-def _technical(notations: list[etree._Element]) -> tuple[tuple[str, str], ...]:
-    found = []
-    for notation in notations:
-        for mark in notation.findall("technical/*"):
-            tag = str(mark.tag)
-            if tag in _MARK_TECHNICAL:
-                found.append((tag, ""))
-            elif tag in _KEPT_TECHNICAL and (mark.text or "").strip():
-                found.append((tag, (mark.text or "").strip()[:20]))
-    return tuple(found)
+def _mark(marks: _Marks, mark: etree._Element, unread: Callable[[str], None]) -> None:
+    match mark.tag:
+        case "tied":
+            marks.ties.add(mark.get("type") or "")
+        case "slur":
+            number = mark.get("number") or "1"
+            if mark.get("type") in ("start", "stop") and number.isdigit():
+                marks.slurs.append(Slur(int(number), mark.get("type") or ""))
+        case "tuplet":
+            marks.edges.append(_tuplet_edge(mark))
+        case "articulations":
+            marks.articulations.extend(str(child.tag) for child in mark)
+        case "ornaments":
+            marks.ornaments.extend(_ornaments(mark))
+        case "technical":
+            marks.technical.extend(_technical(mark, unread))
+        case "fermata":
+            marks.fermata = True
+        case "arpeggiate" | "non-arpeggiate":
+            marks.gestures.append(str(mark.tag))
+        case "slide" | "glissando":
+            if mark.get("type") in ("start", "stop"):
+                number = (mark.get("number") or "1")[:2]
+                marks.gestures.append(f"{mark.tag}:{mark.get('type')}:{number}")
+        case "dynamics":
+            unread("dynamics set at a note instead of between notes")
+        case "accidental-mark" | "footnote" | "level":
+            pass
+        case other:
+            unread(f"a sign called {str(other)[:30]}")
+
+
+def _tuplet_edge(mark: etree._Element) -> tuple[str, str, Fraction, Fraction]:
+    where = "A tuplet"
+    actual = mark.findtext("tuplet-actual/tuplet-number")
+    normal = mark.findtext("tuplet-normal/tuplet-number")
+    return (
+        mark.get("number") or "1",
+        mark.get("type") or "",
+        exact(actual or "0", where),
+        exact(normal or "0", where),
+    )
+
+
+def _ornaments(group: etree._Element) -> Iterable[str]:
+    for mark in group:
+        if mark.tag == "tremolo":
+            strokes = (mark.text or "3").strip()
+            yield f"tremolo:{mark.get('type') or 'single'}:{strokes[:1] or '3'}"
+        elif mark.tag == "wavy-line":
+            if mark.get("type") in ("start", "stop"):
+                yield f"wavy-line:{mark.get('type')}:{(mark.get('number') or '1')[:2]}"
+        elif mark.tag != "accidental-mark":
+            yield str(mark.tag)
+
+
+def _technical(group: etree._Element, unread: Callable[[str], None]) -> Iterable[tuple[str, str]]:
+    for mark in group:
+        tag = str(mark.tag)
+        if tag in _MARK_TECHNICAL:
+            yield tag, ""
+        elif tag in _KEPT_TECHNICAL:
+            if (mark.text or "").strip():
+                yield tag, (mark.text or "").strip()[:20]
+        else:
+            unread(f"a technical sign called {tag[:30]}")

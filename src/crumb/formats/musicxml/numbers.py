@@ -2,6 +2,7 @@
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 
 from lxml import etree
 
@@ -22,10 +23,10 @@ def whole(text: str | None, where: str) -> int:
     Raises:
         UnreadableFile: it is none.
     """
-    clean = (text or "").strip()
-    if not _INTEGER.match(clean):
-        raise UnreadableFile(f"{where}: “{clean[:20]}” is not a whole number.")
-    return int(clean)
+    number = _integer((text or "").strip())
+    if number is None:
+        raise UnreadableFile(f"{where}: “{(text or '').strip()[:20]}” is not a whole number.")
+    return number
 
 
 def exact(text: str | None, where: str) -> Fraction:
@@ -34,7 +35,27 @@ def exact(text: str | None, where: str) -> Fraction:
     Raises:
         UnreadableFile: it is none.
     """
-    clean = (text or "").strip()
-    if not _DECIMAL.match(clean):
-        raise UnreadableFile(f"{where}: “{clean[:20]}” is not a number.")
-    return Fraction(clean)
+    number = _decimal((text or "").strip())
+    if number is None:
+        raise UnreadableFile(f"{where}: “{(text or '').strip()[:20]}” is not a number.")
+    return number
+
+
+# The same few numbers stand in a file tens of thousands of times.
+
+
+@lru_cache(maxsize=2048)
+def _integer(clean: str) -> int | None:
+    return int(clean) if _INTEGER.match(clean) else None
+
+
+@lru_cache(maxsize=2048)
+def _decimal(clean: str) -> Fraction | None:
+    return Fraction(clean) if _DECIMAL.match(clean) else None
+
+
+@lru_cache(maxsize=2048)
+def in_quarters(text: str, divisions: Fraction) -> Fraction | None:
+    """A duration of the file in quarter notes; None if it is no number."""
+    ticks = _decimal(text.strip())
+    return None if ticks is None else ticks / divisions

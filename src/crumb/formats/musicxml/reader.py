@@ -1,90 +1,133 @@
-"""MusicXML into the score model, exactly."""
+"""MusicXML into the score model, exactly, one measure at a time."""
 
-from fractions import Fraction
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
-from crumb.formats.musicxml.container import read_tree
+from crumb.formats.musicxml.container import broken, elements, plain_xml
 from crumb.formats.musicxml.measure import MeasureReader, PartState
-from crumb.formats.musicxml.numbers import text_of, whole
+from crumb.formats.musicxml.numbers import text_of
+
+Progress = Callable[[int, int], None]
 
 
-def read_score(data: bytes) -> Score:
+def read_score(data: bytes, progress: Progress | None = None) -> Score:
     """Every part of a MusicXML file or .mxl container.
+
+    Args:
+        data: the file.
+        progress: told now and then how many measures were read, and of how many.
 
     Raises:
         UnreadableFile: says what is wrong and where.
     """
-    root = read_tree(data)
-    names = _part_names(root)
-    parts = tuple(
-        _read_part(element, names.get(element.get("id") or "", ("", "")))
-        for element in root.findall("part")
-    )
-    if not parts or not any(part.attack_count for part in parts):
-        raise UnreadableFile("There is no note in this file.")
-    title = text_of(root, "work/work-title") or text_of(root, "movement-title")
-    composer = next(
-        (
-            (c.text or "").strip()
-            for c in root.findall("identification/creator")
-            if c.get("type") == "composer"
-        ),
-        "",
-    )
-    return Score(title or _credited_title(root), composer, parts)
+    xml, total = plain_xml(data)
+    reading = _Reading(total, progress)
+    try:
+        for element in elements(xml):
+            reading.take(element)
+    except etree.XMLSyntaxError as error:
+        raise broken(error) from error
+    return reading.score()
 
 
-def _credited_title(root: etree._Element) -> str:
-    for credit in root.findall("credit"):
-        if text_of(credit, "credit-type") == "title":
-            return " ".join((w.text or "").strip() for w in credit.findall("credit-words"))
-    return ""
+@dataclass
+class _PartReading:
+    name: str
+    instrument: str
+    state: PartState
+    measures: list[Measure] = field(default_factory=list)
 
 
-def _part_names(root: etree._Element) -> dict[str, tuple[str, str]]:
-    """Part id to (name, instrument name)."""
-    names = {}
-    for entry in root.iter("score-part"):
-        name = text_of(entry, "part-name")
-        instrument = text_of(entry, "score-instrument/instrument-name")
-        names[entry.get("id") or ""] = (name, instrument or name)
-    return names
+@dataclass
+class _Reading:
+    total: int
+    progress: Progress | None
+    title: str = ""
+    movement: str = ""
+    credited: str = ""
+    composer: str = ""
+    names: dict[str, tuple[str, str]] = field(default_factory=dict)
+    parts: dict[str, _PartReading] = field(default_factory=dict)
+    count: int = 0
+
+    def take(self, element: etree._Element) -> None:
+        """One finished element of those that the container hands out."""
+        match element.tag:
+            case "measure":
+                self._measure(element)
+            case "work":
+                self.title = text_of(element, "work-title")
+            case "movement-title":
+                self.movement = (element.text or "").strip()
+            case "creator":
+                if element.get("type") == "composer" and not self.composer:
+                    self.composer = (element.text or "").strip()
+            case "credit":
+                self._credit(element)
+            case "score-part":
+                name = text_of(element, "part-name")
+                instrument = text_of(element, "score-instrument/instrument-name")
+                self.names[element.get("id") or ""] = (name, instrument or name)
+            case "part":
+                self._part_ends(element)
+
+    def _credit(self, element: etree._Element) -> None:
+        if not self.credited and text_of(element, "credit-type") == "title":
+            words = (word.text or "" for word in element.findall("credit-words"))
+            self.credited = " ".join(word.strip() for word in words)
+
+    def _measure(self, element: etree._Element) -> None:
+        parent = element.getparent()
+        part_id = (parent.get("id") or "") if parent is not None else ""
+        part = self.parts.get(part_id)
+        if part is None:
+            name, instrument = self.names.get(part_id, ("", ""))
+            part = _PartReading(name, instrument, PartState(label=name or part_id))
+            self.parts[part_id] = part
+        part.measures.append(MeasureReader(part.state, element, len(part.measures)).read())
+        self.count += 1
+        if self.progress and self.count % 100 == 0:
+            self.progress(self.count, self.total)
+
+    def _part_ends(self, element: etree._Element) -> None:
+        part_id = element.get("id") or ""
+        if part_id not in self.parts:
+            label = self.names.get(part_id, ("", ""))[0] or part_id
+            raise UnreadableFile(f"The part {label} has no measure.")
+
+    def score(self) -> Score:
+        """What was read.
+
+        Raises:
+            UnreadableFile: there is no note in it.
+        """
+        parts = tuple(self._part(part_id, part) for part_id, part in self.parts.items())
+        if not any(part.attack_count for part in parts):
+            raise UnreadableFile("There is no note in this file.")
+        unread = tuple(
+            (part_id, what, _once(numbers))
+            for part_id, part in self.parts.items()
+            for what, numbers in part.state.unread.items()
+        )
+        title = self.title or self.movement or self.credited
+        return Score(title, self.composer, parts, unread)
+
+    def _part(self, part_id: str, part: _PartReading) -> Part:
+        return Part(
+            id=part_id,
+            name=part.name or part.instrument or part_id,
+            instrument=part.instrument or part.name,
+            measures=tuple(part.measures),
+            transposition=part.state.transposition or Transposition(),
+            staves=part.state.staves,
+            staff_lines=part.state.staff_lines,
+        )
 
 
-def _read_part(element: etree._Element, names: tuple[str, str]) -> Part:
-    name, instrument = names
-    part_id = element.get("id") or ""
-    state = PartState(label=name or part_id)
-    measures: list[Measure] = []
-    for index, child in enumerate(element.findall("measure")):
-        measures.append(MeasureReader(state, child, index).read())
-    if not measures:
-        raise UnreadableFile(f"The part {name or part_id} has no measure.")
-    transpose = element.find(".//attributes/transpose")
-    return Part(
-        id=part_id,
-        name=name or instrument or part_id,
-        instrument=instrument or name,
-        measures=tuple(measures),
-        transposition=_transposition(transpose, state.label),
-        staves=state.staves,
-        staff_lines=state.staff_lines,
-    )
-
-
-def _transposition(element: etree._Element | None, label: str) -> Transposition:
-    if element is None:
-        return Transposition()
-    where = f"Transposition of {label}"
-    octaves = whole(element.findtext("octave-change") or "0", where)
-    chromatic = whole(element.findtext("chromatic") or "0", where) + 12 * octaves
-    diatonic_text = element.findtext("diatonic")
-    if diatonic_text is None:
-        diatonic = round(Fraction(chromatic * 7, 12))
-    else:
-        diatonic = whole(diatonic_text, where) + 7 * octaves
-    return Transposition(diatonic, chromatic)
+def _once(numbers: Iterable[str]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(numbers))

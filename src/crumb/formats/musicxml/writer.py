@@ -11,6 +11,7 @@ from xml.sax.saxutils import escape, quoteattr
 from crumb.core.score.model import (
     ZERO,
     Barline,
+    Bracket,
     Change,
     Clef,
     Direction,
@@ -260,10 +261,13 @@ def _notations(note: Note) -> str:
     if note.tie in ("start", "continue"):
         inner.append('<tied type="start"/>')
     inner.extend(f'<slur type="{s.end}" number="{s.number}"/>' for s in note.slurs)
-    if note.tuplet and note.tuplet.starts:
-        inner.append('<tuplet type="start" bracket="yes"/>')
-    if note.tuplet and note.tuplet.stops:
-        inner.append('<tuplet type="stop"/>')
+    if note.nesting:
+        inner.extend(_bracket(bracket) for bracket in note.nesting)
+    else:
+        if note.tuplet and note.tuplet.starts:
+            inner.append('<tuplet type="start" bracket="yes"/>')
+        if note.tuplet and note.tuplet.stops:
+            inner.append('<tuplet type="stop"/>')
     if note.ornaments:
         inner.append(f"<ornaments>{''.join(_ornament(o) for o in note.ornaments)}</ornaments>")
     if note.technical:
@@ -275,16 +279,32 @@ def _notations(note: Note) -> str:
     if note.articulations:
         marks = "".join(f"<{mark}/>" for mark in note.articulations)
         inner.append(f"<articulations>{marks}</articulations>")
+    inner.extend(_gesture(gesture) for gesture in note.gestures)
     if note.fermata:
         inner.append("<fermata/>")
     return f"<notations>{''.join(inner)}</notations>" if inner else ""
+
+
+def _bracket(bracket: Bracket) -> str:
+    if bracket.end == "stop":
+        return f'<tuplet type="stop" number="{bracket.number}"/>'
+    return (
+        f'<tuplet type="start" number="{bracket.number}" bracket="yes">'
+        f"<tuplet-actual><tuplet-number>{bracket.actual}</tuplet-number></tuplet-actual>"
+        f"<tuplet-normal><tuplet-number>{bracket.normal}</tuplet-number></tuplet-normal></tuplet>"
+    )
+
+
+def _gesture(mark: str) -> str:
+    name, *rest = mark.split(":")
+    return f'<{name} type="{rest[0]}" number={quoteattr(rest[1])}/>' if rest else f"<{name}/>"
 
 
 def _ornament(mark: str) -> str:
     if mark.startswith("tremolo:"):
         _, kind, strokes = mark.split(":")
         return f'<tremolo type="{kind}">{strokes}</tremolo>'
-    return f"<{mark}/>"
+    return _gesture(mark)
 
 
 def _key(key: Key) -> str:
@@ -319,6 +339,8 @@ def _transpose(part: Part) -> str:
 
 
 def _direction(mark: Direction, offset: int, staves: int) -> str:
+    if mark.kind == "jump":
+        return f'<sound {mark.text}="yes"/>'
     body = _direction_body(mark)
     place = "above" if mark.above else "below"
     sound = f'<sound tempo="{float(mark.tempo.quarters):g}"/>' if mark.tempo else ""
@@ -339,6 +361,8 @@ def _direction_body(mark: Direction) -> str:
             return f"<dynamics>{_dynamic(mark.text)}</dynamics>"
         case "wedge":
             return f'<wedge type="{mark.text}"/>'
+        case "pedal":
+            return f'<pedal type="{mark.text}"/>'
         case "octave":
             return _octave(mark.text)
         case "tempo":

@@ -1,0 +1,134 @@
+"""Phrases of a melody: the likeliest way to cut it, all cuts weighed together.
+
+A place is judged by what stands around it, a phrase by its size, and two neighbours by whether they
+are alike; dynamic programming finds the best whole (a semi-Markov model). All weights are learned:
+see ``phrase_weights``.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from crumb.core.split.melody import Melody
+from crumb.core.split.phrase_features import NAMES, rows
+
+LONGEST = 24
+"""Phrase sizes above this count as this."""
+_PRUNED = -5.0  # log-odds under which a place is not considered
+_SIZES = tuple(Fraction(quarters, 4) for quarters in (2, 3, 4, 6, 8, 10, 12, 14, 16, 20, 24, 32))
+MEASURES = (*(str(size) for size in _SIZES), "uneven", "longer")
+
+
+@dataclass(frozen=True, slots=True)
+class Weights:
+    """The learned table. ``local`` follows ``phrase_features.NAMES``, ``measures`` ``MEASURES``.
+
+    ``notes`` weighs a phrase of 1, 2, … ``LONGEST`` notes; ``alike`` neighbours of equal length, of
+    half or double length, of the same rhythm.
+    """
+
+    bias: float
+    local: tuple[float, ...]
+    notes: tuple[float, ...]
+    measures: tuple[float, ...]
+    alike: tuple[float, float, float]
+
+
+def size_of(melody: Melody, first: int, stop: int) -> int:
+    """Notes of a phrase, two a beat at most: many short notes do not make a phrase long."""
+    span = _onset(melody, stop) - melody.onsets[first]
+    return max(1, min(stop - first, round(2 * span / melody.beat), LONGEST))
+
+
+def measures_of(melody: Melody, first: int, stop: int) -> int:
+    """Which entry of ``MEASURES`` a phrase's length is."""
+    length = (_onset(melody, stop) - melody.onsets[first]) / melody.measure
+    if length in _SIZES:
+        return _SIZES.index(length)
+    return len(_SIZES) + (length > _SIZES[-1])
+
+
+def likeness(melody: Melody, first: int, middle: int, stop: int) -> tuple[int, int, int]:
+    """How two neighbouring phrases are alike: equal, half or double length, same rhythm."""
+    one = _onset(melody, middle) - melody.onsets[first]
+    two = _onset(melody, stop) - melody.onsets[middle]
+    same = middle - first == stop - middle and all(
+        melody.onsets[first + k] - melody.onsets[first]
+        == melody.onsets[middle + k] - melody.onsets[middle]
+        for k in range(stop - middle)
+    )
+    return int(one == two), int(one == 2 * two or two == 2 * one), int(same)
+
+
+def _onset(melody: Melody, i: int) -> Fraction:
+    return melody.onsets[i] if i < len(melody) else melody.ends[-1]
+
+
+def local_scores(melody: Melody, weights: Weights) -> list[float]:
+    """Log-odds of a phrase start before note 1, 2, … by what stands around it alone."""
+    return [
+        weights.bias + sum(w * v for w, v in zip(weights.local, row, strict=True) if v)
+        for row in rows(melody)
+    ]
+
+
+def phrase_starts(
+    melody: Melody,
+    weights: Weights,
+    *,
+    scores: Sequence[float] | None = None,
+    keep: frozenset[int] = frozenset(),
+) -> list[int]:
+    """Indexes of the notes that start a phrase, the first note apart.
+
+    Args:
+        melody: what is cut.
+        weights: the learned table.
+        scores: log-odds of each place, if they were worked out (and bent) before.
+        keep: places that are weighed even if nothing speaks for them.
+    """
+    count = len(melody)
+    if count < 2:
+        return []
+    odds = local_scores(melody, weights) if scores is None else scores
+    cuts = [0, *(i for i in range(1, count) if odds[i - 1] > _PRUNED or i in keep), count]
+    best: list[dict[int, tuple[float, int]]] = [{} for _ in cuts]
+    best[0][-1] = (0.0, -1)
+    for b in range(1, len(cuts)):
+        gain = odds[cuts[b] - 1] if cuts[b] < count else 0.0
+        for a in range(b - 1, -1, -1):
+            size = size_of(melody, cuts[a], cuts[b])
+            if size >= LONGEST and a < b - 1 and cuts[b] - cuts[a] > 4 * LONGEST:
+                break
+            own = gain + weights.notes[size - 1]
+            own += weights.measures[measures_of(melody, cuts[a], cuts[b])]
+            top: tuple[float, int] | None = None
+            for before, (score, _) in best[a].items():
+                total = score + own
+                if before >= 0:
+                    total += _alike(melody, weights, (cuts[before], cuts[a], cuts[b]))
+                if top is None or total > top[0]:
+                    top = (total, before)
+            if top is not None:
+                best[b][a] = top
+    return _walk_back(cuts, best)
+
+
+def _alike(melody: Melody, weights: Weights, cuts: tuple[int, int, int]) -> float:
+    kinds = likeness(melody, *cuts)
+    return sum(w for w, holds in zip(weights.alike, kinds, strict=True) if holds)
+
+
+def _walk_back(cuts: list[int], best: list[dict[int, tuple[float, int]]]) -> list[int]:
+    found = []
+    b = len(cuts) - 1
+    a = max(best[b], key=lambda place: best[b][place][0])
+    while a > 0:
+        found.append(cuts[a])
+        a, b = best[b][a][1], a
+    return found[::-1]
+
+
+def explained(row: Sequence[float]) -> dict[str, float]:
+    """A row of features by name."""
+    return dict(zip(NAMES, row, strict=True))
