@@ -17,6 +17,7 @@ from crumb.core.split.phrasing import (
     LONGEST,
     MEASURES,
     Weights,
+    clock_of,
     likeness,
     local_scores,
     measures_of,
@@ -52,15 +53,15 @@ def local_weights(known: list[FolkSong]) -> tuple[float, tuple[float, ...]]:
 
 def _counts(song: FolkSong, starts: list[int]) -> np.ndarray:
     """How often each size and likeness occurs in a way of cutting a song."""
-    melody = song.melody
+    clock = clock_of(song.melody)
     total = np.zeros(LONGEST + len(MEASURES) + 3)
-    cuts = [0, *starts, len(melody)]
+    cuts = [0, *starts, len(song.melody)]
     for k in range(1, len(cuts)):
         a, b = cuts[k - 1], cuts[k]
-        total[size_of(melody, a, b) - 1] += 1
-        total[LONGEST + measures_of(melody, a, b)] += 1
+        total[size_of(clock, a, b) - 1] += 1
+        total[LONGEST + measures_of(clock, a, b)] += 1
         if k > 1:
-            total[-3:] += likeness(melody, cuts[k - 2], a, b)
+            total[-3:] += likeness(clock, cuts[k - 2], a, b)
     return total
 
 

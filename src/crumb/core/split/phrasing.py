@@ -7,7 +7,7 @@ see ``phrase_weights``.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from fractions import Fraction
+from math import lcm
 
 from crumb.core.split.melody import Melody
 from crumb.core.split.phrase_features import NAMES, rows
@@ -15,8 +15,9 @@ from crumb.core.split.phrase_features import NAMES, rows
 LONGEST = 24
 """Phrase sizes above this count as this."""
 _PRUNED = -5.0  # log-odds under which a place is not considered
-_SIZES = tuple(Fraction(quarters, 4) for quarters in (2, 3, 4, 6, 8, 10, 12, 14, 16, 20, 24, 32))
-MEASURES = (*(str(size) for size in _SIZES), "uneven", "longer")
+_SIZES = (2, 3, 4, 6, 8, 10, 12, 14, 16, 20, 24, 32)  # quarters of a measure
+_SIZE_PLACES = {size: place for place, size in enumerate(_SIZES)}
+MEASURES = (*(f"{size / 4:g}" for size in _SIZES), "uneven", "longer")
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,34 +35,47 @@ class Weights:
     alike: tuple[float, float, float]
 
 
-def size_of(melody: Melody, first: int, stop: int) -> int:
+@dataclass(frozen=True, slots=True)
+class Clock:
+    """A melody's onsets as whole ticks, its end last, so that millions of comparisons are cheap."""
+
+    onsets: tuple[int, ...]
+    measure: int
+    beat: int
+
+
+def clock_of(melody: Melody) -> Clock:
+    """Ticks that every onset, the measure and the beat divide into."""
+    times = (*melody.onsets, melody.ends[-1], melody.measure, melody.beat)
+    unit = lcm(*(time.denominator for time in times))
+    *onsets, measure, beat = (int(time * unit) for time in times)
+    return Clock(tuple(onsets), measure, beat)
+
+
+def size_of(clock: Clock, first: int, stop: int) -> int:
     """Notes of a phrase, two a beat at most: many short notes do not make a phrase long."""
-    span = _onset(melody, stop) - melody.onsets[first]
-    return max(1, min(stop - first, round(2 * span / melody.beat), LONGEST))
+    span = clock.onsets[stop] - clock.onsets[first]
+    halves = (4 * span + clock.beat) // (2 * clock.beat)
+    return max(1, min(stop - first, halves, LONGEST))
 
 
-def measures_of(melody: Melody, first: int, stop: int) -> int:
+def measures_of(clock: Clock, first: int, stop: int) -> int:
     """Which entry of ``MEASURES`` a phrase's length is."""
-    length = (_onset(melody, stop) - melody.onsets[first]) / melody.measure
-    if length in _SIZES:
-        return _SIZES.index(length)
-    return len(_SIZES) + (length > _SIZES[-1])
+    quarters, rest = divmod(4 * (clock.onsets[stop] - clock.onsets[first]), clock.measure)
+    if rest == 0 and quarters in _SIZE_PLACES:
+        return _SIZE_PLACES[quarters]
+    return len(_SIZES) + (quarters >= _SIZES[-1])
 
 
-def likeness(melody: Melody, first: int, middle: int, stop: int) -> tuple[int, int, int]:
+def likeness(clock: Clock, first: int, middle: int, stop: int) -> tuple[bool, bool, bool]:
     """How two neighbouring phrases are alike: equal, half or double length, same rhythm."""
-    one = _onset(melody, middle) - melody.onsets[first]
-    two = _onset(melody, stop) - melody.onsets[middle]
+    onsets = clock.onsets
+    one, two = onsets[middle] - onsets[first], onsets[stop] - onsets[middle]
     same = middle - first == stop - middle and all(
-        melody.onsets[first + k] - melody.onsets[first]
-        == melody.onsets[middle + k] - melody.onsets[middle]
-        for k in range(stop - middle)
+        onsets[first + k] - onsets[first] == onsets[middle + k] - onsets[middle]
+        for k in range(1, stop - middle)
     )
-    return int(one == two), int(one == 2 * two or two == 2 * one), int(same)
-
-
-def _onset(melody: Melody, i: int) -> Fraction:
-    return melody.onsets[i] if i < len(melody) else melody.ends[-1]
+    return one == two, one == 2 * two or two == 2 * one, same
 
 
 def local_scores(melody: Melody, weights: Weights) -> list[float]:
@@ -91,32 +105,30 @@ def phrase_starts(
     if count < 2:
         return []
     odds = local_scores(melody, weights) if scores is None else scores
+    clock = clock_of(melody)
     cuts = [0, *(i for i in range(1, count) if odds[i - 1] > _PRUNED or i in keep), count]
+    equal, double, rhythm = weights.alike
     best: list[dict[int, tuple[float, int]]] = [{} for _ in cuts]
     best[0][-1] = (0.0, -1)
     for b in range(1, len(cuts)):
         gain = odds[cuts[b] - 1] if cuts[b] < count else 0.0
         for a in range(b - 1, -1, -1):
-            size = size_of(melody, cuts[a], cuts[b])
+            size = size_of(clock, cuts[a], cuts[b])
             if size >= LONGEST and a < b - 1 and cuts[b] - cuts[a] > 4 * LONGEST:
                 break
             own = gain + weights.notes[size - 1]
-            own += weights.measures[measures_of(melody, cuts[a], cuts[b])]
+            own += weights.measures[measures_of(clock, cuts[a], cuts[b])]
             top: tuple[float, int] | None = None
             for before, (score, _) in best[a].items():
                 total = score + own
                 if before >= 0:
-                    total += _alike(melody, weights, (cuts[before], cuts[a], cuts[b]))
+                    alike = likeness(clock, cuts[before], cuts[a], cuts[b])
+                    total += alike[0] * equal + alike[1] * double + alike[2] * rhythm
                 if top is None or total > top[0]:
                     top = (total, before)
             if top is not None:
                 best[b][a] = top
     return _walk_back(cuts, best)
-
-
-def _alike(melody: Melody, weights: Weights, cuts: tuple[int, int, int]) -> float:
-    kinds = likeness(melody, *cuts)
-    return sum(w for w, holds in zip(weights.alike, kinds, strict=True) if holds)
 
 
 def _walk_back(cuts: list[int], best: list[dict[int, tuple[float, int]]]) -> list[int]:

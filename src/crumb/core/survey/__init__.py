@@ -1,0 +1,1 @@
+"""Where a part is hard for the instrument in hand, and why."""
