@@ -9,6 +9,7 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from math import gcd
 
 from crumb.core.kin.compare import are_near, commonest_shift, differences
 from crumb.core.kin.fingerprints import Book, Fingerprint, fingerprints
@@ -33,7 +34,8 @@ def find_kin(parts: Sequence[Part]) -> list[Kin]:
 
 class _Finder:
     def __init__(self, parts: Sequence[Part]) -> None:
-        book = Book()
+        book = Book(parts)
+        self.book = book
         self.parts = parts
         self.prints = [fingerprints(part, book) for part in parts]
         self.explained: set[Place] = set()
@@ -123,7 +125,7 @@ class _Finder:
 
     def _augmented(self) -> None:
         """One or two measures against two or one with all values doubled or halved."""
-        keys: dict[object, tuple[Stretch, Fraction]] = {}
+        keys: dict[object, tuple[Stretch, int]] = {}
         for part, prints in enumerate(self.prints):
             for index in range(len(prints)):
                 for count in (1, 2):
@@ -138,13 +140,11 @@ class _Finder:
                     elif before[1] != unit and not self._is_explained(stretch):
                         shift = first - self._first_of(before[0])
                         self.found.append(
-                            Kin(before[0], stretch, "augmented", shift, unit / before[1])
+                            Kin(before[0], stretch, "augmented", shift, Fraction(unit, before[1]))
                         )
                         self.explained |= {(part, index + k) for k in range(count)}
 
-    def _proportions(
-        self, part: int, index: int, count: int
-    ) -> tuple[object, Fraction, int] | None:
+    def _proportions(self, part: int, index: int, count: int) -> tuple[object, int, int] | None:
         prints = self.prints[part]
         if index + count > len(prints) or any(not prints[index + k].attacks for k in range(count)):
             return None
@@ -153,23 +153,25 @@ class _Finder:
         attacks = self._attacks(Stretch(part, index, index + count - 1))
         if not 4 <= len(attacks) <= 16 or len({a.midi for a in attacks}) < 3:
             return None
-        unit = min(a.length for a in attacks)
-        if unit == 0 or attacks[0].at != 0 or len({a.at for a in attacks}) != len(attacks):
+        if attacks[0].at != 0 or len({a.at for a in attacks}) != len(attacks):
+            return None
+        unit = gcd(*(a.length for a in attacks), *(a.at for a in attacks))
+        if unit == 0:
             return None
         first = attacks[0].midi
-        key = tuple((a.midi - first, a.at / unit, a.length / unit) for a in attacks)
+        key = tuple((a.midi - first, a.at // unit, a.length // unit) for a in attacks)
         return key, unit, first
 
     def _attacks(self, stretch: Stretch) -> list[Attack]:
         measures = self.parts[stretch.part].measures
-        start = Fraction(0)
+        start = 0
         found: list[Attack] = []
         for index in range(stretch.first, stretch.last + 1):
             found.extend(
                 replace(a, at=start + a.at) if start else a
                 for a in self.prints[stretch.part][index].attacks
             )
-            start += measures[index].length
+            start += self.book.count(measures[index].length)
         return found
 
     def _first_of(self, stretch: Stretch) -> int:

@@ -1,6 +1,9 @@
 """Every measure as three keys: exactly so, so at any pitch, so in rhythm."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
+from math import lcm
 
 from crumb.core.kin.model import Attack
 from crumb.core.score.model import Part
@@ -19,10 +22,23 @@ class Fingerprint:
 
 
 class Book:
-    """Gives equal keys equal numbers, over all parts."""
+    """Gives equal keys equal numbers, over all parts; ``ticks`` divide every time in them."""
 
-    def __init__(self) -> None:
+    def __init__(self, parts: Sequence[Part]) -> None:
         self._numbers: dict[object, int] = {}
+        over = {
+            denominator
+            for part in parts
+            for measure in part.measures
+            for note in measure.notes
+            for denominator in (note.at.denominator, note.duration.denominator)
+        }
+        over |= {m.length.denominator for part in parts for m in part.measures}
+        self.ticks = lcm(*over)
+
+    def count(self, time: Fraction) -> int:
+        """Quarter notes as ticks."""
+        return time.numerator * (self.ticks // time.denominator)
 
     def number(self, key: object) -> int:
         """The number of a key."""
@@ -44,17 +60,18 @@ def fingerprints(part: Part, book: Book) -> list[Fingerprint]:
                 continue
             where = note.pitch or note.place
             midi = where.midi + (moved if note.pitch else 0) if where is not None else 60
-            attacks.append(Attack(note.at, note.duration, midi, note.pitch))
-        found.append(_fingerprint(attacks, measure.length, book))
+            at, length = book.count(note.at), book.count(note.duration)
+            attacks.append(Attack(at, length, midi, note.pitch))
+        found.append(_fingerprint(attacks, book.count(measure.length), book))
     return found
 
 
-def _fingerprint(attacks: list[Attack], length: object, book: Book) -> Fingerprint:
+def _fingerprint(attacks: list[Attack], length: int, book: Book) -> Fingerprint:
     if not attacks:
         return Fingerprint((), -1, -1, -1, -1)
     attacks.sort(key=lambda a: (a.at, a.midi))
     first = attacks[0].midi
-    # Hashing fractions is slow and every key needs the times: they get one number first.
+    # Every key needs the times: they get one number first.
     times = book.number((length, *((a.at, a.length) for a in attacks)))
     count = len(attacks)
     exact = book.number((times, *(a.midi for a in attacks)))

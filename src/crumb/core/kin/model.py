@@ -52,10 +52,11 @@ class Kin:
 class Attack:
     """A note as kin is judged by: offset from the stretch's start, length, sounding MIDI number.
 
-    A chord's notes come one after another, the lowest first.
+    Times are whole ticks, as many to a quarter note as every time of the score divides into. A
+    chord's notes come one after another, the lowest first.
     """
 
-    at: Fraction
-    length: Fraction
+    at: int
+    length: int
     midi: int
     pitch: Pitch | None

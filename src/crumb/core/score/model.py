@@ -7,11 +7,21 @@ of the measure they stand in.
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from crumb.core.score.pitch import Pitch, Transposition
 
 ZERO = Fraction(0)
+
+
+@lru_cache(maxsize=256)
+def _units(beats: str) -> int:
+    return sum(int(part) for part in beats.split("+"))
+
+
+@lru_cache(maxsize=1024)
+def _times(count: int, unit: int) -> Fraction:
+    return Fraction(4 * count, unit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,18 +35,19 @@ class Time:
     @property
     def numerator(self) -> int:
         """Units in a measure; additive signatures such as 3+2 are summed."""
-        return sum(int(part) for part in self.beats.split("+"))
+        return _units(self.beats)
 
     @property
     def length(self) -> Fraction:
         """A full measure in quarter notes."""
-        return Fraction(4 * self.numerator, self.unit)
+        return _times(_units(self.beats), self.unit)
 
     @property
     def beat(self) -> Fraction:
         """One beat in quarter notes: three units in 6/8, 9/8, 12/8; otherwise one unit."""
-        compound = self.unit >= 8 and self.numerator % 3 == 0 and self.numerator > 3
-        return Fraction(4 * (3 if compound else 1), self.unit)
+        units = _units(self.beats)
+        compound = self.unit >= 8 and units % 3 == 0 and units > 3
+        return _times(3 if compound else 1, self.unit)
 
     @property
     def text(self) -> str:

@@ -129,7 +129,9 @@ def is_held(part: Part, position: Position) -> bool:
 
 def lead_of(measure: Measure) -> Fraction:
     """Quarter notes missing in front of a measure: more than zero for a pickup only."""
-    return max(measure.nominal - measure.length, ZERO) if measure.index == 0 else ZERO
+    if measure.index:
+        return ZERO
+    return max(measure.nominal - measure.length, ZERO)
 
 
 def beat_of(measure: Measure, at: Fraction) -> Fraction:

@@ -9,10 +9,9 @@ from fractions import Fraction
 
 from crumb.core.errors import BadTempo
 from crumb.core.score.model import Part
-from crumb.core.score.position import Position
 from crumb.core.survey import fingers, slide, strings
 from crumb.core.survey.instruments import Instrument
-from crumb.core.survey.line import Stroke, against_key, beat_count, beat_index, strokes
+from crumb.core.survey.line import Stroke, beat_count, beat_index, strokes
 from crumb.core.survey.model import MeasureLoad, Spot, Survey
 from crumb.core.survey.objectives import objectives
 from crumb.core.survey.reading import reading_spots
@@ -38,14 +37,14 @@ def survey(part: Part, instrument: Instrument, *, goal_quarters: Fraction) -> Su
     beats: list[list[float]] = [[0.0] * beat_count(m) for m in part.measures]
     spots: list[list[Spot]] = [[] for _ in part.measures]
 
-    def add(cost: float, position: Position) -> None:
-        row = beats[position.index]
-        place = beat_index(part.measures[position.index], position.at)
-        row[min(max(place, 0), len(row) - 1)] += cost
+    def add(cost: float, index: int, beat: int) -> None:
+        row = beats[index]
+        row[min(max(beat, 0), len(row) - 1)] += cost
 
     _add_playing(line, instrument, add_cost=add, spots=spots)
     for spot in reading_spots(part, line, quarters=goal_quarters):
-        add(spot.weight, spot.at)
+        measure = part.measures[spot.at.index]
+        add(spot.weight, measure.index, beat_index(measure, spot.at.at))
         spots[spot.at.index].append(spot)
     rates = _rates(line, len(part.measures))
     measures = tuple(
@@ -77,7 +76,7 @@ def _add_playing(
     line: Sequence[Stroke],
     instrument: Instrument,
     *,
-    add_cost: Callable[[float, Position], None],
+    add_cost: Callable[[float, int, int], None],
     spots: list[list[Spot]],
 ) -> None:
     """Cost and spots of every note: how fast, from where, with which fingers."""
@@ -91,16 +90,16 @@ def _add_playing(
         if place:
             reasons.extend(_from_note(line, place, instrument))
         reasons.extend(techniques[place])
-        at = stroke.position
+        index = stroke.measure.index
         for weight, kind, why in reasons:
             # What hurries is harder; what has a rest before it is hardly felt.
             felt = weight * hurry * (0.5 if stroke.rest > 0.5 else 1.0)
             cost += felt
             if why:
-                told[at.index, kind] = told.get((at.index, kind), 0) + 1
-                if told[at.index, kind] <= 3:
-                    spots[at.index].append(Spot(at, kind, why, felt, stroke.note.id))
-        add_cost(cost, at)
+                told[index, kind] = told.get((index, kind), 0) + 1
+                if told[index, kind] <= 3:
+                    spots[index].append(Spot(stroke.position, kind, why, felt, stroke.note.id))
+        add_cost(cost, index, stroke.beat)
 
 
 _Reason = tuple[float, str, str]
@@ -118,12 +117,12 @@ def _at_note(stroke: Stroke, instrument: Instrument, rate: float) -> Iterable[_R
             yield 0.12 * (stroke.midi - instrument.high), "range", "High for this instrument"
         elif stroke.midi < instrument.low:
             yield 0.12 * (instrument.low - stroke.midi), "range", "Low for this instrument"
-        if against_key(stroke):
+        if stroke.altered:
             yield 0.1, "accidental", ""
     if note.tuplet:
         yield 0.06, "tuplet", ""
-    if stroke.measure.time.beat and note.at % stroke.measure.time.beat:
-        if note.tie == "start" or note.duration > stroke.measure.time.beat / 2:
+    if not stroke.is_on_beat:
+        if note.tie == "start" or 2 * note.duration > stroke.measure.time.beat:
             yield 0.25, "syncopation", "Starts off the beat and is held over it"
         elif stroke.rest > 0:
             yield 0.2, "off-beat", "Comes in off the beat"

@@ -9,7 +9,7 @@ from itertools import pairwise
 from crumb.core.score.model import Measure, Part
 from crumb.core.score.pitch import Pitch
 from crumb.core.score.position import Position
-from crumb.core.survey.line import Stroke, against_key, beat_index
+from crumb.core.survey.line import Stroke
 from crumb.core.survey.model import Spot
 
 _STRENGTH = {
@@ -52,26 +52,23 @@ def _plain(pitch: Pitch) -> str:
 
 def _accidentals(line: Sequence[Stroke]) -> Iterable[Spot]:
     """Notes against the key, and notes that were something else a moment ago."""
-    seen: dict[int, tuple[int, Fraction, Pitch]] = {}
+    seen: dict[int, tuple[int, int, Pitch]] = {}
     for stroke in line:
         pitch = stroke.note.pitch
         if pitch is None:
             continue
-        name = _plain(pitch)
-        before = seen.get(pitch.diatonic)
-        alter = int(pitch.alter)
-        recent = before is not None and stroke.measure.index - before[0] <= 1
-        if recent and before is not None and before[1] != pitch.alter:
-            was = _plain(before[2])
-            here = before[0] == stroke.measure.index
-            where = "in this measure" if here else "a measure ago"
-            yield _spot(stroke, "changed-note", f"{name} here, {was} {where}", 0.5)
-        elif against_key(stroke):
-            yield _spot(stroke, "accidental", f"{name} is not in the key", 0.3)
-        twin = _twin(pitch, alter)
-        if twin:
-            yield _spot(stroke, "enharmonic", f"{name} is {twin}", 0.4)
-        seen[pitch.diatonic] = (stroke.measure.index, pitch.alter, pitch)
+        index = stroke.measure.index
+        before = seen.get(stroke.height)
+        if before is not None and index - before[0] <= 1 and before[1] != stroke.midi:
+            where = "in this measure" if before[0] == index else "a measure ago"
+            why = f"{_plain(pitch)} here, {_plain(before[2])} {where}"
+            yield _spot(stroke, "changed-note", why, 0.5)
+        elif stroke.altered:
+            yield _spot(stroke, "accidental", f"{_plain(pitch)} is not in the key", 0.3)
+        alter = int(pitch.alter) if stroke.altered else 0
+        if alter and (twin := _twin(pitch, alter)):
+            yield _spot(stroke, "enharmonic", f"{_plain(pitch)} is {twin}", 0.4)
+        seen[stroke.height] = (index, stroke.midi, pitch)
 
 
 def _twin(pitch: Pitch, alter: int) -> str:
@@ -85,7 +82,7 @@ def _broken_patterns(line: Sequence[Stroke]) -> Iterable[Spot]:
     """A figure that came three times or more and then goes another way."""
     groups: list[tuple[int, list[Stroke]]] = []
     for stroke in line:
-        key = stroke.measure.index * 64 + beat_index(stroke.measure, stroke.note.at)
+        key = stroke.measure.index * 64 + stroke.beat
         if groups and groups[-1][0] == key:
             groups[-1][1].append(stroke)
         else:
@@ -93,8 +90,8 @@ def _broken_patterns(line: Sequence[Stroke]) -> Iterable[Spot]:
     times, last = 1, None
     for place in range(1, len(groups)):
         before, here = groups[place - 1][1], groups[place][1]
-        rhythm = _rhythm(before) == _rhythm(here) and len(here) >= 3
-        figure = rhythm and _figure(before) == _figure(here)
+        rhythm = len(here) >= 3 and _has_same_rhythm(before, here)
+        figure = rhythm and _steps(before) == _steps(here)
         if figure:
             times = times + 1 if last else 2
             last = here
@@ -107,17 +104,15 @@ def _broken_patterns(line: Sequence[Stroke]) -> Iterable[Spot]:
         times, last = 1, None
 
 
-def _rhythm(group: Sequence[Stroke]) -> tuple[Fraction, ...]:
-    return tuple(s.start - group[0].start for s in group)
+def _has_same_rhythm(one: Sequence[Stroke], two: Sequence[Stroke]) -> bool:
+    return len(one) == len(two) and all(
+        abs((a.start - one[0].start) - (b.start - two[0].start)) < 1e-6
+        for a, b in zip(one, two, strict=True)
+    )
 
 
 def _steps(group: Sequence[Stroke]) -> list[int]:
-    heights = [s.note.pitch.diatonic if s.note.pitch else 0 for s in group]
-    return [b - a for a, b in pairwise(heights)]
-
-
-def _figure(group: Sequence[Stroke]) -> tuple[int, ...]:
-    return tuple(_steps(group))
+    return [b.height - a.height for a, b in pairwise(group)]
 
 
 def _first_difference(before: Sequence[Stroke], here: Sequence[Stroke]) -> Stroke:
@@ -129,35 +124,28 @@ def _first_difference(before: Sequence[Stroke], here: Sequence[Stroke]) -> Strok
 
 def _rests(part: Part, line: Sequence[Stroke]) -> Iterable[Spot]:
     """Rests that are miscounted: long ones, crooked ones, fermatas on nothing."""
-    attacks = {stroke.start: stroke for stroke in line}
-    silent_since: Fraction | None = None
+    first_in: dict[int, Stroke] = {}
+    for stroke in line:
+        first_in.setdefault(stroke.measure.index, stroke)
+    silent_since: int | None = None
     for measure in part.measures:
         if all(n.is_rest for n in measure.notes):
-            if silent_since is None:
-                silent_since = part.starts[measure.index]
+            silent_since = measure.index if silent_since is None else silent_since
         elif silent_since is not None:
-            first = next((n for n in measure.notes if n.is_attack), None)
-            waited = sum(
-                1 for i in part.starts[:-1] if silent_since <= i < part.starts[measure.index]
-            )
-            if first is not None and waited >= 2:
-                off = first.at % measure.time.beat != 0
-                late = (
-                    " and not on a beat" if off else "" if first.at == 0 else ", inside the measure"
-                )
-                stroke = attacks.get(part.starts[measure.index] + first.at)
-                if stroke is not None:
-                    yield _spot(
-                        stroke,
-                        "rest-count",
-                        f"Comes in after {waited} measures of rest{late}",
-                        0.3 + 0.5 * off,
-                    )
+            waited = measure.index - silent_since
+            entry = first_in.get(measure.index)
+            if entry is not None and waited >= 2:
+                late = "" if entry.note.at == 0 else ", inside the measure"
+                late = late if entry.is_on_beat else " and not on a beat"
+                why = f"Comes in after {waited} measures of rest{late}"
+                yield _spot(entry, "rest-count", why, 0.3 if entry.is_on_beat else 0.8)
             silent_since = None
         yield from _short_rests(measure)
 
 
 def _short_rests(measure: Measure) -> Iterable[Spot]:
+    if not any(n.is_rest for n in measure.notes):
+        return
     beat = measure.time.beat
     notes = [n for n in measure.notes if n.staff == 1 and not n.hidden]
     voice = min((n.voice for n in notes), default="1")
@@ -197,15 +185,16 @@ def _dynamics(part: Part) -> Iterable[Spot]:
 
 def _changes(part: Part, line: Sequence[Stroke], second: float) -> Iterable[Spot]:
     """Bow to finger, mutes, other ways of playing, with the time there is for it."""
-    starts = [stroke.start for stroke in line]
+    starts: list[float] = []
     for measure in part.measures:
         for mark in measure.directions:
             if mark.kind != "words":
                 continue
             at = Position(measure.index, mark.at)
-            place = part.starts[measure.index] + mark.at
+            place = float(part.starts[measure.index] + mark.at)
             change = next((c for c in _CHANGES if c[0].search(mark.text)), None)
             if change is not None:
+                starts = starts or [stroke.start for stroke in line]
                 yield _tool_change(change, at, place, line, starts, second)
             elif _TECHNIQUES.search(mark.text):
                 yield Spot(at, "technique", f"Another way of playing: {mark.text}", 0.3)
@@ -214,13 +203,13 @@ def _changes(part: Part, line: Sequence[Stroke], second: float) -> Iterable[Spot
 def _tool_change(
     change: tuple[re.Pattern[str], float, str],
     at: Position,
-    place: Fraction,
+    place: float,
     line: Sequence[Stroke],
-    starts: Sequence[Fraction],
+    starts: Sequence[float],
     second: float,
 ) -> Spot:
     _, wanted, name = change
-    after = bisect_left(starts, place)
+    after = bisect_left(starts, place - 1e-6)
     kind = "mute" if name.startswith("Mute") else "pizz-arco"
     if 0 < after < len(line):
         stroke = line[after]

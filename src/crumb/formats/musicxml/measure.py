@@ -23,7 +23,7 @@ from crumb.core.score.model import (
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
 from crumb.core.score.pitch import Transposition
 from crumb.formats.musicxml.notes import children_of, read_note
-from crumb.formats.musicxml.numbers import exact, in_quarters, text_of, whole
+from crumb.formats.musicxml.numbers import Ticks, exact, in_quarters, text_of, ticks, whole
 
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
 _MAX_DIVISIONS = 1_000_000
@@ -61,9 +61,11 @@ class MeasureReader:
         self.number = (self.element.get("number") or str(self.index + 1)).strip()[:12]
         self.where = f"{self.state.label}, measure {self.number}"
         self.before = (self.state.time, self.state.key, tuple(self.state.clefs))
-        self.cursor = ZERO
-        self.furthest = ZERO
-        self.chord_start = ZERO
+        # Places in the file's own ticks: whole numbers are many times faster than fractions.
+        self.cursor: Ticks = 0
+        self.furthest: Ticks = 0
+        self.chord_start: Ticks = 0
+        self.moved_back = False
         self.notes: list[Note] = []
         self.directions: list[Direction] = []
         self.changes: list[Change] = []
@@ -87,8 +89,8 @@ class MeasureReader:
 
     def _measure(self) -> Measure:
         time, key, clefs = self._opening()
-        length = self.furthest or time.length
-        notes = tuple(sorted(self.notes, key=lambda n: (n.staff, n.voice, n.at)))
+        length = self._quarters(self.furthest) or time.length
+        notes = self._in_order()
         if not any(n.beams for n in notes) and any(n.type in FLAGS for n in notes):
             lead = max(time.length - length, ZERO) if self.index == 0 else ZERO
             notes = beam(notes, beam_length(time), lead)
@@ -110,6 +112,12 @@ class MeasureReader:
             multi_rest=self.multi_rest,
         )
 
+    def _in_order(self) -> tuple[Note, ...]:
+        """By staff, voice and time; most measures have one voice and are in order already."""
+        if len({(n.staff, n.voice) for n in self.notes}) == 1 and not self.moved_back:
+            return tuple(self.notes)
+        return tuple(sorted(self.notes, key=lambda n: (n.staff, n.voice, n.at)))
+
     def _opening(self) -> tuple[Time, Key, tuple[Clef, ...]]:
         """What is in force at the left barline, changes printed there included."""
         time, key, clefs = self.before
@@ -128,9 +136,7 @@ class MeasureReader:
         state = self.state
         divisions = element.findtext("divisions")
         if divisions is not None:
-            state.divisions = exact(divisions, self.where)
-            if not 0 < state.divisions <= _MAX_DIVISIONS:
-                raise UnreadableFile(f"{self.where}: {divisions[:20]} divisions to a quarter.")
+            self._set_divisions(exact(divisions, self.where))
         staves = element.findtext("staves")
         if staves is not None:
             state.staves = min(max(whole(staves, self.where), 1), 8)
@@ -146,7 +152,7 @@ class MeasureReader:
                 if abs(count) > 14:
                     raise UnreadableFile(f"{self.where}: a key of {count} accidentals.")
                 state.key = Key(count, text_of(key, "mode"))
-                self.changes.append(Change(self.cursor, key=state.key))
+                self.changes.append(Change(self._quarters(self.cursor), key=state.key))
         self._time(element)
         for clef in element.findall("clef"):
             self._clef(clef)
@@ -156,6 +162,18 @@ class MeasureReader:
         rests = element.findtext("measure-style/multiple-rest")
         if rests is not None:
             self.multi_rest = whole(rests, self.where)
+
+    def _set_divisions(self, divisions: Fraction) -> None:
+        if not 0 < divisions <= _MAX_DIVISIONS:
+            raise UnreadableFile(f"{self.where}: {divisions} divisions to a quarter.")
+        ratio = divisions / self.state.divisions
+        if self.furthest and ratio != 1:
+            self.cursor, self.furthest = self.cursor * ratio, self.furthest * ratio
+            self.chord_start *= ratio
+        self.state.divisions = divisions
+
+    def _quarters(self, place: Ticks) -> Fraction:
+        return in_quarters(place, self.state.divisions)
 
     def _time(self, element: etree._Element) -> None:
         time = element.find("time")
@@ -179,7 +197,7 @@ class MeasureReader:
         if signature.numerator < 1:
             raise UnreadableFile(f"{self.where}: a time signature of no beats.")
         self.state.time = signature
-        self.changes.append(Change(self.cursor, time=signature))
+        self.changes.append(Change(self._quarters(self.cursor), time=signature))
 
     def _clef(self, clef: etree._Element) -> None:
         staff = int(clef.get("number") or 1) if (clef.get("number") or "1").isdigit() else 1
@@ -194,26 +212,26 @@ class MeasureReader:
         )
         if 1 <= staff <= len(self.state.clefs):
             self.state.clefs[staff - 1] = made
-            self.changes.append(Change(self.cursor, clef=made, staff=staff))
+            self.changes.append(Change(self._quarters(self.cursor), clef=made, staff=staff))
 
-    def _duration(self, text: str | None) -> Fraction:
-        duration = in_quarters(text or "", self.state.divisions)
-        if duration is None:
-            duration = exact(text, self.where)  # which says what is wrong
-        if not 0 <= duration <= _MAX_MEASURE:
-            raise UnreadableFile(f"{self.where}: a note lasts {duration} quarter notes.")
+    def _duration(self, text: str | None) -> Ticks:
+        duration = ticks(text, self.where)
+        if not 0 <= duration <= _MAX_MEASURE * self.state.divisions:
+            length = self._quarters(duration)
+            raise UnreadableFile(f"{self.where}: a note lasts {length} quarter notes.")
         return duration
 
     def _note(self, element: etree._Element) -> None:
         children = children_of(element)
         is_grace = "grace" in children
-        duration = ZERO if is_grace else self._note_duration(children)
+        duration = 0 if is_grace else self._note_duration(children)
         in_chord = "chord" in children
-        at = self.chord_start if in_chord and not is_grace else self.cursor
+        at = self._quarters(self.chord_start if in_chord and not is_grace else self.cursor)
         if not in_chord and not is_grace:
             self.chord_start = self.cursor
             self.cursor += duration
-            self.furthest = max(self.furthest, self.cursor)
+            if self.cursor > self.furthest:
+                self.furthest = self.cursor
         serial = len(self.notes)
         tail = f"{self.index}-{at.numerator}_{at.denominator}-{serial}"
         self.notes.append(
@@ -222,7 +240,7 @@ class MeasureReader:
                 children,
                 note_id=lambda is_rest: ("r" if is_rest else "n") + tail,
                 at=at,
-                duration=duration,
+                duration=self._quarters(duration),
                 where=self.where,
                 unread=self._unread,
             )
@@ -231,16 +249,17 @@ class MeasureReader:
     def _unread(self, what: str) -> None:
         self.state.unread.setdefault(what, []).append(self.number)
 
-    def _note_duration(self, children: dict[str, etree._Element]) -> Fraction:
+    def _note_duration(self, children: dict[str, etree._Element]) -> Ticks:
         duration = children.get("duration")
         if duration is None and "cue" in children:
             kind = children.get("type")
             name = (kind.text or "").strip() if kind is not None else ""
-            return _TYPE_LENGTHS.get(name, ZERO)
+            return _TYPE_LENGTHS.get(name, ZERO) * self.state.divisions
         return self._duration(duration.text if duration is not None else None)
 
     def _backup(self, element: etree._Element) -> None:
-        self.cursor = max(self.cursor - self._duration(element.findtext("duration")), ZERO)
+        self.moved_back = True
+        self.cursor = max(self.cursor - self._duration(element.findtext("duration")), 0)
 
     def _forward(self, element: etree._Element) -> None:
         self.cursor += self._duration(element.findtext("duration"))
@@ -248,7 +267,7 @@ class MeasureReader:
 
     def _direction(self, element: etree._Element) -> None:
         offset = element.findtext("offset")
-        at = self.cursor
+        at = self._quarters(self.cursor)
         if offset is not None:
             at = max(at + exact(offset, self.where) / self.state.divisions, ZERO)
         above = element.get("placement") != "below"
@@ -301,7 +320,7 @@ class MeasureReader:
     def _sound(
         self, element: etree._Element, *, printed: bool = False, at: Fraction | None = None
     ) -> None:
-        place = self.cursor if at is None else at
+        place = self._quarters(self.cursor) if at is None else at
         for jump in _JUMPS:
             if element.get(jump):
                 self.directions.append(Direction(place, "jump", jump))

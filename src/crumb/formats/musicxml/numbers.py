@@ -8,6 +8,7 @@ from lxml import etree
 
 from crumb.core.errors import UnreadableFile
 
+Ticks = int | Fraction
 _INTEGER = re.compile(r"^[+-]?\d{1,9}$")
 _DECIMAL = re.compile(r"^[+-]?(\d{1,9}(\.\d{0,9})?|\.\d{1,9})$")
 
@@ -54,8 +55,19 @@ def _decimal(clean: str) -> Fraction | None:
     return Fraction(clean) if _DECIMAL.match(clean) else None
 
 
-@lru_cache(maxsize=2048)
-def in_quarters(text: str, divisions: Fraction) -> Fraction | None:
-    """A duration of the file in quarter notes; None if it is no number."""
-    ticks = _decimal(text.strip())
-    return None if ticks is None else ticks / divisions
+def ticks(text: str | None, where: str) -> Ticks:
+    """A duration of the file in its own divisions, whole wherever it can be.
+
+    Raises:
+        UnreadableFile: it is no number.
+    """
+    clean = (text or "").strip()
+    if len(clean) < 10 and clean.isascii() and clean.isdigit():
+        return int(clean)
+    return exact(clean, where)
+
+
+@lru_cache(maxsize=8192)
+def in_quarters(count: Ticks, divisions: Fraction) -> Fraction:
+    """Ticks as quarter notes."""
+    return Fraction(count) / divisions
