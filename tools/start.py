@@ -83,6 +83,7 @@ def _wait_until_up(server: subprocess.Popen[bytes], port: int) -> None:
 def _serve(data: Path, port: int, *, demo: bool) -> None:
     cluster = Cluster(data / "pg", free_port())
     server: subprocess.Popen[bytes] | None = None
+    worker: subprocess.Popen[bytes] | None = None
     try:
         cluster.start()
         env = {
@@ -109,6 +110,7 @@ def _serve(data: Path, port: int, *, demo: bool) -> None:
             cwd=ROOT,
             env=env,
         )  # fmt: skip
+        worker = subprocess.Popen([str(PYTHON), "-m", "crumb.jobs"], cwd=ROOT, env=env)
         _wait_until_up(server, port)
         say(f"\nCrumb is at http://127.0.0.1:{port}\n{told}")
         if not demo:
@@ -116,12 +118,13 @@ def _serve(data: Path, port: int, *, demo: bool) -> None:
         say("Ctrl-C stops it.")
         server.wait()
     finally:
-        if server is not None and server.poll() is None:
-            server.terminate()
-            try:
-                server.wait(10)
-            except subprocess.TimeoutExpired:
-                server.kill()
+        for process in (server, worker):
+            if process is not None and process.poll() is None:
+                process.terminate()
+                try:
+                    process.wait(10)
+                except subprocess.TimeoutExpired:
+                    process.kill()
         cluster.stop()
 
 

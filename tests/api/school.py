@@ -15,6 +15,8 @@ from crumb.api import deps
 from crumb.api.main import create_app
 from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
+from crumb.jobs.app import get_queue
+from crumb.services.importing import work_off
 from crumb.services.signing_in import hash_secret, new_class_code
 from crumb.store.files import FolderStore
 from crumb.store.tables import Person, Program
@@ -34,8 +36,21 @@ def app_on(new_session: sessionmaker[Session], files: Path) -> FastAPI:
             yield opened
 
     app.dependency_overrides[deps.get_session] = session
-    app.dependency_overrides[deps.get_files] = lambda: FolderStore(files)
+    store = FolderStore(files)
+    app.dependency_overrides[deps.get_files] = lambda: store
+    app.dependency_overrides[get_queue] = lambda: AtOnce(new_session, store)
     return app
+
+
+@dataclass
+class AtOnce:
+    """A queue that works everything off at once, in the place of a worker."""
+
+    new_session: sessionmaker[Session]
+    files: FolderStore
+
+    def put(self, import_id: UUID) -> None:
+        work_off(self.new_session, self.files, import_id)
 
 
 @dataclass
@@ -92,13 +107,24 @@ def ok(response: httpx.Response) -> Any:
 
 def with_music(school: School) -> School:
     """The etude, brought in and split every two measures."""
-    piece = ok(school.director.post("/api/pieces", files={"file": ("etude.musicxml", ETUDE)}))
+    piece = brought_in(school, ETUDE)
     part_id = piece["parts"][0]["id"]
     school.ids["part"] = part_id
     school.ids["piece"] = piece["id"]
     view = edit(school, op="by-measures", measures=2, version=0)
     school.ids["chunks"] = view["chunks"]
     return school
+
+
+def brought_in(
+    school: School, data: bytes, name: str = "etude.musicxml", **form: str
+) -> dict[str, Any]:
+    """The piece that an upload becomes."""
+    sent = school.director.post("/api/imports", files={"file": (name, data)}, data=form)
+    school.ids["import"] = ok(sent)["id"]
+    job = ok(school.director.get(f"/api/imports/{school.ids['import']}"))
+    assert job["state"] == "done", job["message"]
+    return job["piece"]
 
 
 def edit(school: School, **body: Any) -> Any:

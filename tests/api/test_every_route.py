@@ -16,6 +16,7 @@ from tests.api.school import (
     an_assignment,
     an_item,
     assigned,
+    ok,
     play,
     with_music,
 )
@@ -30,14 +31,23 @@ OPEN = {
 }
 """What anyone may call; each does nothing for those it does not know."""
 ANY_MEMBER = {"getMe"}
-STUDENTS = {"getToday", "getStand", "recordRepetitions", "retractRepetition", "getMyMap"}
+MARKS = {"listMarks", "addMark", "removeMark", "restoreMark"}
+"""For directors and students, each with their own."""
+STUDENTS = {
+    "getToday",
+    "getStand",
+    "recordRepetitions",
+    "retractRepetition",
+    "getMyMap",
+    "getMyScore",
+}
 OWN_LISTS = {
     "listPieces",
     "listSections",
     "listAssignments",
     "listDrills",
     "createSection",
-    "uploadPiece",
+    "startImport",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -48,6 +58,11 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     repetition = a_repetition(home.ids["items"][0])
     play(home.students[0], repetition)
     home.ids["repetition"] = repetition["id"]
+    home.ids["kin"] = ok(home.director.get(f"/api/parts/{home.ids['part']}/kin"))[0]["id"]
+    mark = {"kind": "warning", "at": {"index": 1, "at": "0"}}
+    home.ids["mark"] = ok(home.director.post(f"/api/parts/{home.ids['part']}/marks", json=mark))[
+        "id"
+    ]
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
 
@@ -69,6 +84,10 @@ def filled(path: str, school: School) -> str:
         "assignment_id": school.ids["assignment"],
         "item_id": school.ids["items"][0],
         "repetition_id": school.ids["repetition"],
+        "piece_id": school.ids["piece"],
+        "import_id": school.ids["import"],
+        "kin_id": school.ids["kin"],
+        "mark_id": school.ids["mark"],
     }
     return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
 
@@ -77,7 +96,13 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
     bodies: dict[str, dict[str, Any]] = {
         "createSection": {"json": {"name": f"Section {uuid4().hex[:6]}"}},
         "addStudents": {"json": {"names": ["A new name"]}},
-        "uploadPiece": {"files": {"file": ("x.musicxml", b"nothing")}},
+        "startImport": {"files": {"file": ("x.musicxml", b"nothing")}},
+        "putParts": {"json": {"parts": [{"part_id": school.ids["part"], "played_on": "Oboe"}]}},
+        "findPlace": {"params": {"say": "3"}},
+        "judgeKin": {"json": {"verdict": "confirmed"}},
+        "chunkOfDifference": {"json": {"version": 1}},
+        "addMark": {"json": {"kind": "warning", "at": {"index": 1, "at": "0"}}},
+        "setLeader": {"json": {"is_leader": True}},
         "setGoal": {"json": {"goal_bpm": 110}},
         "editChunks": {"json": {"op": "merge", "version": 1, "place": 0}},
         "workOutDrill": {"json": an_item(school)},
@@ -103,7 +128,7 @@ def test_nobody_gets_in_anywhere(app: FastAPI, schools: tuple[School, School]):
 def test_a_student_calls_only_what_is_for_students(app: FastAPI, schools: tuple[School, School]):
     home, _ = schools
     for operation, method, path in operations(app):
-        if operation in OPEN | ANY_MEMBER | STUDENTS:
+        if operation in OPEN | ANY_MEMBER | STUDENTS | MARKS:
             continue
         assert call(home.students[0], home, operation, method, path) == 403, operation
 
@@ -122,6 +147,13 @@ def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[Sch
             continue
         client = away.students[0] if operation in STUDENTS else away.director
         assert call(client, home, operation, method, path) == 404, operation
+
+
+def test_students_of_another_program_find_no_marks(app: FastAPI, schools: tuple[School, School]):
+    home, away = schools
+    for operation, method, path in operations(app):
+        if operation in MARKS:
+            assert call(away.students[0], home, operation, method, path) == 404, operation
 
 
 def test_a_classmate_cannot_touch_anothers_work(app: FastAPI, schools: tuple[School, School]):

@@ -1,11 +1,11 @@
 import pytest
 
 from crumb.demo.etude import COMPOSER, TITLE
-from tests.api.school import ETUDE, School, edit, ok
+from tests.api.school import ETUDE, School, brought_in, edit, ok
 
 
 def test_a_part_is_brought_in_with_what_a_director_wants_to_know(school: School):
-    piece = ok(school.director.post("/api/pieces", files={"file": ("etude.musicxml", ETUDE)}))
+    piece = brought_in(school, ETUDE)
     assert (piece["title"], piece["composer"]) == (TITLE, COMPOSER)
     (part,) = piece["parts"]
     known = {k: part[k] for k in ("name", "key_fifths", "time", "tempo", "goal_bpm", "measures")}
@@ -32,7 +32,7 @@ def test_a_part_is_brought_in_with_what_a_director_wants_to_know(school: School)
     ],
 )
 def test_a_file_that_is_no_music_says_why_and_leaves_nothing(school: School, name, data, reason):
-    answer = school.director.post("/api/pieces", files={"file": (name, data)})
+    answer = school.director.post("/api/imports", files={"file": (name, data)})
     assert answer.status_code == 422
     assert reason in answer.json()["detail"]
     assert ok(school.director.get("/api/pieces")) == []
@@ -40,8 +40,8 @@ def test_a_file_that_is_no_music_says_why_and_leaves_nothing(school: School, nam
 
 def test_what_does_not_add_up_is_told_with_measure_numbers(school: School):
     short = ETUDE.replace(b"<duration>4</duration>", b"<duration>3</duration>", 2)
-    piece = ok(school.director.post("/api/pieces", files={"file": ("odd.musicxml", short)}))
-    assert any("add up" in text for text in piece["parts"][0]["findings"])
+    piece = brought_in(school, short, "odd.musicxml")
+    assert any("Shorter than" in text for text in piece["parts"][0]["findings"])
 
 
 def test_the_part_is_engraved(music_school: School):
@@ -107,7 +107,7 @@ def test_chunks_that_come_back_are_the_same_chunks(music_school: School):
 
 
 def test_the_first_cut_needs_no_split_before_it(school: School):
-    piece = ok(school.director.post("/api/pieces", files={"file": ("etude.musicxml", ETUDE)}))
+    piece = brought_in(school, ETUDE)
     school.ids["part"] = piece["parts"][0]["id"]
     cut = edit(school, op="split", version=0, at={"index": 33, "at": "0"})
     assert [c["label"] for c in cut["chunks"]] == ["0–32+", "33–64"]

@@ -7,7 +7,9 @@ from typing import Annotated
 from fastapi import Cookie, Depends
 from sqlalchemy.orm import Session
 
+from crumb.jobs.app import get_queue
 from crumb.services.errors import NotAllowed
+from crumb.services.importing import Queue
 from crumb.services.signing_in import who_is
 from crumb.services.who import Who
 from crumb.store.files import FileStore, get_files
@@ -24,6 +26,7 @@ def get_session() -> Iterator[Session]:
 
 Db = Annotated[Session, Depends(get_session)]
 Files = Annotated[FileStore, Depends(get_files)]
+Jobs = Annotated[Queue, Depends(get_queue)]
 Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
 
 

@@ -9,7 +9,17 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.base import RequestResponseEndpoint
 
 from crumb.api import errors
-from crumb.api.routes import assignments, drills, music, people, practice, session, wall
+from crumb.api.routes import (
+    assignments,
+    drills,
+    marks,
+    music,
+    people,
+    practice,
+    session,
+    splitting,
+    wall,
+)
 from crumb.settings import get_settings
 
 _POLICY = (
@@ -31,7 +41,7 @@ def create_app() -> FastAPI:
     errors.install(app)
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)
     app.middleware("http")(_guarded)
-    for module in (session, people, music, drills, assignments, practice, wall):
+    for module in (session, people, music, splitting, marks, drills, assignments, practice, wall):
         app.include_router(module.router, prefix="/api")
     app.add_api_route("/api/health", _health, methods=["GET"], operation_id="getHealth")
     _serve_page(app, get_settings().web_dir)

@@ -3,6 +3,7 @@
 import re
 from datetime import date, datetime
 from decimal import Decimal
+from enum import StrEnum
 from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
@@ -28,6 +29,40 @@ LayoutName = Literal["page", "phone-page", "snippet", "phone-snippet"]
 def to_fraction(value: Decimal) -> Fraction:
     """A decimal from the wire, exactly."""
     return Fraction(value)
+
+
+class ImportState(StrEnum):
+    """How far an import is."""
+
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    FAILED = "failed"
+
+
+class Relation(StrEnum):
+    """How two stretches are alike."""
+
+    IDENTICAL = "identical"
+    TRANSPOSED = "transposed"
+    AUGMENTED = "augmented"
+    NEAR = "near"
+    SAME_RHYTHM = "same-rhythm"
+
+
+class Verdict(StrEnum):
+    """What the director said of a kin link."""
+
+    CONFIRMED = "confirmed"
+    REFUSED = "refused"
+
+
+class Layer(StrEnum):
+    """Whose marks they are."""
+
+    DIRECTOR = "director"
+    LEADER = "leader"
+    OWN = "own"
 
 
 class SetupState(BaseModel):
@@ -74,6 +109,13 @@ class StudentRow(BaseModel):
 
     id: UUID
     name: str
+    is_leader: bool = False
+
+
+class LeaderIn(BaseModel):
+    """Whether a student leads the section."""
+
+    is_leader: bool
 
 
 class SectionOut(BaseModel):
@@ -121,6 +163,20 @@ class PartOut(BaseModel):
     notes: int
     findings: list[str]
     goal_bpm: float
+    transpose: int = 0
+    playing_seconds: float = 0
+    measures_played: int = 0
+    played_on: str = ""
+    is_set_aside: bool = False
+    section_ids: list[UUID] = []
+
+
+class ReportLine(BaseModel):
+    """One thing said about an import: what was read, not kept, moved, or is remarkable."""
+
+    kind: Literal["read", "remark", "not-kept", "moved"]
+    part: str
+    text: str
 
 
 class PieceOut(BaseModel):
@@ -132,6 +188,36 @@ class PieceOut(BaseModel):
     file_name: str
     created_at: datetime
     parts: list[PartOut]
+    report: list[ReportLine]
+
+
+class ImportOut(BaseModel):
+    """An upload on its way: how far it is, and the piece once it is there."""
+
+    id: UUID
+    file_name: str
+    state: ImportState
+    stage: str
+    done: int
+    total: int
+    message: str
+    piece: PieceOut | None
+
+
+class PartWishIn(BaseModel):
+    """A part as the director wants it: wanted or not, on what, by whom."""
+
+    part_id: UUID
+    is_set_aside: bool = False
+    played_on: Annotated[str, StringConstraints(max_length=40)]
+    section_ids: Annotated[list[UUID], Field(max_length=20)] = []
+    new_section: Annotated[str, StringConstraints(max_length=80)] = ""
+
+
+class PartsIn(BaseModel):
+    """What to do with the parts of a piece."""
+
+    parts: Annotated[list[PartWishIn], Field(max_length=200)]
 
 
 class MeasureOut(BaseModel):
@@ -183,14 +269,162 @@ class ChunkOut(BaseModel):
     landing: bool
 
 
+class EdgeOut(BaseModel):
+    """A cut, the depth from which it divides the part, and why it is there."""
+
+    at: PositionOut
+    depth: int
+    reasons: list[str]
+
+
+class OrderOut(BaseModel):
+    """In which order the chunks are learned, and why."""
+
+    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    chunk_ids: list[UUID]
+    why: str
+
+
+class SeamOut(BaseModel):
+    """The crossing from one chunk into the next."""
+
+    label: str
+    start: PositionOut
+    end: PositionOut
+
+
 class MapOut(BaseModel):
-    """The chunk map in force; version 0 is not split yet."""
+    """The chunk map in force; version 0 is not split yet.
+
+    ``levels`` are the chunks at each depth; the first is ``chunks``. ``section_id``: whose own map
+    this is, nothing for everybody's.
+    """
 
     version: int
     edit: str
     can_undo: bool
     can_redo: bool
     chunks: list[ChunkOut]
+    levels: list[list[ChunkOut]]
+    edges: list[EdgeOut]
+    seams: list[SeamOut]
+    order: OrderOut
+    section_id: UUID | None
+
+
+class SpotOut(BaseModel):
+    """A place to look at, and why."""
+
+    at: PositionOut
+    kind: str
+    why: str
+    weight: float
+
+
+class MeasureLoadOut(BaseModel):
+    """How hard a measure is, beat by beat."""
+
+    load: float
+    beats: list[float]
+    notes_per_second: float
+    spots: list[SpotOut]
+
+
+class ObjectiveOut(BaseModel):
+    """Something the piece is about."""
+
+    kind: str
+    text: str
+    measures: list[int]
+
+
+class SurveyOut(BaseModel):
+    """A part read for one instrument and goal tempo."""
+
+    instrument: str
+    crux: int
+    crux_number: str
+    measures: list[MeasureLoadOut]
+    objectives: list[ObjectiveOut]
+    instruments: list[str]
+
+
+class StretchOut(BaseModel):
+    """Measures of a part, first and last by index."""
+
+    part_id: UUID
+    part: str
+    label: str
+    first: int
+    last: int
+
+
+class KinOut(BaseModel):
+    """Two stretches that are alike, and what the director said of it."""
+
+    id: UUID
+    a: StretchOut
+    b: StretchOut
+    relation: Relation
+    text: str
+    verdict: Verdict | None
+    differs: int
+
+
+class VerdictIn(BaseModel):
+    """Confirmed, refused, or open again."""
+
+    verdict: Verdict | None
+
+
+class DeltaIn(BaseModel):
+    """Make a chunk of what differs."""
+
+    version: int
+
+
+class PlaceOut(BaseModel):
+    """What an address means."""
+
+    label: str
+    start: PositionOut
+    end: PositionOut
+
+
+class MarkIn(BaseModel):
+    """Something to write into a part."""
+
+    kind: Annotated[str, StringConstraints(max_length=20)]
+    text: Annotated[str, StringConstraints(max_length=80)] = ""
+    at: PositionOut
+    section_id: UUID | None = None
+    as_leader: bool = False
+
+
+class MarkOut(BaseModel):
+    """Something written into a part."""
+
+    id: UUID
+    layer: Layer
+    kind: str
+    name: str
+    text: str
+    at: PositionOut
+    section_id: UUID | None
+    is_mine: bool
+
+
+class MyScoreOut(BaseModel):
+    """A part as a student sees it: engraved with its marks."""
+
+    title: str
+    part: str
+    svg: str
+    marks: list[MarkOut]
+    leads: bool
+
+
+Depth = Annotated[int, Field(ge=0, le=9)]
 
 
 class SplitByMeasures(BaseModel):
@@ -206,6 +440,7 @@ class SplitHere(BaseModel):
 
     op: Literal["split"]
     version: int
+    depth: Depth = 0
     at: PositionOut
 
 
@@ -214,6 +449,7 @@ class MergeNext(BaseModel):
 
     op: Literal["merge"]
     version: int
+    depth: Depth = 0
     place: int
 
 
@@ -222,6 +458,7 @@ class MoveEdge(BaseModel):
 
     op: Literal["move-edge"]
     version: int
+    depth: Depth = 0
     place: int
     beats: Annotated[int, Field(ge=-64, le=64)]
 
@@ -231,6 +468,7 @@ class MoveEdgeTo(BaseModel):
 
     op: Literal["move-edge-to"]
     version: int
+    depth: Depth = 0
     place: int
     at: PositionOut
 
@@ -240,8 +478,35 @@ class SetLanding(BaseModel):
 
     op: Literal["landing"]
     version: int
+    depth: Depth = 0
     place: int
     on: bool
+
+
+class Propose(BaseModel):
+    """Divide anew as proposed."""
+
+    op: Literal["propose"]
+    version: int
+    by: Literal["phrases", "lines", "marks", "load"]
+
+
+class DivideFurther(BaseModel):
+    """Divide one chunk a level further, or join everything inside it again."""
+
+    op: Literal["divide", "join-inside"]
+    version: int
+    depth: Depth = 0
+    place: int
+
+
+class PutInOrder(BaseModel):
+    """Say in which order the chunks are learned."""
+
+    op: Literal["order"]
+    version: int
+    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    by_hand: Annotated[list[UUID], Field(max_length=2000)] = []
 
 
 class StepThrough(BaseModel):
@@ -252,7 +517,16 @@ class StepThrough(BaseModel):
 
 
 MapEdit = Annotated[
-    SplitByMeasures | SplitHere | MergeNext | MoveEdge | MoveEdgeTo | SetLanding | StepThrough,
+    SplitByMeasures
+    | SplitHere
+    | MergeNext
+    | MoveEdge
+    | MoveEdgeTo
+    | SetLanding
+    | Propose
+    | DivideFurther
+    | PutInOrder
+    | StepThrough,
     Field(discriminator="op"),
 ]
 

@@ -1,42 +1,58 @@
 """From what services return to what goes over the wire."""
 
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
+from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from crumb.api import schemas as s
 from crumb.core.drills import DrillKind, drill_kind
+from crumb.core.score.address import span_label
+from crumb.core.score.marks import KINDS
 from crumb.core.score.position import Position, beat_positions
+from crumb.core.split.order import ordered
+from crumb.core.split.proposals import seams
+from crumb.core.survey.instruments import INSTRUMENTS
 from crumb.core.tempo.climb import Climb
 from crumb.core.tempo.ladder import start_tempo
 from crumb.services.bench import LadderSettings, Worked, engraved, fastest_notes
+from crumb.services.kinship import KinView
 from crumb.services.music import PartInHand
 from crumb.services.practice import TodayItem
 from crumb.services.splitting import ChunkView, MapView
+from crumb.services.surveying import survey_of
 from crumb.services.wall import Cell
-from crumb.store.tables import Piece, PiecePart
+from crumb.services.who import Who
+from crumb.store.tables import Mark, Piece, PiecePart
 
 
-def part_out(row: PiecePart) -> s.PartOut:
+def part_out(row: PiecePart, section_ids: Sequence[UUID] = ()) -> s.PartOut:
     """A part at a glance."""
     return s.PartOut(
         id=row.id,
         name=row.name,
         instrument=row.instrument,
         goal_bpm=float(row.goal_bpm),
+        played_on=row.played_on,
+        is_set_aside=row.is_set_aside,
+        section_ids=list(section_ids),
         **row.facts,
     )
 
 
-def piece_out(piece: Piece, parts: list[PiecePart]) -> s.PieceOut:
-    """A piece with its parts."""
+def piece_out(
+    piece: Piece, parts: list[PiecePart], sections: Mapping[UUID, Sequence[UUID]]
+) -> s.PieceOut:
+    """A piece with its parts and who plays them."""
     return s.PieceOut(
         id=piece.id,
         title=piece.title,
         composer=piece.composer,
         file_name=piece.file_name,
         created_at=piece.created_at,
-        parts=[part_out(row) for row in parts],
+        parts=[part_out(row, sections.get(row.id, ())) for row in parts],
+        report=[s.ReportLine(**line) for line in piece.report],
     )
 
 
@@ -80,14 +96,106 @@ def chunk_out(chunk: ChunkView) -> s.ChunkOut:
     )
 
 
-def map_out(view: MapView) -> s.MapOut:
-    """A chunk map."""
+def map_out(hand: PartInHand, view: MapView) -> s.MapOut:
+    """A chunk map with its seams and its order worked out."""
+    spans = [c.span for c in view.chunks]
+    places = [c.id for c in view.chunks]
+    by_hand = [places.index(i) for i in view.order.by_hand if i in places]
+    order = ordered(hand.part, survey_of(hand), spans, view.order.kind, by_hand)
     return s.MapOut(
         version=view.version,
         edit=view.edit,
         can_undo=view.can_undo,
         can_redo=view.can_redo,
         chunks=[chunk_out(c) for c in view.chunks],
+        levels=[[chunk_out(c) for c in level] for level in view.levels],
+        edges=[
+            s.EdgeOut(at=position_out(e.at), depth=e.depth, reasons=list(e.reasons))
+            for e in view.edges
+        ],
+        seams=[
+            s.SeamOut(
+                label=span_label(hand.part, seam),
+                start=position_out(seam.start),
+                end=position_out(seam.end),
+            )
+            for seam in seams(hand.part, spans)
+        ],
+        order=s.OrderOut.model_validate(
+            {
+                "kind": view.order.kind,
+                "chunk_ids": [places[i] for i in order.places],
+                "why": order.why,
+            }
+        ),
+        section_id=view.section_id,
+    )
+
+
+def survey_out(hand: PartInHand) -> s.SurveyOut:
+    """A survey."""
+    found = survey_of(hand)
+    return s.SurveyOut(
+        instrument=found.instrument,
+        crux=found.crux,
+        crux_number=found.measures[found.crux].number,
+        measures=[
+            s.MeasureLoadOut(
+                load=m.load,
+                beats=list(m.beats),
+                notes_per_second=m.notes_per_second,
+                spots=[
+                    s.SpotOut(at=position_out(x.at), kind=x.kind, why=x.why, weight=x.weight)
+                    for x in m.spots
+                ],
+            )
+            for m in found.measures
+        ],
+        objectives=[
+            s.ObjectiveOut(kind=o.kind, text=o.text, measures=list(o.measures))
+            for o in found.objectives
+        ],
+        instruments=[instrument.name for instrument in INSTRUMENTS],
+    )
+
+
+def kin_out(view: KinView) -> s.KinOut:
+    """A kin link."""
+    link = view.link
+    return s.KinOut(
+        id=link.id,
+        a=s.StretchOut(
+            part_id=link.a_part_id,
+            part=view.a_part,
+            label=view.a_label,
+            first=link.a_first,
+            last=link.a_last,
+        ),
+        b=s.StretchOut(
+            part_id=link.b_part_id,
+            part=view.b_part,
+            label=view.b_label,
+            first=link.b_first,
+            last=link.b_last,
+        ),
+        relation=s.Relation(link.relation),
+        text=view.text,
+        verdict=None if link.verdict is None else s.Verdict(link.verdict),
+        differs=len(link.differs),
+    )
+
+
+def mark_out(mark: Mark, who: Who) -> s.MarkOut:
+    """A mark."""
+    return s.MarkOut(
+        id=mark.id,
+        layer=s.Layer(mark.layer),
+        kind=mark.kind,
+        name=KINDS[mark.kind],
+        text=mark.text,
+        at=s.PositionOut(index=mark.index, at=str(mark.at)),
+        section_id=mark.section_id,
+        is_mine=mark.author_id == who.person_id,
     )
 
 

@@ -20,7 +20,7 @@ from crumb.demo import etude, people
 from crumb.demo.history import Player, player, practice, repetition_id
 from crumb.formats.engraving import PAGE
 from crumb.formats.musicxml.writer import write_part
-from crumb.services import assigning, music, signing_in, splitting, standings
+from crumb.services import assigning, importing, music, signing_in, splitting, standings
 from crumb.services.bench import LadderSettings
 from crumb.services.people import SectionView, create_section, list_sections
 from crumb.services.who import Who
@@ -92,7 +92,7 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
 def _etude(session: Session, files: FileStore, who: Who) -> UUID:
     part = etude.clarinet_etude()
     data = write_part(part, title=etude.TITLE, composer=etude.COMPOSER).encode()
-    piece = music.store_score(
+    piece = importing.store_score(
         session,
         files,
         who,

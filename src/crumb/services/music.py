@@ -4,23 +4,20 @@ import gzip
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from pathlib import PurePath
 from typing import Any
-from uuid import UUID, uuid4
+from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
-from crumb.core.errors import UnreadableFile
-from crumb.core.score.glance import findings, goal_of, main_beat
-from crumb.core.score.model import Part, Score
+from crumb.core.score.glance import findings, main_beat
+from crumb.core.score.model import Part
+from crumb.core.score.playing import playing_order, playing_seconds
 from crumb.formats.engraving import Layout, engrave, engraving_key
 from crumb.formats.musicxml.reader import read_score
-from crumb.formats.musicxml.writer import write_part
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.who import Who
-from crumb.store.files import FileStore
 from crumb.store.tables import Drawing, Piece, PiecePart
 
 
@@ -42,10 +39,11 @@ def _read(notation: str) -> Part:
     return read_score(notation.encode()).parts[0]
 
 
-def facts_of(part: Part) -> dict[str, Any]:
-    """What a director wants to see of a part at a glance."""
+def facts_of(part: Part, measures: int | None = None) -> dict[str, Any]:
+    """What a director wants to see of a part at a glance; ``measures``: of the whole score."""
     first = part.measures[0]
     tempo = next((m.tempo for m in part.measures if m.tempo), None)
+    order = playing_order(part)
     return {
         "key_fifths": first.key.fifths,
         "mode": first.key.mode,
@@ -56,70 +54,45 @@ def facts_of(part: Part) -> dict[str, Any]:
         "last_number": part.measures[-1].number,
         "has_pickup": part.has_pickup,
         "notes": part.attack_count,
-        "findings": findings(part),
+        "findings": findings(part, measures),
+        "transpose": part.transposition.chromatic,
+        "playing_seconds": float(playing_seconds(part, order, unsaid=main_beat(part) * 100)),
+        "measures_played": len(order),
     }
 
 
-def import_piece(
-    session: Session, files: FileStore, who: Who, *, file_name: str, data: bytes
-) -> Piece:
-    """Read an uploaded file and keep it: the upload, and each part normalised.
-
-    Raises:
-        UnreadableFile: nothing is stored then.
-    """
-    score = read_score(data)
-    return store_score(session, files, who, score=score, file_name=file_name, data=data)
-
-
-def store_score(
-    session: Session, files: FileStore, who: Who, *, score: Score, file_name: str, data: bytes
-) -> Piece:
-    """Keep a score that was read."""
-    playable = [part for part in score.parts if part.attack_count]
-    if not playable:
-        raise UnreadableFile("There is no note in this file.")
-    plain_name = PurePath(file_name.replace("\\", "/")).name[:200] or "upload"
-    piece = Piece(
-        id=uuid4(),
-        program_id=who.program_id,
-        title=(score.title or PurePath(plain_name).stem.replace("_", " ") or "Untitled")[:200],
-        composer=score.composer[:200],
-        file_name=plain_name,
-        file_key=files.save(data),
-    )
-    session.add(piece)
-    session.flush()
-    for place, part in enumerate(playable):
-        session.add(
-            PiecePart(
-                id=uuid4(),
-                program_id=who.program_id,
-                piece_id=piece.id,
-                place=place,
-                name=part.name[:120],
-                instrument=part.instrument[:120],
-                notation=write_part(part),
-                facts=facts_of(part),
-                goal_bpm=goal_of(part),
-            )
-        )
-    session.commit()
-    return piece
-
-
 def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:
-    """All pieces of the program, newest first, each with its parts in score order."""
+    """Pieces of the program as they stand, newest first, each with its parts in score order."""
     pieces = session.scalars(
-        select(Piece).where(Piece.program_id == who.program_id).order_by(Piece.created_at.desc())
+        select(Piece)
+        .where(Piece.program_id == who.program_id, Piece.replaced_by_id.is_(None))
+        .order_by(Piece.created_at.desc())
     ).all()
     parts = session.scalars(
-        select(PiecePart).where(PiecePart.program_id == who.program_id).order_by(PiecePart.place)
+        select(PiecePart)
+        .where(PiecePart.program_id == who.program_id)
+        .order_by(PiecePart.place)
+        .options(defer(PiecePart.notation), defer(PiecePart.survey))
     ).all()
     by_piece: dict[UUID, list[PiecePart]] = {}
     for part in parts:
         by_piece.setdefault(part.piece_id, []).append(part)
     return [(piece, by_piece.get(piece.id, [])) for piece in pieces]
+
+
+def piece_with_parts(session: Session, who: Who, piece_id: UUID) -> tuple[Piece, list[PiecePart]]:
+    """A piece with its parts in score order.
+
+    Raises:
+        NotFound: not here.
+    """
+    parts = session.scalars(
+        select(PiecePart)
+        .where(PiecePart.piece_id == piece_id)
+        .order_by(PiecePart.place)
+        .options(defer(PiecePart.notation), defer(PiecePart.survey))
+    ).all()
+    return get_piece(session, who, piece_id), list(parts)
 
 
 def get_piece(session: Session, who: Who, piece_id: UUID) -> Piece:

@@ -66,6 +66,17 @@ def create_section(session: Session, who: Who, name: str) -> SectionView:
     Raises:
         NotAccepted: the name is empty or taken.
     """
+    section = new_section(session, who, name)
+    session.commit()
+    return section
+
+
+def new_section(session: Session, who: Who, name: str) -> SectionView:
+    """A new, empty section inside a larger change, which commits.
+
+    Raises:
+        NotAccepted: the name is empty or taken.
+    """
     tidy = " ".join(name.split())
     if not tidy:
         raise NotAccepted("A section needs a name.")
@@ -78,7 +89,7 @@ def create_section(session: Session, who: Who, name: str) -> SectionView:
         raise NotAccepted(f"There is a section called {tidy} already.")
     section = Section(id=uuid4(), program_id=who.program_id, name=tidy)
     session.add(section)
-    session.commit()
+    session.flush()
     return SectionView(section.id, section.name, ())
 
 
@@ -156,3 +167,29 @@ def get_student(session: Session, who: Who, student_id: UUID) -> Person:
     if person is None:
         raise NotFound("There is no such student.")
     return person
+
+
+def set_leader(
+    session: Session, who: Who, section_id: UUID, student_id: UUID, *, is_leader: bool
+) -> None:
+    """Say whether a student leads a section: a leader's marks reach every copy of it.
+
+    Raises:
+        NotFound: the student does not play there.
+    """
+    get_section(session, who, section_id)
+    member = session.get(SectionMember, (section_id, student_id))
+    if member is None:
+        raise NotFound("There is no such student in this section.")
+    member.is_leader = is_leader
+    session.commit()
+
+
+def leaders_of(session: Session, who: Who) -> set[tuple[UUID, UUID]]:
+    """(section, student) of every section leader of the program."""
+    rows = session.execute(
+        select(SectionMember.section_id, SectionMember.person_id)
+        .join(Section, Section.id == SectionMember.section_id)
+        .where(Section.program_id == who.program_id, SectionMember.is_leader)
+    )
+    return {(section, person) for section, person in rows}

@@ -16,6 +16,7 @@ from crumb.services import standings
 from crumb.services.assigning import worked_item
 from crumb.services.bench import Worked
 from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.marking import marked_hand
 from crumb.services.music import PartInHand, load_part
 from crumb.services.splitting import ChunkView, get_chunk
 from crumb.services.who import Who
@@ -93,7 +94,7 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
 
 
 def _lines(session: Session, who: Who, assignment: Assignment) -> list[TodayItem]:
-    hand = load_part(session, who, assignment.part_id)
+    hand = marked_hand(session, who, load_part(session, who, assignment.part_id))
     title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
     items = session.scalars(
         select(AssignmentItem)

@@ -1,6 +1,7 @@
 """The mastery projection: kept up to date in the transaction that brings evidence in."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import datetime
 from fractions import Fraction
 from typing import Any
@@ -11,6 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.levels import Repetition, standings
+from crumb.core.score.matching import carried_span
 from crumb.core.score.position import Position, Span
 from crumb.services.music import PartInHand
 from crumb.store.tables import Chunk, Mastery, PiecePart, RepetitionRow, Retraction
@@ -41,7 +43,33 @@ Played = tuple[Repetition, datetime]
 def standing_repetitions(
     session: Session, part_id: UUID, student_id: UUID | None = None
 ) -> dict[UUID, list[Played]]:
-    """What counts, by student: repetitions on a part that were not taken back, as played."""
+    """What counts, by student: repetitions on a part that were not taken back, as played.
+
+    What was played on an earlier version of the part counts where the music is the same.
+    """
+    replaces, carried = session.execute(
+        select(PiecePart.replaces_id, PiecePart.carried).where(PiecePart.id == part_id)
+    ).one()
+    found = _own_repetitions(session, part_id, student_id)
+    if replaces is None:
+        return found
+    moved = {int(a): b for a, b in carried.items()}
+    spans: dict[Span, Span | None] = {}
+    for student, rows in standing_repetitions(session, replaces, student_id).items():
+        kept: list[Played] = []
+        for made, at in rows:
+            if made.span not in spans:
+                spans[made.span] = carried_span(made.span, moved)
+            span = spans[made.span]
+            if span is not None:
+                kept.append((replace(made, span=span), at))
+        found[student] = sorted([*kept, *found.get(student, [])], key=lambda row: row[1])
+    return found
+
+
+def _own_repetitions(
+    session: Session, part_id: UUID, student_id: UUID | None
+) -> dict[UUID, list[Played]]:
     # Columns, not objects: a section's history is tens of thousands of rows.
     row_of = RepetitionRow
     query = (

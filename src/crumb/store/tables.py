@@ -67,6 +67,7 @@ class SectionMember(Base):
     __tablename__ = "section_member"
     section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), primary_key=True)
     person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    is_leader: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
 
 
 class SignedIn(Base):
@@ -98,7 +99,32 @@ class Piece(Base):
     composer: Mapped[str] = mapped_column(String(200))
     file_name: Mapped[str] = mapped_column(String(200))
     file_key: Mapped[str] = mapped_column(String(100))
+    replaced_by_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
+    report: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, server_default=text("'[]'"))
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class ImportJob(Base):
+    """An upload on its way to a piece: what was sent, how far it is, what came of it."""
+
+    __tablename__ = "import_job"
+    __table_args__ = (
+        CheckConstraint("state in ('waiting', 'working', 'done', 'failed')", name="state"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    file_name: Mapped[str] = mapped_column(String(200))
+    file_key: Mapped[str] = mapped_column(String(100))
+    replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
+    state: Mapped[str] = mapped_column(String(12), default="waiting")
+    stage: Mapped[str] = mapped_column(String(40), default="")
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    message: Mapped[str] = mapped_column(String(400), default="")
+    piece_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    ended_at: Mapped[datetime | None]
 
 
 class PiecePart(Base):
@@ -114,7 +140,76 @@ class PiecePart(Base):
     notation: Mapped[str]
     facts: Mapped[dict[str, Any]] = mapped_column(JSONB)
     goal_bpm: Mapped[Fraction]
-    map_cursor: Mapped[int] = mapped_column(default=0)
+    played_on: Mapped[str] = mapped_column(String(40), server_default=text("''"), default="")
+    is_set_aside: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"))
+    carried: Mapped[dict[str, int]] = mapped_column(JSONB, server_default=text("'{}'"))
+
+
+class PartSection(Base):
+    """A section plays a part; a divided section plays several."""
+
+    __tablename__ = "part_section"
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), primary_key=True)
+    section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), primary_key=True, index=True)
+
+
+class KinLink(Base):
+    """Two stretches of measures found alike; the director confirms or refuses it."""
+
+    __tablename__ = "kin_link"
+    __table_args__ = (CheckConstraint("verdict in ('confirmed', 'refused')", name="verdict"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    piece_id: Mapped[UUID] = mapped_column(ForeignKey("piece.id"), index=True)
+    place: Mapped[int]
+    a_part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    a_first: Mapped[int]
+    a_last: Mapped[int]
+    b_part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    b_first: Mapped[int]
+    b_last: Mapped[int]
+    relation: Mapped[str] = mapped_column(String(16))
+    interval: Mapped[int]
+    scale: Mapped[Fraction]
+    differs: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
+    verdict: Mapped[str | None] = mapped_column(String(12))
+
+
+class Mark(Base):
+    """Something written into a part: by the director, a section leader, or a student for itself.
+
+    A mark is taken away by saying when, so that undo can bring it back.
+    """
+
+    __tablename__ = "mark"
+    __table_args__ = (CheckConstraint("layer in ('director', 'leader', 'own')", name="layer"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    section_id: Mapped[UUID | None] = mapped_column(ForeignKey("section.id"))
+    author_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    layer: Mapped[str] = mapped_column(String(10))
+    kind: Mapped[str] = mapped_column(String(20))
+    text: Mapped[str] = mapped_column(String(80))
+    index: Mapped[int]
+    at: Mapped[Fraction]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    removed_at: Mapped[datetime | None]
+
+
+class PartMap(Base):
+    """A way of dividing a part: everybody's (its id is the part's), or a section's own.
+
+    ``cursor`` says which of its versions is in force.
+    """
+
+    __tablename__ = "part_map"
+    __table_args__ = (UniqueConstraint("part_id", "section_id"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    section_id: Mapped[UUID | None] = mapped_column(ForeignKey("section.id"))
+    cursor: Mapped[int] = mapped_column(default=0)
 
 
 class Chunk(Base):
@@ -131,12 +226,21 @@ class Chunk(Base):
 
 
 class ChunkMapVersion(Base):
-    """One state of a part's division; the part's cursor says which one is in force."""
+    """One state of a map: its chunks, what divides them further, and the order to learn them in.
+
+    ``edges`` are the cuts with depth and reasons, ``inner`` the chunk ids of each deeper level,
+    ``quiet`` the chunks (depth and end) that do not land.
+    """
 
     __tablename__ = "chunk_map_version"
-    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), primary_key=True)
+    map_id: Mapped[UUID] = mapped_column(ForeignKey("part_map.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     chunk_ids: Mapped[list[UUID]] = mapped_column(ARRAY(Uuid()))
+    edges: Mapped[list[dict[str, Any]] | None] = mapped_column(JSONB)
+    quiet: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, server_default=text("'[]'"))
+    inner: Mapped[list[list[str]]] = mapped_column(JSONB, server_default=text("'[]'"))
+    order_by: Mapped[str] = mapped_column(String(12), server_default=text("'front'"))
+    by_hand: Mapped[list[str]] = mapped_column(JSONB, server_default=text("'[]'"))
     edit: Mapped[str] = mapped_column(String(80))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 

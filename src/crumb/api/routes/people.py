@@ -1,18 +1,24 @@
 """Sections and students."""
 
+from collections.abc import Set
 from uuid import UUID
 
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Director
-from crumb.api.schemas import PinOut, SectionIn, SectionOut, StudentRow, StudentsIn
+from crumb.api.schemas import LeaderIn, PinOut, SectionIn, SectionOut, StudentRow, StudentsIn
 from crumb.services import people
 
 router = APIRouter(tags=["people"])
 
 
-def _section(section: people.SectionView) -> SectionOut:
-    students = [StudentRow(id=i, name=name) for i, name in section.students]
+def _section(
+    section: people.SectionView, leaders: Set[tuple[UUID, UUID]] = frozenset()
+) -> SectionOut:
+    students = [
+        StudentRow(id=i, name=name, is_leader=(section.id, i) in leaders)
+        for i, name in section.students
+    ]
     return SectionOut(id=section.id, name=section.name, students=students)
 
 
@@ -23,7 +29,8 @@ def _pin(made: people.NewPin) -> PinOut:
 @router.get("/sections", operation_id="listSections")
 def list_sections(who: Director, session: Db) -> list[SectionOut]:
     """All sections with their students."""
-    return [_section(section) for section in people.list_sections(session, who)]
+    leaders = people.leaders_of(session, who)
+    return [_section(section, leaders) for section in people.list_sections(session, who)]
 
 
 @router.post("/sections", operation_id="createSection", status_code=201)
@@ -42,3 +49,15 @@ def add_students(section_id: UUID, body: StudentsIn, who: Director, session: Db)
 def renew_pin(student_id: UUID, who: Director, session: Db) -> PinOut:
     """A new PIN for a student who lost theirs."""
     return _pin(people.renew_pin(session, who, student_id))
+
+
+@router.put(
+    "/sections/{section_id}/students/{student_id}/leader",
+    operation_id="setLeader",
+    status_code=204,
+)
+def set_leader(
+    section_id: UUID, student_id: UUID, body: LeaderIn, who: Director, session: Db
+) -> None:
+    """Say whether a student leads the section: a leader's marks reach its every copy."""
+    people.set_leader(session, who, section_id, student_id, is_leader=body.is_leader)

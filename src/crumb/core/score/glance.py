@@ -1,9 +1,10 @@
 """A part at a glance: its main beat, the goal tempo it prints, and what looks wrong in it."""
 
 from collections import Counter
+from collections.abc import Sequence
 from fractions import Fraction
 
-from crumb.core.score.model import Part
+from crumb.core.score.model import Measure, Part
 
 UNSAID_GOAL = Fraction(100)
 """Goal tempo of a part whose file names none; the director sets it."""
@@ -15,20 +16,48 @@ def main_beat(part: Part) -> Fraction:
     return meters.most_common(1)[0][0].beat
 
 
-def findings(part: Part) -> list[str]:
-    """What looks wrong, in words with measure numbers; the music is taken all the same."""
+def findings(part: Part, measures: int | None = None) -> list[str]:
+    """What looks wrong, in words with measure numbers; the music is taken all the same.
+
+    Args:
+        part: the part.
+        measures: how many measures the longest part of its score has.
+    """
     found = []
     last = part.measures[-1]
     inner = part.measures[1:-1]
-    odd = [m.number for m in inner if m.length != m.nominal and not m.implicit]
-    if odd:
-        shown = ", ".join(odd[:8]) + (" and more" if len(odd) > 8 else "")
-        found.append(f"These measures do not add up to their time signature: {shown}.")
+    long = [m.number for m in inner if m.length > m.nominal]
+    short = [m.number for m in inner if m.length < m.nominal and not _is_half(part, m)]
+    if long:
+        found.append(f"Longer than the time signature says: {_listed(long)}.")
+    if short:
+        found.append(f"Shorter than the time signature says: {_listed(short)}.")
     if part.has_pickup and len(part.measures) > 1:
         total = part.measures[0].length + last.length
         if last.nominal != total and last.length != last.nominal:
             found.append("The pickup and the last measure do not add up to a full measure.")
+    if measures is not None and len(part.measures) < measures:
+        found.append(
+            f"This part ends early: {len(part.measures)} measures, the score has {measures}."
+        )
+    numbers = Counter(m.number for m in part.measures)
+    twice = [number for number, times in numbers.items() if times > 1]
+    if twice:
+        found.append(f"Printed more than once, so say which: measure {_listed(twice)}.")
     return found
+
+
+def _listed(numbers: Sequence[str]) -> str:
+    return ", ".join(numbers[:8]) + (" and more" if len(numbers) > 8 else "")
+
+
+def _is_half(part: Part, measure: Measure) -> bool:
+    """Whether a short measure is one of two that a repeat or line break cut in the middle."""
+    return any(
+        measure.length + other.length == measure.nominal
+        for other in part.measures[max(measure.index - 1, 0) : measure.index + 2]
+        if other.index != measure.index
+    )
 
 
 def goal_of(part: Part) -> Fraction:

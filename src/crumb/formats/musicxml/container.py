@@ -127,8 +127,6 @@ def _refuse_other_kinds(xml: bytes) -> None:
         raise UnreadableFile(
             "This is a PDF, not MusicXML: export MusicXML from the notation program."
         )
-    if head.startswith(b"MThd"):
-        raise UnreadableFile("This is a MIDI file; bring the part in as MusicXML.")
     is_wide = head[:2] in (b"\xff\xfe", b"\xfe\xff")
     if not head.startswith(b"<") and not is_wide:
         raise UnreadableFile("This is not a MusicXML file.")

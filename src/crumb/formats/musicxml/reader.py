@@ -106,7 +106,10 @@ class _Reading:
         Raises:
             UnreadableFile: there is no note in it.
         """
-        parts = tuple(self._part(part_id, part) for part_id, part in self.parts.items())
+        parts = tuple(
+            self._part(part_id, part, f"Part {place}")
+            for place, (part_id, part) in enumerate(self.parts.items(), 1)
+        )
         if not any(part.attack_count for part in parts):
             raise UnreadableFile("There is no note in this file.")
         unread = tuple(
@@ -117,10 +120,10 @@ class _Reading:
         title = self.title or self.movement or self.credited
         return Score(title, self.composer, parts, unread)
 
-    def _part(self, part_id: str, part: _PartReading) -> Part:
+    def _part(self, part_id: str, part: _PartReading, unnamed: str) -> Part:
         return Part(
             id=part_id,
-            name=part.name or part.instrument or part_id,
+            name=part.name or part.instrument or unnamed,
             instrument=part.instrument or part.name,
             measures=tuple(part.measures),
             transposition=part.state.transposition or Transposition(),

@@ -29,6 +29,7 @@ _DOCTYPE = (
     '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
     '"http://www.musicxml.org/dtds/partwise.dtd">\n'
 )
+_LAYER_COLOURS = {"director": "#7A3E12", "leader": "#1F5560", "own": "#5A4A8A"}
 _PLAIN_DYNAMICS = frozenset(
     {"p", "pp", "ppp", "pppp", "f", "ff", "fff", "ffff", "mp", "mf", "sf", "sfp", "sfpp", "fp"}
     | {"rf", "rfz", "sfz", "sffz", "fz", "n", "pf", "sfzp"}
@@ -354,6 +355,9 @@ def _direction(mark: Direction, offset: int, staves: int) -> str:
 
 
 def _direction_body(mark: Direction) -> str:
+    if mark.kind.startswith("mark:"):
+        colour = _LAYER_COLOURS[mark.kind.partition(":")[2]]
+        return f'<words color="{colour}" font-style="italic">{escape(mark.text)}</words>'
     match mark.kind:
         case "rehearsal" | "words":
             return f"<{mark.kind}>{escape(mark.text)}</{mark.kind}>"

@@ -1,0 +1,62 @@
+"""Marks in a part: the director's, section leaders', a student's own."""
+
+from fractions import Fraction
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from crumb.api import views
+from crumb.api.deps import Db, Member, Student
+from crumb.api.schemas import MarkIn, MarkOut, MyScoreOut
+from crumb.formats.engraving import LAYOUTS
+from crumb.services import marking, music
+
+router = APIRouter(tags=["marks"])
+
+
+@router.get("/parts/{part_id}/marks", operation_id="listMarks")
+def list_marks(part_id: UUID, who: Member, session: Db) -> list[MarkOut]:
+    """The marks that reach this person."""
+    marking.part_for(session, who, part_id)
+    return [views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
+
+
+@router.post("/parts/{part_id}/marks", operation_id="addMark", status_code=201)
+def add_mark(part_id: UUID, body: MarkIn, who: Member, session: Db) -> MarkOut:
+    """Write something into a part."""
+    wish = marking.MarkWish(
+        kind=body.kind,
+        text=body.text,
+        index=body.at.index,
+        at=Fraction(body.at.at),
+        section_id=body.section_id,
+        as_leader=body.as_leader,
+    )
+    return views.mark_out(marking.add_mark(session, who, part_id, wish), who)
+
+
+@router.delete("/marks/{mark_id}", operation_id="removeMark")
+def remove_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
+    """Take a mark away; it can be brought back."""
+    return views.mark_out(marking.take_away(session, who, mark_id), who)
+
+
+@router.post("/marks/{mark_id}/back", operation_id="restoreMark")
+def restore_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
+    """Bring a mark back."""
+    return views.mark_out(marking.take_away(session, who, mark_id, back=True), who)
+
+
+@router.get("/me/parts/{part_id}", operation_id="getMyScore")
+def get_my_score(part_id: UUID, who: Student, session: Db) -> MyScoreOut:
+    """A part that was sent to this student, engraved with the marks that reach them."""
+    hand = marking.part_for(session, who, part_id)
+    piece = music.get_piece(session, who, hand.row.piece_id)
+    drawn = marking.marked_hand(session, who, hand)
+    return MyScoreOut(
+        title=piece.title,
+        part=hand.row.name,
+        svg=music.drawing(session, drawn.part, LAYOUTS["phone-page"]),
+        marks=[views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)],
+        leads=marking.leads(session, who),
+    )

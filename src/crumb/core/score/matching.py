@@ -1,0 +1,52 @@
+"""Which measures of a corrected part are the measures of the old one."""
+
+from difflib import SequenceMatcher
+
+from crumb.core.score.model import Measure, Part
+from crumb.core.score.position import Position, Span
+
+
+def carried_measures(old: Part, new: Part) -> dict[int, int]:
+    """Index in the old part to index in the new, for measures whose notes are the same.
+
+    Order is kept: what was moved elsewhere counts as new there.
+    """
+    a, b = [_content(m) for m in old.measures], [_content(m) for m in new.measures]
+    found = {}
+    for block in SequenceMatcher(None, a, b, autojunk=False).get_matching_blocks():
+        found.update({block.a + k: block.b + k for k in range(block.size)})
+    return found
+
+
+def carried_position(position: Position, carried: dict[int, int]) -> Position | None:
+    """A place of the old part in the new one; None if its measure is not there.
+
+    The start of a measure that changed is the end of the one before it, if that is there.
+    """
+    if position.index in carried:
+        return Position(carried[position.index], position.at)
+    before = carried.get(position.index - 1)
+    return Position(before + 1, position.at) if before is not None and not position.at else None
+
+
+def carried_span(span: Span, carried: dict[int, int]) -> Span | None:
+    """A span of the old part in the new one; None unless every measure of it is there in order."""
+    last = span.end.index - 1 if span.end.at == 0 else span.end.index
+    places = [carried.get(index) for index in range(span.start.index, last + 1)]
+    first = places[0] if places else None
+    if first is None or places != list(range(first, first + len(places))):
+        return None
+    end = Position(first + span.end.index - span.start.index, span.end.at)
+    return Span(Position(first, span.start.at), end, span.landing)
+
+
+def _content(measure: Measure) -> tuple[object, ...]:
+    """What makes a measure the same music: meter and notes, not layout, marks or numbers."""
+    return (
+        measure.length,
+        *(
+            (n.at, n.duration, n.pitch, n.place, n.is_rest, bool(n.grace), n.tie, n.voice)
+            for n in measure.notes
+            if not n.hidden
+        ),
+    )

@@ -1,0 +1,262 @@
+"""MIDI files into the score model: played times drawn onto a grid, and told so.
+
+A MIDI file holds keys and times, no notation: spelling, slurs and dynamics are not in it. Each beat
+is drawn onto the grid that fits what was played best, the plainer one where two fit alike.
+"""
+
+import io
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+import mido
+
+from crumb.core.errors import CrumbError, UnreadableFile
+from crumb.core.score.model import (
+    ZERO,
+    Clef,
+    Direction,
+    Key,
+    Measure,
+    Note,
+    Part,
+    Score,
+    Tempo,
+    Time,
+)
+from crumb.core.score.notating import Event, lay_out
+from crumb.core.score.pitch import STEPS, Pitch, key_alter
+
+MAX_EVENTS = 400_000
+MAX_MEASURES = 5_000
+_GRIDS = (  # parts of a quarter, and what a grid costs for being less plain
+    (Fraction(1, 2), Fraction(0)),
+    (Fraction(1, 4), Fraction(1, 100)),
+    (Fraction(1, 3), Fraction(1, 40)),
+    (Fraction(1, 6), Fraction(1, 25)),
+    (Fraction(1, 8), Fraction(1, 25)),
+)
+_PERCUSSION_CHANNEL = 9
+_SHARPS = {"C": 0, "G": 1, "D": 2, "A": 3, "E": 4, "B": 5, "F#": 6, "C#": 7}
+_FLATS = {"F": -1, "Bb": -2, "Eb": -3, "Ab": -4, "Db": -5, "Gb": -6, "Cb": -7}
+_MINOR = 3  # a minor key has the signature of the major key three fifths below
+
+
+@dataclass(frozen=True, slots=True)
+class _Struck:
+    start: Fraction
+    end: Fraction
+    key: int
+
+
+@dataclass
+class _Track:
+    name: str
+    channel: int
+    notes: list[_Struck]
+
+
+@dataclass
+class _File:
+    tracks: list[_Track]
+    times: list[tuple[Fraction, Time]]
+    keys: list[tuple[Fraction, Key]]
+    tempo: Tempo | None
+    title: str
+
+
+def read_midi(data: bytes) -> Score:
+    """Every track (and channel) with notes as a part.
+
+    Raises:
+        UnreadableFile: broken, without a note, or far longer than any piece.
+    """
+    try:
+        midi = mido.MidiFile(file=io.BytesIO(data))
+    except (OSError, ValueError, EOFError, IndexError, KeyError) as error:
+        raise UnreadableFile("This MIDI file is broken or cut off.") from error
+    if midi.type == 2 or midi.ticks_per_beat <= 0:
+        raise UnreadableFile("This kind of MIDI file holds no score.")
+    heard = _heard(midi)
+    parts = tuple(_part(track, heard, f"P{place + 1}") for place, track in enumerate(heard.tracks))
+    if not parts:
+        raise UnreadableFile("There is no note in this file.")
+    return Score(heard.title, "", parts)
+
+
+def _heard(midi: mido.MidiFile) -> _File:
+    tracks: dict[tuple[int, int], _Track] = {}
+    times: list[tuple[Fraction, Time]] = []
+    keys: list[tuple[Fraction, Key]] = []
+    tempo: Tempo | None = None
+    title = ""
+    count = 0
+    for number, track in enumerate(midi.tracks):
+        clock = 0
+        open_at: dict[tuple[int, int], list[Fraction]] = defaultdict(list)
+        for message in track:
+            count += 1
+            if count > MAX_EVENTS:
+                raise UnreadableFile("This MIDI file is far longer than any piece.")
+            clock += message.time
+            at = Fraction(clock, midi.ticks_per_beat)
+            if message.type == "time_signature":
+                times.append((at, Time(str(message.numerator), message.denominator)))
+            elif message.type == "key_signature":
+                keys.append((at, _key(message.key)))
+            elif message.type == "set_tempo" and tempo is None and message.tempo > 0:
+                tempo = Tempo(Fraction(1), Fraction(round(60_000_000 / message.tempo)))
+            elif message.type == "track_name" and number == 0 and not title:
+                title = str(message.name).strip()[:120]
+            elif message.type in ("note_on", "note_off"):
+                key = (message.channel, message.note)
+                if message.type == "note_on" and message.velocity > 0:
+                    open_at[key].append(at)
+                elif open_at[key]:
+                    found = tracks.setdefault(
+                        (number, message.channel),
+                        _Track(_name(track, message.channel), message.channel, []),
+                    )
+                    found.notes.append(_Struck(open_at[key].pop(0), at, message.note))
+    return _File(list(tracks.values()), times or [(ZERO, Time("4", 4))], keys, tempo, title)
+
+
+def _name(track: mido.MidiTrack, channel: int) -> str:
+    name = str(track.name or "").strip()[:80]
+    if name:
+        return name
+    return "Percussion" if channel == _PERCUSSION_CHANNEL else f"Channel {channel + 1}"
+
+
+def _key(name: str) -> Key:
+    is_minor = name.endswith("m")
+    fifths = {**_SHARPS, **_FLATS}.get(name.rstrip("m"), 0)
+    return Key(fifths - _MINOR if is_minor else fifths, "minor" if is_minor else "major")
+
+
+def quantised(onsets: Sequence[Fraction]) -> list[Fraction]:
+    """Played onsets (quarter notes, in order) drawn onto the grid of their beat."""
+    by_beat: dict[int, list[int]] = defaultdict(list)
+    for place, onset in enumerate(onsets):
+        # What comes a little before a beat belongs to it.
+        by_beat[int(onset + Fraction(1, 16))].append(place)
+    found = list(onsets)
+    for places in by_beat.values():
+        mine = [onsets[p] for p in places]
+        step = min(_GRIDS, key=lambda grid: _misfit(mine, *grid))[0]
+        for p in places:
+            found[p] = round(onsets[p] / step) * step
+    return found
+
+
+def _misfit(onsets: Sequence[Fraction], step: Fraction, extra: Fraction) -> Fraction:
+    drawn = [round(o / step) * step for o in onsets]
+    # Two notes struck apart must not fall together.
+    merged = len({*onsets}) - len({*drawn})
+    off = sum((abs(o - d) for o, d in zip(onsets, drawn, strict=True)), ZERO)
+    return off / len(onsets) + extra + Fraction(max(merged, 0), 4)
+
+
+def _part(track: _Track, heard: _File, part_id: str) -> Part:
+    is_drum = track.channel == _PERCUSSION_CHANNEL
+    events = list(_events(track.notes, heard, is_drum=is_drum))
+    low = sorted(n.key for n in track.notes)[len(track.notes) // 2]
+    clef = Clef("percussion", 3) if is_drum else Clef("F", 4) if low < 55 else Clef("G", 2)
+    measures = _measures(events, heard, clef)
+    if heard.tempo:
+        mark = Direction(ZERO, "tempo", tempo=heard.tempo)
+        first = replace(measures[0], directions=(mark,))
+        measures = [replace(m, tempo=heard.tempo) for m in (first, *measures[1:])]
+    return Part(part_id, track.name, tuple(measures), instrument=track.name)
+
+
+def _events(
+    notes: Sequence[_Struck], heard: _File, *, is_drum: bool
+) -> Iterable[tuple[Fraction, Event]]:
+    """Chords and rests one after another, each until the next begins."""
+    ordered = sorted(notes, key=lambda n: (n.start, n.key))
+    onsets = quantised([n.start for n in ordered])
+    chords: dict[Fraction, list[_Struck]] = defaultdict(list)
+    for onset, note in zip(onsets, ordered, strict=True):
+        chords[onset].append(note)
+    starts = sorted(chords)
+    cursor = ZERO
+    for place, start in enumerate(starts):
+        if start > cursor:
+            yield cursor, Event(start - cursor, ())
+        following = starts[place + 1] if place + 1 < len(starts) else None
+        played = max(n.end - n.start for n in chords[start])
+        length = max(_drawn(played), Fraction(1, 8))
+        gap = following - start if following is not None else None
+        # A note let go a little early is still written up to the next one.
+        if gap is not None and (length > gap or gap - length < gap / 4):
+            length = gap
+        yield start, Event(length, tuple(_model(n, heard, is_drum=is_drum) for n in chords[start]))
+        cursor = start + length
+
+
+def _drawn(length: Fraction) -> Fraction:
+    return min(
+        (round(length / step) * step for step, _ in _GRIDS), key=lambda drawn: abs(length - drawn)
+    )
+
+
+def _model(struck: _Struck, heard: _File, *, is_drum: bool) -> Note:
+    if is_drum:
+        return Note("", ZERO, ZERO, place=Pitch("C", ZERO, 5))
+    fifths = 0
+    for at, key in heard.keys:
+        if at <= struck.start:
+            fifths = key.fifths
+    return Note("", ZERO, ZERO, pitch=spelled(struck.key, fifths))
+
+
+def spelled(midi: int, fifths: int) -> Pitch:
+    """A key number as the key signature spells it; outside it sharp in sharp keys, else flat."""
+    for alter_first in (0, 1 if fifths >= 0 else -1, -1 if fifths >= 0 else 1):
+        for step in STEPS:
+            alter = key_alter(step, fifths) if alter_first == 0 else alter_first
+            pitch = Pitch(step, Fraction(alter), 4)
+            if (midi - pitch.midi) % 12 == 0:
+                return replace(pitch, octave=4 + (midi - pitch.midi) // 12)
+    raise AssertionError("every key has a name")
+
+
+def _measures(events: Sequence[tuple[Fraction, Event]], heard: _File, clef: Clef) -> list[Measure]:
+    """Measures of each meter in turn."""
+    end = max(at + event.duration for at, event in events)
+    marks = sorted(dict(heard.times).items(), key=lambda mark: mark[0])
+    if marks[0][0] > 0:
+        marks.insert(0, (ZERO, Time("4", 4)))
+    measures: list[Measure] = []
+    for place, (start, time) in enumerate(marks):
+        stop = marks[place + 1][0] if place + 1 < len(marks) else end
+        if stop <= start:
+            continue
+        key = next((k for at, k in reversed(heard.keys) if at <= start), Key(0))
+        row = _clipped(events, start, stop)
+        if (stop - start) / time.length > MAX_MEASURES:
+            raise UnreadableFile(f"This MIDI file has more than {MAX_MEASURES} measures.")
+        try:
+            made = lay_out(row, time=time, key=key, clefs=(clef,), id_prefix=f"n{place}-")
+        except CrumbError as error:
+            raise UnreadableFile(
+                f"This MIDI file cannot be written down: {error.message}"
+            ) from error
+        measures.extend(
+            replace(m, index=len(measures) + i, number=str(len(measures) + i + 1))
+            for i, m in enumerate(made)
+        )
+    return measures
+
+
+def _clipped(
+    events: Sequence[tuple[Fraction, Event]], start: Fraction, stop: Fraction
+) -> list[Event]:
+    found = []
+    for at, event in events:
+        first, last = max(at, start), min(at + event.duration, stop)
+        if last > first:
+            found.append(replace(event, duration=last - first))
+    return found
