@@ -48,6 +48,7 @@ OWN_LISTS = {
     "listDrills",
     "createSection",
     "startImport",
+    "listInstruments",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 

@@ -52,13 +52,16 @@ def serve(database_url: str, files: Path) -> Iterator[str]:
         env=env,
         cwd=ROOT,
     )
+    worker = subprocess.Popen([sys.executable, "-m", "crumb.jobs"], env=env, cwd=ROOT)
     url = f"http://127.0.0.1:{port}"
     try:
         _wait(url, server)
         yield url
     finally:
-        server.terminate()
-        server.wait(15)
+        for process in (server, worker):
+            process.terminate()
+        for process in (server, worker):
+            process.wait(15)
 
 
 @pytest.fixture(scope="module")

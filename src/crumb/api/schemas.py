@@ -109,7 +109,7 @@ class StudentRow(BaseModel):
 
     id: UUID
     name: str
-    is_leader: bool = False
+    is_leader: bool
 
 
 class LeaderIn(BaseModel):
@@ -163,12 +163,12 @@ class PartOut(BaseModel):
     notes: int
     findings: list[str]
     goal_bpm: float
-    transpose: int = 0
-    playing_seconds: float = 0
-    measures_played: int = 0
-    played_on: str = ""
-    is_set_aside: bool = False
-    section_ids: list[UUID] = []
+    transpose: int
+    playing_seconds: float
+    measures_played: int
+    played_on: str
+    is_set_aside: bool
+    section_ids: list[UUID]
 
 
 class ReportLine(BaseModel):
@@ -346,7 +346,6 @@ class SurveyOut(BaseModel):
     crux_number: str
     measures: list[MeasureLoadOut]
     objectives: list[ObjectiveOut]
-    instruments: list[str]
 
 
 class StretchOut(BaseModel):

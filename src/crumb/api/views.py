@@ -13,7 +13,6 @@ from crumb.core.score.marks import KINDS
 from crumb.core.score.position import Position, beat_positions
 from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
-from crumb.core.survey.instruments import INSTRUMENTS
 from crumb.core.tempo.climb import Climb
 from crumb.core.tempo.ladder import start_tempo
 from crumb.services.bench import LadderSettings, Worked, engraved, fastest_notes
@@ -37,8 +36,12 @@ def part_out(row: PiecePart, section_ids: Sequence[UUID] = ()) -> s.PartOut:
         played_on=row.played_on,
         is_set_aside=row.is_set_aside,
         section_ids=list(section_ids),
-        **row.facts,
+        **{**_UNSAID, **row.facts},
     )
+
+
+# Facts that parts brought in by an earlier version do not have yet.
+_UNSAID = {"transpose": 0, "playing_seconds": 0.0, "measures_played": 0}
 
 
 def piece_out(
@@ -155,7 +158,6 @@ def survey_out(hand: PartInHand) -> s.SurveyOut:
             s.ObjectiveOut(kind=o.kind, text=o.text, measures=list(o.measures))
             for o in found.objectives
         ],
-        instruments=[instrument.name for instrument in INSTRUMENTS],
     )
 
 

@@ -21,6 +21,7 @@ const People = lazy(() => import('../features/people/People'))
 const Today = lazy(() => import('../features/today/Today'))
 const Stand = lazy(() => import('../features/stand/Stand'))
 const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
+const MyScore = lazy(() => import('../features/mymusic/MyScore'))
 
 const queries = new QueryClient({
   queryCache: new QueryCache({ onError: whenSignedOut }),
@@ -94,6 +95,7 @@ function Pages(look: Look) {
         <Route element={<StudentShell me={me.data} {...look} />}>
           <Route path="/" element={<Today me={me.data} />} />
           <Route path="/map" element={<MyMusic />} />
+          <Route path="/map/:partId" element={<MyScore />} />
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

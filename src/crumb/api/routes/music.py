@@ -23,6 +23,7 @@ from crumb.api.schemas import (
 )
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.address import find_span, span_label
+from crumb.core.survey.instruments import INSTRUMENTS
 from crumb.formats.engraving import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
 from crumb.services import importing, mapping, marking, music, standings, surveying
@@ -30,6 +31,12 @@ from crumb.services.who import Who
 from crumb.store.tables import ImportJob
 
 router = APIRouter(tags=["music"])
+
+
+@router.get("/instruments", operation_id="listInstruments")
+def list_instruments(_: Director) -> list[str]:
+    """What a part can be played on."""
+    return [instrument.name for instrument in INSTRUMENTS]
 
 
 @router.get("/pieces", operation_id="listPieces")

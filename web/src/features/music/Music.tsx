@@ -1,119 +1,149 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Alert, Button, Upload } from 'antd'
+import { Button, Upload } from 'antd'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { ask, said } from '../../api/ask'
-import { listPieces, uploadPiece, type PartOut, type PieceOut } from '../../api/gen'
+import type { PartOut, PieceOut } from '../../api/gen'
+import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { bpm } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Importing } from './Importing'
 import { keyName } from './keys'
+import { PartsTable } from './PartsTable'
+import { Report } from './Report'
+import { useImport } from './useImport'
 
-const pieceKeys = { all: ['pieces'] as const }
+const KINDS = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
 
 export default function Music() {
-  const client = useQueryClient()
-  const pieces = useQuery({ queryKey: pieceKeys.all, queryFn: () => ask(listPieces()) })
-  const upload = useMutation({
-    mutationFn: (file: File) => ask(uploadPiece({ body: { file } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: pieceKeys.all }),
-  })
-  const bring = (
-    <Upload
-      accept=".musicxml,.mxl,.xml"
-      showUploadList={false}
-      customRequest={({ file }) => upload.mutate(file as File)}
-    >
-      <Button type="primary" size="large" loading={upload.isPending}>
-        Bring in a part
-      </Button>
-    </Upload>
-  )
+  const pieces = usePieces()
+  const bringing = useImport()
   return (
     <div className="page">
       <div className="page-head">
         <div>
           <h1>Music</h1>
-          <p className="lead">MusicXML (.musicxml) or its compressed kind (.mxl), from any notation program.</p>
+          <p className="lead">Single parts or full scores: MusicXML (.musicxml, .mxl), MIDI, ABC or MEI.</p>
         </div>
-        {bring}
+        <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
+          <Button type="primary" size="large" loading={bringing.isRunning}>
+            Bring in music
+          </Button>
+        </Upload>
       </div>
-      {upload.isError && (
-        <Alert type="error" showIcon closable title={said(upload.error)} description="Nothing was stored." role="alert" />
-      )}
-      {upload.isSuccess && (
-        <Alert
-          type="success"
-          showIcon
-          closable
-          role="status"
-          title={`${upload.data.title} is here.`}
-          description={<Findings parts={upload.data.parts} />}
-        />
-      )}
+      <Importing {...bringing} />
       {pieces.isPending && <Loading what="Looking through the library" />}
       {pieces.isError && <Failed error={pieces.error} retry={() => void pieces.refetch()} />}
       {pieces.data?.length === 0 && (
         <Empty title="No music yet">
-          <p>Bring in an etude or a part: it is read, engraved large, and ready to be split.</p>
+          <p>Bring in an etude, a part or a score: it is read, engraved large, and ready to be split.</p>
         </Empty>
       )}
       <ul className="pieces">
-        {pieces.data?.map((piece) => <PieceCard key={piece.id} piece={piece} />)}
+        {pieces.data?.map((piece) => (
+          <PieceCard
+            key={piece.id}
+            piece={piece}
+            replace={(file) => bringing.send({ file, replaces: piece.id })}
+            isNew={bringing.job?.piece?.id === piece.id && piece.parts.length > 1}
+          />
+        ))}
       </ul>
     </div>
   )
 }
 
-function Findings({ parts }: { parts: PartOut[] }) {
-  const found = parts.flatMap((part) => part.findings.map((text) => `${part.name}: ${text}`))
-  if (found.length === 0) return <>Every measure adds up.</>
+interface CardProps {
+  piece: PieceOut
+  replace: (file: File) => void
+  /** A score just brought in: its parts want to be looked at. */
+  isNew: boolean
+}
+
+function PieceCard({ piece, replace, isNew }: CardProps) {
+  const [open, setOpen] = useState<'' | 'parts' | 'report'>(isNew ? 'parts' : '')
+  const wanted = piece.parts.filter((part) => !part.is_set_aside)
+  const aside = piece.parts.length - wanted.length
+  const toggle = (what: 'parts' | 'report') => setOpen(open === what ? '' : what)
   return (
-    <ul>
-      {found.map((text) => (
-        <li key={text}>{text}</li>
-      ))}
-    </ul>
+    <li className="piece">
+      <div className="page-head">
+        <div>
+          <h2>{piece.title}</h2>
+          <p className="muted">{piece.composer || piece.file_name}</p>
+        </div>
+        <span className="tool-group">
+          <Button size="small" onClick={() => toggle('parts')} aria-expanded={open === 'parts'}>
+            Parts and players
+          </Button>
+          <Button size="small" onClick={() => toggle('report')} aria-expanded={open === 'report'}>
+            What was read
+          </Button>
+          <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
+            <Button size="small">New version</Button>
+          </Upload>
+        </span>
+      </div>
+      {open === 'report' && <Report piece={piece} />}
+      {open === 'parts' ? (
+        <PartsTable piece={piece} close={() => setOpen('')} />
+      ) : (
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>Part</th>
+              <th>Played by</th>
+              <th>Key as written</th>
+              <th>Meter</th>
+              <th>Goal</th>
+              <th>Measures</th>
+              <th>
+                <span className="visually-hidden">Go to</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {wanted.map((part) => (
+              <PartRow key={part.id} part={part} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {open !== 'parts' && aside > 0 && (
+        <p className="muted">
+          {aside} {aside === 1 ? 'part is' : 'parts are'} set aside.
+        </p>
+      )}
+    </li>
   )
 }
 
-function PieceCard({ piece }: { piece: PieceOut }) {
+function PartRow({ part }: { part: PartOut }) {
+  const sections = useSections()
+  const players = (sections.data ?? []).filter((section) => part.section_ids.includes(section.id)).map((section) => section.name)
   return (
-    <li className="piece">
-      <h2>{piece.title}</h2>
-      <p className="muted">{piece.composer || piece.file_name}</p>
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>Part</th>
-            <th>Key as written</th>
-            <th>Meter</th>
-            <th>Goal</th>
-            <th>Measures</th>
-            <th>
-              <span className="visually-hidden">Go to</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {piece.parts.map((part) => (
-            <tr key={part.id}>
-              <td>
-                <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
-                {part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
-              </td>
-              <td>{keyName(part.key_fifths, part.mode)}</td>
-              <td>{part.time}</td>
-              <td>{bpm(part.goal_bpm)}</td>
-              <td>
-                {part.measures}
-                {part.has_pickup && <span className="muted"> with pickup, last is {part.last_number}</span>}
-              </td>
-              <td>
-                <Link to={`/parts/${part.id}/split`}>Open</Link>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </li>
+    <tr>
+      <td>
+        <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
+        {part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
+      </td>
+      <td>{players.join(', ') || <span className="muted">nobody yet</span>}</td>
+      <td>{keyName(part.key_fifths, part.mode)}</td>
+      <td>{part.time}</td>
+      <td>{bpm(part.goal_bpm)}</td>
+      <td>
+        {part.measures}
+        {part.has_pickup && <span className="muted"> with pickup, last is {part.last_number}</span>}
+        {part.measures_played > part.measures && <span className="muted"> · {part.measures_played} as played</span>}
+        <span className="muted"> · {length(part.playing_seconds)}</span>
+      </td>
+      <td>
+        <Link to={`/parts/${part.id}/split`}>Open</Link>
+      </td>
+    </tr>
   )
+}
+
+/** Minutes and seconds of the whole, repeats played out. */
+function length(seconds: number): string {
+  const whole = Math.round(seconds)
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
 }

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyMap } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
@@ -19,7 +20,9 @@ export default function MyMusic() {
       {map.data.map((part) => (
         <section key={part.part_id}>
           <h2>{part.title}</h2>
-          <p className="muted">{part.part}</p>
+          <p className="muted">
+            {part.part} · <Link to={`/map/${part.part_id}`}>Look and mark</Link>
+          </p>
           <ul className="my-chunks">
             {part.chunks.map((chunk, i) => (
               <li key={chunk.id}>

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Alert, App, Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { addStudents, createSection, renewPin, type Me, type PinOut, type SectionOut } from '../../api/gen'
+import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, type SectionOut } from '../../api/gen'
 import { partKeys, useSections } from '../../shared/lib/part.queries'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
@@ -77,6 +77,12 @@ function Section({ section }: { section: SectionOut }) {
     onSuccess: (made) => setPins([made]),
     onError: (error) => void message.error(said(error)),
   })
+  const lead = useMutation({
+    mutationFn: ({ id, is_leader }: { id: string; is_leader: boolean }) =>
+      ask(setLeader({ path: { section_id: section.id, student_id: id }, body: { is_leader } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: partKeys.sections }),
+    onError: (error) => void message.error(said(error)),
+  })
   return (
     <section className="roster" aria-label={section.name}>
       <h2>
@@ -101,7 +107,13 @@ function Section({ section }: { section: SectionOut }) {
         <ul className="names">
           {section.students.map((student) => (
             <li key={student.id}>
-              {student.name}
+              <span>
+                {student.name}
+                {student.is_leader && <small className="muted"> leads</small>}
+              </span>
+              <Button type="link" size="small" onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}>
+                {student.is_leader ? 'No longer leads' : 'Leads'}
+              </Button>
               <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
                 New PIN
               </Button>

@@ -15,6 +15,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
     mutationFn: (goal: number) => ask(setGoal({ path: { part_id: detail.part.id }, body: { goal_bpm: goal } })),
     onSuccess: (next) => {
       client.setQueryData(partKeys.part(detail.part.id), next)
+      void client.invalidateQueries({ queryKey: partKeys.survey(detail.part.id) })
       return client.invalidateQueries({ queryKey: partKeys.bench(detail.part.id) })
     },
     onError: (error) => {

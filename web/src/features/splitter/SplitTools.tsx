@@ -1,14 +1,19 @@
-import { Button, InputNumber, Tooltip } from 'antd'
+import { Button, InputNumber, Segmented, Select, Tooltip } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { ChunkOut, MapOut } from '../../api/gen'
+import { JumpBox } from './JumpBox'
 
-interface Actions {
+export type By = 'every' | 'phrases' | 'lines' | 'marks' | 'load'
+
+export interface Actions {
   split: () => unknown
   merge: () => unknown
   earlier: () => unknown
   later: () => unknown
   landing: () => unknown
+  divide: () => unknown
+  joinInside: () => unknown
   undo: () => unknown
   redo: () => unknown
 }
@@ -16,30 +21,45 @@ interface Actions {
 interface Props {
   partId: string
   map: MapOut
+  depth: number
+  setDepth: (depth: number) => void
   chunk: ChunkOut | undefined
   cursorLabel: string
   isBusy: boolean
   actions: Actions
-  splitEvery: (measures: number) => void
+  splitBy: (by: By, measures: number) => void
+  jumpTo: (index: number, at: string) => void
 }
 
-export function SplitTools({ partId, map, chunk, cursorLabel, isBusy, actions, splitEvery }: Props) {
+const WAYS: { value: By; label: string; title: string }[] = [
+  { value: 'every', label: 'measures', title: 'Every so many measures' },
+  { value: 'phrases', label: 'phrases', title: 'Where the melody breathes' },
+  { value: 'lines', label: 'lines', title: 'The lines that the file prints' },
+  { value: 'marks', label: 'marks', title: 'Letters, double bars, new keys, meters and tempos' },
+  { value: 'load', label: 'load', title: 'Stubborn places small, easy ones whole' },
+]
+
+export function SplitTools(props: Props) {
+  const { partId, map, depth, setDepth, chunk, cursorLabel, isBusy, actions, splitBy, jumpTo } = props
+  const [by, setBy] = useState<By>('every')
   const [every, setEvery] = useState(2)
   const isSplit = map.chunks.length > 0
   return (
     <div className="tools" role="toolbar" aria-label="Splitting">
       <span className="tool-group">
-        Every
-        <InputNumber
-          aria-label="Measures in a chunk"
-          min={1}
-          max={64}
-          value={every}
-          onChange={(value) => setEvery(value ?? 2)}
-          style={{ width: 70 }}
-        />
-        {every === 1 ? 'measure' : 'measures'}
-        <Button type={isSplit ? 'default' : 'primary'} onClick={() => splitEvery(every)} loading={isBusy && !isSplit}>
+        By
+        <Select aria-label="Split by" value={by} onChange={setBy} options={WAYS} style={{ width: 120 }} />
+        {by === 'every' && (
+          <InputNumber
+            aria-label="Measures in a chunk"
+            min={1}
+            max={64}
+            value={every}
+            onChange={(value) => setEvery(value ?? 2)}
+            style={{ width: 66 }}
+          />
+        )}
+        <Button type={isSplit ? 'default' : 'primary'} onClick={() => splitBy(by, every)} loading={isBusy && !isSplit}>
           {isSplit ? 'Split anew' : 'Split the part'}
         </Button>
       </span>
@@ -56,6 +76,18 @@ export function SplitTools({ partId, map, chunk, cursorLabel, isBusy, actions, s
             <Tool name="Undo" keyName="Z" onClick={actions.undo} isOff={!map.can_undo} />
             <Tool name="Redo" keyName="Y" onClick={actions.redo} isOff={!map.can_redo} />
           </span>
+          <span className="tool-group">
+            {map.levels.length > 1 && (
+              <Segmented
+                aria-label="How deep"
+                value={depth}
+                onChange={setDepth}
+                options={map.levels.map((_, place) => ({ value: place, label: place === 0 ? 'Chunks' : `${place} in` }))}
+              />
+            )}
+            <Tool name="Divide further" keyName="D" onClick={actions.divide} />
+            <Tool name="Join inside" keyName="J" onClick={actions.joinInside} isOff={depth + 1 >= map.levels.length} />
+          </span>
         </>
       )}
       <span className="tool-status" aria-live="polite">
@@ -67,12 +99,13 @@ export function SplitTools({ partId, map, chunk, cursorLabel, isBusy, actions, s
               </Link>
             )}
             <span className="muted">
-              {map.chunks.length} chunks; cursor at {cursorLabel}. Arrows move it.
+              {map.levels[depth]?.length ?? 0} chunks; cursor at {cursorLabel}. Arrows move it.
             </span>
           </>
         ) : (
-          <span className="muted">Start with plain chunks of n measures; then move the edges on the score.</span>
+          <span className="muted">Start from a proposal, then move the edges on the score.</span>
         )}
+        <JumpBox partId={partId} jumpTo={jumpTo} />
       </span>
     </div>
   )

@@ -1,57 +1,94 @@
-import { useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { Tabs } from 'antd'
+import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { useParams } from 'react-router'
-import type { ChunkOut, MapOut, PartDetail, PositionOut } from '../../api/gen'
-import { useChunks, useEngraving, usePart } from '../../shared/lib/part.queries'
+import type { ChunkOut, KinOut, MapOut, PartDetail, PositionOut, SurveyOut } from '../../api/gen'
+import { partKeys, useChunks, useEngraving, useKin, useMarks, usePart, useSections, useSurvey } from '../../shared/lib/part.queries'
 import { useKeys } from '../../shared/lib/useKeys'
+import { MarkPanel } from '../../shared/marks/MarkPanel'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Brackets } from './Brackets'
 import { GoalField } from './GoalField'
 import { chunkAt, comparePlaces, mapScore, nearest, type MeasureBox } from './scoreMap'
-import { SplitTools } from './SplitTools'
+import { KinPanel } from './KinPanel'
+import { LoadStrip } from './LoadStrip'
+import { MapChoice } from './MapChoice'
+import { OrderPanel } from './OrderPanel'
+import { Spots } from './Spots'
+import { SplitTools, type By } from './SplitTools'
+import { SurveyPanel } from './SurveyPanel'
 import { useChunkEdits } from './useChunkEdits'
 
 export default function Splitter() {
   const { partId = '' } = useParams()
+  const [sectionId, setSectionId] = useState('')
   const part = usePart(partId)
-  const chunks = useChunks(partId)
+  const chunks = useChunks(partId, sectionId)
   const engraving = useEngraving(partId, 'page')
-  const failed = [part, chunks, engraving].find((query) => query.isError)
+  const survey = useSurvey(partId)
+  const failed = [part, chunks, engraving, survey].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !chunks.data || engraving.data === undefined) return <Loading what="Engraving the part" />
-  return <SplitterView detail={part.data} map={chunks.data} svg={engraving.data} />
+  if (!part.data || !chunks.data || !survey.data || engraving.data === undefined) return <Loading what="Engraving the part" />
+  return (
+    <SplitterView
+      detail={part.data}
+      map={chunks.data}
+      svg={engraving.data}
+      survey={survey.data}
+      sectionId={sectionId}
+      chooseSection={setSectionId}
+    />
+  )
 }
 
 interface Props {
   detail: PartDetail
   map: MapOut
   svg: string
+  survey: SurveyOut
+  sectionId: string
+  chooseSection: (sectionId: string) => void
 }
 
-function SplitterView({ detail, map, svg }: Props) {
+function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Props) {
+  const partId = detail.part.id
   const score = useRef<HTMLDivElement>(null)
   const { boxes, size } = useScoreBoxes(score, svg)
   const beats = useMemo(() => placesOf(detail), [detail])
   const [cursor, setCursor] = useState<PositionOut>({ index: 0, at: '0' })
-  const selected = chunkAt(map.chunks, cursor)
-  const chunk: ChunkOut | undefined = map.chunks[selected]
-  const { apply, isBusy } = useChunkEdits(detail.part.id)
+  const [wanted, setDepth] = useState(0)
+  const [link, setLink] = useState<KinOut>()
+  const depth = Math.min(wanted, Math.max(map.levels.length - 1, 0))
+  const level = map.levels[depth] ?? EMPTY
+  const selected = chunkAt(level, cursor)
+  const chunk: ChunkOut | undefined = level[selected]
+  const { apply, cutDifference, giveOwn, isBusy } = useChunkEdits(partId, sectionId)
+  const kin = useKin(partId)
+  const marks = useMarks(partId)
+  const sections = useSections()
 
   const step = (by: number) => {
     const ahead = by > 0 ? beats.find((b) => comparePlaces(b, cursor) > 0) : beats.filter((b) => comparePlaces(b, cursor) < 0).at(-1)
     if (ahead) setCursor(ahead)
   }
   const toChunk = (place: number) => {
-    const target = map.chunks[place]
+    const target = level[place]
     if (target) setCursor(target.start)
   }
+  const goTo = useCallback((index: number) => setCursor({ index, at: '0' }), [])
   const actions = {
-    split: () => apply({ op: 'split', at: cursor }),
-    merge: () => chunk && apply({ op: 'merge', place: selected }),
-    earlier: () => chunk && apply({ op: 'move-edge', place: selected, beats: -1 }),
-    later: () => chunk && apply({ op: 'move-edge', place: selected, beats: 1 }),
-    landing: () => chunk && apply({ op: 'landing', place: selected, on: !chunk.landing }),
+    split: () => apply({ op: 'split', at: cursor, depth }),
+    merge: () => chunk && apply({ op: 'merge', place: selected, depth }),
+    earlier: () => chunk && apply({ op: 'move-edge', place: selected, beats: -1, depth }),
+    later: () => chunk && apply({ op: 'move-edge', place: selected, beats: 1, depth }),
+    landing: () => chunk && apply({ op: 'landing', place: selected, on: !chunk.landing, depth }),
+    divide: () => {
+      if (!chunk) return
+      apply({ op: 'divide', place: selected, depth })
+      setDepth(depth + 1)
+    },
+    joinInside: () => chunk && apply({ op: 'join-inside', place: selected, depth }),
     undo: () => map.can_undo && apply({ op: 'undo' }),
     redo: () => map.can_redo && apply({ op: 'redo' }),
   }
@@ -65,6 +102,10 @@ function SplitterView({ detail, map, svg }: Props) {
     '[': actions.earlier,
     ']': actions.later,
     l: actions.landing,
+    d: actions.divide,
+    j: actions.joinInside,
+    i: () => setDepth(Math.min(depth + 1, map.levels.length - 1)),
+    o: () => setDepth(Math.max(depth - 1, 0)),
     z: actions.undo,
     y: actions.redo,
   })
@@ -72,7 +113,12 @@ function SplitterView({ detail, map, svg }: Props) {
 
   const moveEdge = (place: number, x: number, y: number) => {
     const at = nearest(boxes, x, y)
-    if (at) apply({ op: 'move-edge-to', place, at })
+    if (at) apply({ op: 'move-edge-to', place, at, depth })
+  }
+
+  function splitBy(by: By, measures: number) {
+    setDepth(0)
+    apply(by === 'every' ? { op: 'by-measures', measures } : { op: 'propose', by })
   }
 
   function onClick(event: MouseEvent) {
@@ -81,9 +127,12 @@ function SplitterView({ detail, map, svg }: Props) {
     const place = nearest(boxes, event.clientX - corner.left, event.clientY - corner.top)
     if (place) setCursor(place)
   }
+  const edge = chunk && map.edges.find((e) => comparePlaces(e.at, chunk.start) === 0)
+  const label = placeLabel(detail, cursor)
   return (
     <div className="page wide">
       <PartHead detail={detail}>
+        <MapChoice sections={sections.data ?? []} sectionId={sectionId} choose={chooseSection} map={map} giveOwn={giveOwn} />
         <GoalField detail={detail} />
       </PartHead>
       {detail.part.findings.length > 0 && (
@@ -94,30 +143,97 @@ function SplitterView({ detail, map, svg }: Props) {
         </ul>
       )}
       <SplitTools
-        partId={detail.part.id}
+        partId={partId}
         map={map}
+        depth={depth}
+        setDepth={setDepth}
         chunk={chunk}
-        cursorLabel={placeLabel(detail, cursor)}
+        cursorLabel={label}
         isBusy={isBusy}
         actions={actions}
-        splitEvery={(measures) => apply({ op: 'by-measures', measures })}
+        splitBy={splitBy}
+        jumpTo={(index, at) => setCursor({ index, at })}
       />
-      {/* Every act of the mouse here is on the keyboard too: arrows move the cursor. */}
-      <div className="sheet" onClick={onClick}>
-        <Score ref={score} svg={svg} label={`${detail.title}, ${detail.part.name}, engraved`} />
-        <Brackets
-          boxes={boxes}
-          chunks={map.chunks}
-          measures={detail.measures}
-          selected={selected}
-          cursor={cursor}
-          width={size.width}
-          height={size.height}
-          moveEdge={moveEdge}
+      <LoadStrip survey={survey} measures={detail.measures} chunks={map.chunks} cursor={cursor.index} goTo={goTo} />
+      {edge && edge.reasons.length > 0 && (
+        <p className="edge-why" role="status">
+          {chunk.label} starts here: {edge.reasons.join('; ')}.
+        </p>
+      )}
+      <div className="splitter">
+        {/* Every act of the mouse here is on the keyboard too: arrows move the cursor. */}
+        <div className="sheet" onClick={onClick}>
+          <Score ref={score} svg={svg} label={`${detail.title}, ${detail.part.name}, engraved`} />
+          <Spots boxes={boxes} measures={detail.measures} survey={survey} kin={link} partId={partId} width={size.width} height={size.height} />
+          <Brackets
+            boxes={boxes}
+            chunks={level}
+            measures={detail.measures}
+            selected={selected}
+            cursor={cursor}
+            width={size.width}
+            height={size.height}
+            moveEdge={moveEdge}
+          />
+        </div>
+        <Tabs
+          className="side"
+          size="small"
+          items={[
+            {
+              key: 'survey',
+              label: 'Survey',
+              children: <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />,
+            },
+            {
+              key: 'kin',
+              label: `Kin${kin.data ? ` ${kin.data.length}` : ''}`,
+              children: kin.isError ? (
+                <Failed error={kin.error} retry={() => void kin.refetch()} />
+              ) : (
+                <KinPanel
+                  partId={partId}
+                  kin={kin.data ?? []}
+                  chunk={chunk}
+                  chosen={link?.id ?? ''}
+                  choose={(chosen) => {
+                    setLink(chosen)
+                    const end = chosen.b.part_id === partId ? chosen.b : chosen.a
+                    goTo(end.first)
+                  }}
+                  cutDifference={cutDifference}
+                />
+              ),
+            },
+            {
+              key: 'order',
+              label: 'Order',
+              children: <OrderPanel map={map} apply={apply} goTo={(c) => setCursor(c.start)} />,
+            },
+            {
+              key: 'marks',
+              label: 'Marks',
+              children: (
+                <MarkPanel
+                  partId={partId}
+                  marks={marks.data ?? []}
+                  at={cursor}
+                  atLabel={label}
+                  audiences={[
+                    { value: '', label: 'Everybody who plays it' },
+                    ...(sections.data ?? []).map((s) => ({ value: s.id, label: `${s.name} only` })),
+                  ]}
+                  labelOf={(place) => placeLabel(detail, place)}
+                  goTo={setCursor}
+                  keys={[partKeys.marks(partId), partKeys.engravings(partId)]}
+                />
+              ),
+            },
+          ]}
         />
       </div>
       <ol className="visually-hidden" aria-label="Chunks">
-        {map.chunks.map((c) => (
+        {level.map((c) => (
           <li key={c.id}>
             {c.label}
             {c.landing ? ' with landing' : ''}
@@ -127,6 +243,8 @@ function SplitterView({ detail, map, svg }: Props) {
     </div>
   )
 }
+
+const EMPTY: ChunkOut[] = []
 
 function useScoreBoxes(score: React.RefObject<HTMLDivElement | null>, svg: string) {
   const [boxes, setBoxes] = useState<MeasureBox[]>([])

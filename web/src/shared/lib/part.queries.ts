@@ -1,13 +1,29 @@
 import { useQuery } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
-import { getChunks, getEngraving, getPart, listDrills, listPieces, listSections } from '../../api/gen'
+import {
+  getChunks,
+  getEngraving,
+  getPart,
+  getSurvey,
+  listDrills,
+  listInstruments,
+  listKin,
+  listMarks,
+  listPieces,
+  listSections,
+} from '../../api/gen'
 
 export const partKeys = {
   part: (id: string) => ['part', id] as const,
-  chunks: (id: string) => ['part', id, 'chunks'] as const,
+  chunks: (id: string, sectionId = '') => ['part', id, 'chunks', sectionId] as const,
   engraving: (id: string, layout: string) => ['part', id, 'engraving', layout] as const,
+  engravings: (id: string) => ['part', id, 'engraving'] as const,
   bench: (id: string) => ['part', id, 'bench'] as const,
+  survey: (id: string) => ['part', id, 'survey'] as const,
+  kin: (id: string) => ['part', id, 'kin'] as const,
+  marks: (id: string) => ['part', id, 'marks'] as const,
   drills: ['drills'] as const,
+  instruments: ['instruments'] as const,
   sections: ['sections'] as const,
   pieces: ['pieces'] as const,
 }
@@ -16,8 +32,12 @@ export function usePart(id: string) {
   return useQuery({ queryKey: partKeys.part(id), queryFn: () => ask(getPart({ path: { part_id: id } })) })
 }
 
-export function useChunks(id: string) {
-  return useQuery({ queryKey: partKeys.chunks(id), queryFn: () => ask(getChunks({ path: { part_id: id } })) })
+/** The chunk map in force; with a section, its own if it has one. */
+export function useChunks(id: string, sectionId = '') {
+  return useQuery({
+    queryKey: partKeys.chunks(id, sectionId),
+    queryFn: () => ask(getChunks({ path: { part_id: id }, query: sectionId ? { section_id: sectionId } : {} })),
+  })
 }
 
 export function useEngraving(id: string, layout: 'page' | 'phone-page') {
@@ -28,8 +48,24 @@ export function useEngraving(id: string, layout: 'page' | 'phone-page') {
   })
 }
 
+export function useSurvey(id: string) {
+  return useQuery({ queryKey: partKeys.survey(id), queryFn: () => ask(getSurvey({ path: { part_id: id } })) })
+}
+
+export function useKin(id: string) {
+  return useQuery({ queryKey: partKeys.kin(id), queryFn: () => ask(listKin({ path: { part_id: id } })) })
+}
+
+export function useMarks(id: string) {
+  return useQuery({ queryKey: partKeys.marks(id), queryFn: () => ask(listMarks({ path: { part_id: id } })) })
+}
+
 export function useDrills() {
   return useQuery({ queryKey: partKeys.drills, staleTime: Infinity, queryFn: () => ask(listDrills()) })
+}
+
+export function useInstruments() {
+  return useQuery({ queryKey: partKeys.instruments, staleTime: Infinity, queryFn: () => ask(listInstruments()) })
 }
 
 export function useSections() {

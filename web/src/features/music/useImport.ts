@@ -1,0 +1,34 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { ask } from '../../api/ask'
+import { getImport, startImport } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+
+interface Wish {
+  file: File
+  /** The piece this is a new version of. */
+  replaces?: string
+}
+
+/** Send a file, follow how far its reading is, and show the piece when it is there. */
+export function useImport() {
+  const client = useQueryClient()
+  const [id, setId] = useState('')
+  const send = useMutation({
+    mutationFn: ({ file, replaces }: Wish) => ask(startImport({ body: { file, ...(replaces ? { replaces } : {}) } })),
+    onMutate: () => setId(''),
+    onSuccess: (job) => setId(job.id),
+  })
+  const job = useQuery({
+    queryKey: ['import', id],
+    enabled: id !== '',
+    queryFn: () => ask(getImport({ path: { import_id: id } })),
+    refetchInterval: (query) => (query.state.data?.state === 'done' || query.state.data?.state === 'failed' ? false : 400),
+  })
+  const state = job.data?.state
+  useEffect(() => {
+    if (state === 'done') void client.invalidateQueries({ queryKey: partKeys.pieces })
+  }, [state, client])
+  const isRunning = send.isPending || (id !== '' && state !== 'done' && state !== 'failed' && !job.isError)
+  return { send: send.mutate, refusal: send.error ?? job.error, job: job.data, isRunning, forget: () => setId('') }
+}

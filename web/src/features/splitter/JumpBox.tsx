@@ -1,0 +1,48 @@
+import { useMutation } from '@tanstack/react-query'
+import { Input, type InputRef } from 'antd'
+import { useRef, useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { findPlace } from '../../api/gen'
+import { useKeys } from '../../shared/lib/useKeys'
+
+interface Props {
+  partId: string
+  jumpTo: (index: number, at: string) => void
+}
+
+/** Go to a place as people say it; the server knows the words. */
+export function JumpBox({ partId, jumpTo }: Props) {
+  const [words, setWords] = useState('')
+  const field = useRef<InputRef>(null)
+  const find = useMutation({
+    mutationFn: (say: string) => ask(findPlace({ path: { part_id: partId }, query: { say } })),
+    onSuccess: (place) => {
+      jumpTo(place.start.index, place.start.at)
+      field.current?.blur()
+    },
+  })
+  useKeys({ '/': () => field.current?.focus() })
+  return (
+    <span className="jump">
+      <Input
+        ref={field}
+        aria-label="Go to a place"
+        placeholder="Go to: third measure of R"
+        value={words}
+        status={find.isError ? 'error' : ''}
+        onChange={(event) => {
+          setWords(event.target.value)
+          find.reset()
+        }}
+        onPressEnter={() => words.trim() && find.mutate(words)}
+        suffix={<kbd>/</kbd>}
+      />
+      {find.isError && (
+        <span className="jump-said" role="alert">
+          {said(find.error)}
+        </span>
+      )}
+      {find.isSuccess && <span className="muted">{find.data.label}</span>}
+    </span>
+  )
+}

@@ -1,0 +1,28 @@
+import { Button, Select } from 'antd'
+import type { MapOut, SectionOut } from '../../api/gen'
+
+interface Props {
+  sections: SectionOut[]
+  sectionId: string
+  choose: (sectionId: string) => void
+  map: MapOut
+  giveOwn: (sectionId: string) => Promise<unknown>
+}
+
+/** Whose division is shown: everybody's, or a section's own. */
+export function MapChoice({ sections, sectionId, choose, map, giveOwn }: Props) {
+  if (sections.length === 0) return null
+  const name = sections.find((section) => section.id === sectionId)?.name ?? ''
+  return (
+    <span className="tool-group">
+      <Select
+        aria-label="Whose chunks"
+        value={sectionId}
+        onChange={choose}
+        style={{ minWidth: 150 }}
+        options={[{ value: '', label: "Everybody's chunks" }, ...sections.map((s) => ({ value: s.id, label: s.name }))]}
+      />
+      {sectionId && !map.section_id && <Button onClick={() => void giveOwn(sectionId)}>Give {name} chunks of their own</Button>}
+    </span>
+  )
+}
