@@ -12,16 +12,23 @@ from pathlib import Path
 
 from crumb.core.drills import CATALOGUE, Drill, DrillKind, burst_of, cycle_seconds, make_drill
 from crumb.core.errors import CrumbError, UnreadableFile
-from crumb.core.score.address import parse_span, span_label
+from crumb.core.kin.finding import find_kin
+from crumb.core.kin.model import Stretch
+from crumb.core.score.address import find_span, span_label
+from crumb.core.score.glance import UNSAID_GOAL, goal_of, main_beat
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Measure, Note, Part, Score
 from crumb.core.score.position import Position, Span
-from crumb.core.split.chunk_map import by_measures
+from crumb.core.split import proposals
+from crumb.core.split.nested import Edge, NestedMap, divided
+from crumb.core.survey.instruments import instrument_named
+from crumb.core.survey.load import survey
+from crumb.core.survey.model import Survey
 from crumb.core.tempo.ladder import SCALES, ladder, start_tempo
 from crumb.formats.engraving import SNIPPET, engrave
 from crumb.formats.midi import write_midi
-from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
+from crumb.formats.reading import read_music
 
 Row = dict[str, object]
 
@@ -46,7 +53,7 @@ def _load(path: str) -> Score:
         data = Path(path).read_bytes()
     except OSError as error:
         raise UnreadableFile(f"{path}: {error.strerror or 'cannot be read'}.") from error
-    return read_score(data)
+    return read_music(data).score
 
 
 class WrongCall(CrumbError):
@@ -131,21 +138,89 @@ def _position_row(part: Part, position: Position) -> Row:
     }
 
 
+def _edges(part: Part, by: str) -> list[Edge]:
+    how, _, size = by.partition(":")
+    if how == "measures" and size.isdigit():
+        return proposals.every(part, int(size))
+    if by == "load":
+        return proposals.by_load(part, _surveyed(part, None, None))
+    ways = {
+        "phrases": proposals.by_phrases,
+        "lines": proposals.by_lines,
+        "marks": proposals.by_marks,
+    }
+    if by not in ways:
+        raise WrongCall("Say --by phrases, lines, marks, load or measures:N, such as measures:2.")
+    return ways[by](part)
+
+
 def _chunks(args: argparse.Namespace) -> list[Row]:
     part = _part(_load(args.file), args.part)
-    how, _, size = str(args.by).partition(":")
-    if how != "measures" or not size.isdigit():
-        raise WrongCall("Say --by measures:N, such as measures:2.")
-    n = int(size)
+    made = divided(part, NestedMap(), _edges(part, str(args.by)))
     return [
         {
             "label": span_label(part, span),
             "start": _position_row(part, span.start),
             "end": _position_row(part, span.end),
             "landing": span.landing,
-            "reasons": [f"every {n} measures" if n > 1 else "every measure"],
+            "reasons": list(made.reasons_at(span.start)) or ["the start"],
         }
-        for span in by_measures(part, n).spans
+        for span in made.level(part, 0).spans
+    ]
+
+
+def _surveyed(part: Part, instrument: str | None, tempo: Fraction | None) -> Survey:
+    transpose = part.transposition.chromatic
+    played_on = instrument_named(instrument or part.instrument, transpose=transpose)
+    if instrument and played_on.family == "other" and instrument.casefold() != "instrument":
+        raise WrongCall(f"There is no instrument called {instrument[:40]}.")
+    if instrument is None and played_on.family == "other":
+        played_on = instrument_named(part.name, transpose=transpose)
+    beat = main_beat(part)
+    goal = (tempo or goal_of(part)) * beat
+    if goal <= 0:
+        raise WrongCall("A tempo is above 0.")
+    return survey(part, played_on, goal_quarters=goal)
+
+
+def _survey(args: argparse.Namespace) -> Row:
+    part = _part(_load(args.file), args.part)
+    found = _surveyed(part, args.instrument, args.tempo)
+    return {
+        "instrument": found.instrument,
+        "measures": [
+            {
+                "index": m.index,
+                "number": m.number,
+                "load": round(m.load, 3),
+                "beats": [round(load, 3) for load in m.beats],
+                "notes_per_second": round(m.notes_per_second, 3),
+                "spots": [{"at": str(s.at.at), "kind": s.kind, "why": s.why} for s in m.spots],
+            }
+            for m in found.measures
+        ],
+        "crux": {"index": found.crux, "number": part.measures[found.crux].number},
+        "objectives": [{"kind": o.kind, "text": o.text} for o in found.objectives],
+    }
+
+
+def _kin(args: argparse.Namespace) -> list[Row]:
+    score = _load(args.file)
+    parts = [_part(score, args.part)] if args.part else list(score.parts)
+
+    def end(stretch: Stretch) -> Row:
+        return {"part": parts[stretch.part].id, "from": stretch.first, "to": stretch.last}
+
+    return [
+        {
+            "a": end(kin.a),
+            "b": end(kin.b),
+            "relation": kin.relation,
+            "interval": kin.interval,
+            "scale": str(kin.scale),
+            "differs": [{"index_in_a": d.index, "a": d.a, "b": d.b} for d in kin.differs],
+        }
+        for kin in find_kin(parts)
     ]
 
 
@@ -186,12 +261,12 @@ def _settings(pairs: Sequence[str]) -> dict[str, object]:
 def _default_goal(part: Part, span: Span) -> Fraction:
     tempo = part.measures[span.start.index].tempo
     beat = part.measures[span.start.index].time.beat
-    return tempo.quarters / beat if tempo else Fraction(100)
+    return tempo.quarters / beat if tempo else UNSAID_GOAL
 
 
 def _drill(args: argparse.Namespace) -> Row:
     part = _part(_load(args.file), args.part)
-    span = parse_span(part, args.span)
+    span = find_span(part, args.span)
     drill = make_drill(part, span, args.drill, _settings(args.set))
     goal = args.goal or _default_goal(part, span)
     tempo = args.tempo or start_tempo(goal)
@@ -272,14 +347,18 @@ def _parser() -> argparse.ArgumentParser:
     parts = command("parts", _parts, "the parts of a file")
     score = command("score", _score, "every measure and note of a part")
     chunks = command("chunks", _chunks, "split a part into chunks")
+    read = command("survey", _survey, "where a part is hard, and why")
+    kin = command("kin", _kin, "measures of the same material")
     command("drills", _drills, "the drill catalogue")
     drill = command("drill", _drill, "make a drill from a span")
     rungs = command("ladder", _ladder, "the rungs of a tempo ladder")
-    for with_file in (parts, score, chunks, drill):
+    for with_file in (parts, score, chunks, read, kin, drill):
         with_file.add_argument("file")
-    for with_part in (score, chunks, drill):
+    for with_part in (score, chunks, read, kin, drill):
         with_part.add_argument("--part")
     chunks.add_argument("--by", default="measures:2")
+    read.add_argument("--instrument")
+    read.add_argument("--tempo", type=_fraction)
     drill.add_argument("--span", required=True)
     drill.add_argument("--drill", required=True)
     drill.add_argument("--set", action="append", default=[], metavar="KEY=VALUE")

@@ -62,7 +62,7 @@ def test_a_file_that_is_no_music_is_refused_in_sight(desk: Page, demo_url: str, 
     direct(desk, demo_url)
     bad = tmp_path / "score.musicxml"
     bad.write_bytes(b"%PDF-1.7 not music")
-    desk.set_input_files("input[type=file]", bad)
+    desk.locator("input[type=file]").first.set_input_files(bad)
     expect(desk.get_by_role("alert")).to_contain_text("This is a PDF, not MusicXML")
     expect(desk.get_by_role("alert")).to_contain_text("Nothing was stored")
     expect(desk.locator("li.piece")).to_have_count(1)
@@ -70,7 +70,7 @@ def test_a_file_that_is_no_music_is_refused_in_sight(desk: Page, demo_url: str, 
 
 def test_the_director_brings_in_a_part_of_their_own(desk: Page, demo_url: str, own_file: Path):
     direct(desk, demo_url)
-    desk.set_input_files("input[type=file]", own_file)
+    desk.locator("input[type=file]").first.set_input_files(own_file)
     expect(desk.get_by_role("status").filter(has_text="Causeway Study is here")).to_be_visible()
     piece = desk.locator("li.piece").filter(has_text="Causeway Study")
     expect(piece).to_contain_text("2 sharps")

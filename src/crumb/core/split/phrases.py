@@ -11,6 +11,8 @@ from crumb.core.split.phrasing import explained, local_scores, phrase_starts
 # What the folk songs do not have, in log-odds (common practice, no source).
 _BREATH, _DOUBLE_BAR, _LETTER, _FERMATA, _LONG_REST = 5.0, 3.5, 2.5, 2.0, 4.0
 _INSIDE_SLUR, _AFTER_SLUR = -3.0, 0.6
+# A run goes on: nothing longer, no rest and nothing printed says that anything ends here.
+_GOES_ON = -2.5
 _SIGNS = ("breath-mark", "caesura")
 
 
@@ -96,10 +98,20 @@ def _printed(
             row.append((_INSIDE_SLUR, ""))
         if here.index != places[i - 1].index:
             row.extend(_at_barline(part, places[i - 1], here))
+        if not row and _goes_on(melody, i):
+            row.append((_GOES_ON, ""))
         if melody.onsets[i] - melody.ends[i - 1] >= melody.measure:
             row.append((_LONG_REST, "a measure or more of rest"))
         said.append(row)
     return said
+
+
+def _goes_on(melody: Melody, i: int) -> bool:
+    """Whether a note follows another of its own kind inside a measure, as in a run."""
+    if i + 1 >= len(melody) or melody.onsets[i] > melody.ends[i - 1]:
+        return False
+    before = melody.onsets[i] - melody.onsets[i - 1]
+    return melody.phases[i] != 0 and before <= melody.onsets[i + 1] - melody.onsets[i]
 
 
 def _at_barline(part: Part, last: Position, here: Position) -> list[tuple[float, str]]:
