@@ -1,7 +1,10 @@
+from dataclasses import replace
+
 import pytest
 
 from crumb.core.errors import BadAddress, EmptySpan
-from crumb.core.score.address import parse_span, span_label
+from crumb.core.score.address import find_span, parse_span, span_label
+from crumb.core.score.model import Direction, Part
 from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
 from tests.builders import F, a_part, reread
@@ -54,3 +57,64 @@ def test_printed_letters_and_gaps_are_followed_not_counted():
     odd = replace(part, measures=named)
     assert parse_span(odd, "12a-20").start.index == 1
     assert span_label(odd, parse_span(odd, "12a-20")) == "12a–20"
+
+
+def lettered() -> Part:
+    """Sixteen measures with letters R at 5 and S at 13, four to a line."""
+    part = a_part(*["q:0,1,2,3"] * 16)
+    measures = [
+        replace(
+            m,
+            number=str(m.index + 1),
+            new_system=m.index % 4 == 0 and m.index > 0,
+            directions=(Direction(F(0), "rehearsal", "R" if m.index == 4 else "S"),)
+            if m.index in (4, 12)
+            else (),
+        )
+        for m in part.measures
+    ]
+    return replace(part, measures=tuple(measures))
+
+
+@pytest.mark.parametrize(
+    ("said", "label"),
+    [
+        ("third measure of R", "7"),
+        ("the third bar of R", "7"),
+        ("3rd measure after R", "7"),
+        ("R", "5"),
+        ("letter R", "5"),
+        ("second measure from the end of line 4", "15"),
+        ("last measure of line 2", "8"),
+        ("line 3", "9–12"),
+        ("last note of 11", "11.4"),
+        ("second beat of 6", "6.2"),
+        ("measure 6", "6"),
+        ("R to S", "5–13"),
+        ("6.3–7.1", "6.3–7.1"),
+        ("last measure of R", "12"),
+        ("11+", "11+"),
+    ],
+)
+def test_places_are_understood_as_people_say_them(said: str, label: str):
+    part = lettered()
+    assert span_label(part, find_span(part, said)) == label
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        "ninth measure of R",
+        "line 9",
+        "page 2",
+        "S to R",
+        "fifth note of 6",
+        "nowhere",
+        "measure",
+        "",
+    ],
+)
+def test_places_that_are_not_there_are_refused_in_words(said: str):
+    with pytest.raises(BadAddress) as refusal:
+        find_span(lettered(), said)
+    assert refusal.value.message.endswith(".")

@@ -18,7 +18,7 @@ def test_a_pickup_that_the_last_measure_does_not_make_up_for_is_told():
 
 def test_a_measure_that_does_not_add_up_is_told_by_its_number():
     (told,) = findings(a_part("w:0", "h:0", "w:0"))
-    assert told.endswith("time signature: 1.")
+    assert told == "Shorter than the time signature says: 1."
 
 
 def test_a_goal_counts_the_beat_of_the_meter():

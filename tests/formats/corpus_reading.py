@@ -17,6 +17,8 @@ from tests.formats.music21_reading import (
     printed_number,
 )
 
+TABLE = Path(__file__).parent / "corpus_disagreements.json"
+"""File to how the readings differ and why; made by ``tools/read_corpus.py``, reasons by hand."""
 SUFFIXES = (".mxl", ".xml", ".musicxml")
 Found = dict[str, list[str]]
 """Kind of disagreement to places (``part: measure``)."""

@@ -9,8 +9,8 @@ import pytest
 
 from crumb.core.errors import UnreadableFile
 from crumb.demo.etude import clarinet_etude
-from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
+from crumb.formats.reading import read_music
 
 GOOD = write_part(clarinet_etude()).encode()
 CONTAINER = '<container><rootfiles><rootfile full-path="{path}"/></rootfiles></container>'
@@ -36,6 +36,14 @@ FILES = {
     "empty": (b"", "empty"),
     "a PDF named .xml": (b"%PDF-1.7 something", "PDF"),
     "a MIDI file": (b"MThd\x00\x00\x00\x06", "MIDI"),
+    "a MIDI file of nothing": (
+        b"MThd\x00\x00\x00\x06\x00\x00\x00\x01\x01\xe0MTrk\x00\x00\x00\x04\x00\xff/\x00",
+        "no note",
+    ),
+    "MEI with entities": (b'<!DOCTYPE mei [<!ENTITY a "a">]><mei>&a;</mei>', "entities"),
+    "MEI of nothing": (b"<mei></mei>", "cannot be read|no note"),
+    "ABC of nothing": (b"X:1\nT:Nothing\nK:C\n", "cannot be read|no note|no measure"),
+    "ABC without end": (b"X:1\nK:C\n" + b"C" * 5_000_000, "longer than any piece"),
     "words": (b"Dear director, here is the part.", "not a MusicXML"),
     "another kind of XML": (b"<html><body/></html>", "not a score"),
     "cut off": (GOOD[: len(GOOD) // 2], "cut off"),
@@ -70,12 +78,12 @@ def test_it_is_refused_with_the_reason(kind: str):
     begun = time.process_time()
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     with pytest.raises(UnreadableFile, match=reason) as refusal:
-        read_score(data)
+        read_music(data)
     assert refusal.value.message.endswith(".")
     assert time.process_time() - begun < 5
     assert resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before < 300_000  # kilobytes
 
 
 def test_a_good_container_is_read():
-    score = read_score(an_mxl({"score.xml": GOOD}))
+    score = read_music(an_mxl({"score.xml": GOOD})).score
     assert len(score.parts[0].measures) == 65

@@ -214,9 +214,10 @@ def _model(struck: _Struck, heard: _File, *, is_drum: bool) -> Note:
 
 def spelled(midi: int, fifths: int) -> Pitch:
     """A key number as the key signature spells it; outside it sharp in sharp keys, else flat."""
-    for alter_first in (0, 1 if fifths >= 0 else -1, -1 if fifths >= 0 else 1):
+    preferred = 1 if fifths >= 0 else -1
+    for choice in (None, 0, preferred):
         for step in STEPS:
-            alter = key_alter(step, fifths) if alter_first == 0 else alter_first
+            alter = key_alter(step, fifths) if choice is None else choice
             pitch = Pitch(step, Fraction(alter), 4)
             if (midi - pitch.midi) % 12 == 0:
                 return replace(pitch, octave=4 + (midi - pitch.midi) // 12)
@@ -244,9 +245,9 @@ def _measures(events: Sequence[tuple[Fraction, Event]], heard: _File, clef: Clef
             raise UnreadableFile(
                 f"This MIDI file cannot be written down: {error.message}"
             ) from error
+        before = len(measures)
         measures.extend(
-            replace(m, index=len(measures) + i, number=str(len(measures) + i + 1))
-            for i, m in enumerate(made)
+            replace(m, index=before + i, number=str(before + i + 1)) for i, m in enumerate(made)
         )
     return measures
 

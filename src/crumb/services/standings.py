@@ -122,6 +122,10 @@ def refresh_student(session: Session, part: PiecePart, student_id: UUID, spans: 
     ]
     rows = standing_repetitions(session, part.id, student_id).get(student_id, [])
     _save(session, student_id, _worked_out(part, chunks, rows))
+    for later in session.scalars(select(PiecePart).where(PiecePart.replaces_id == part.id)):
+        moved = {int(a): b for a, b in later.carried.items()}
+        carried = [span for span in (carried_span(s, moved) for s in spans) if span is not None]
+        refresh_student(session, later, student_id, carried)
 
 
 def refresh_chunks(session: Session, hand: PartInHand, chunk_ids: Iterable[UUID]) -> None:

@@ -19,6 +19,7 @@ _FIRST_FINGER = {"violin": 2, "viola": 2, "cello": 2, "bass": 2}
 _THUMB = 12  # half steps above the open string where cello and bass go into thumb position
 _HIGHEST = 26
 _SHIFT, _CROSS, _FAR, _HIGH = 1.5, 0.35, 0.9, 0.06
+_STOPPED = 0.02  # an open string before a stopped note of the same pitch
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,11 +32,6 @@ class Place:
     string: int
     height: int
     base: int
-
-    @property
-    def is_extended(self) -> bool:
-        """Whether the hand must open for it."""
-        return self.base < 0
 
 
 def _choices(family: str, pitch: int) -> list[Place]:
@@ -76,7 +72,7 @@ def _best(family: str, pitches: Sequence[int]) -> list[Place]:
         row: dict[Place, float] = {}
         back: dict[Place, Place] = {}
         for choice in _choices(family, pitch):
-            high = _HIGH * max(choice.base - home, 0)
+            high = _HIGH * max(choice.base - home, 0) + _STOPPED * (choice.height > 0)
             if not costs:
                 row[choice] = high
                 continue
