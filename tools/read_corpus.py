@@ -16,7 +16,8 @@ sys.path[:0] = [str(ROOT)]
 
 
 def _read(path: Path) -> tuple[str, dict[str, list[str]]]:
-    from tests.formats.corpus_reading import CORPUS, disagreements
+    from tests.formats.corpus_reading import disagreements
+    from tests.formats.music21_reading import CORPUS
 
     warnings.simplefilter("ignore")
     return str(path.relative_to(CORPUS)), disagreements(path)

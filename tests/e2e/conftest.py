@@ -9,11 +9,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from postgres import free_port
 from tests.conftest import ROOT
 
+# A busy machine is slow, not wrong.
+expect.set_options(timeout=20_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -91,7 +93,7 @@ def desk(browser: Browser) -> Iterator[Page]:
     """A director's screen."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     yield page
     context.close()
 
@@ -103,7 +105,7 @@ def phone(browser: Browser) -> Iterator[Page]:
         viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
     )
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     page.add_init_script(
         """
         window.clicks = []

@@ -24,7 +24,9 @@ def exact(value: float | Fraction) -> Fraction:
 
 def parse(path: Path) -> stream.Score:
     """Music21's own reading, never from its cache."""
-    return music21.converter.parse(path, forceSource=True)
+    found = music21.converter.parse(path, forceSource=True)
+    assert isinstance(found, stream.Score)
+    return found
 
 
 def measure_rows(measure: stream.Measure) -> list[Row]:

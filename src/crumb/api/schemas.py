@@ -414,10 +414,11 @@ class MarkOut(BaseModel):
 
 
 class MyScoreOut(BaseModel):
-    """A part as a student sees it: engraved with its marks."""
+    """A part as a student sees it: engraved with its marks; ``numbers`` are as printed."""
 
     title: str
     part: str
+    numbers: list[str]
     svg: str
     marks: list[MarkOut]
     leads: bool

@@ -1,5 +1,6 @@
 """Where to split, with reasons: phrases, lines, marks, fixed lengths, load; and further down."""
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
@@ -224,10 +225,10 @@ def seams(part: Part, spans: Sequence[Span]) -> list[Span]:
     beats = beat_positions(part)
     found = []
     for one, two in pairwise(spans):
-        before = [p for p in beats if one.start <= p < one.end]
-        after = [p for p in beats if two.start < p <= two.end]
-        span = Span(before[-1] if before else one.start, after[0] if after else two.end)
-        found.append(with_landing(part, span, on=True))
+        before, after = bisect_left(beats, one.end) - 1, bisect_right(beats, two.start)
+        start = max(beats[before], one.start) if before >= 0 else one.start
+        end = min(beats[after], two.end) if after < len(beats) else two.end
+        found.append(with_landing(part, Span(start, end), on=True))
     return found
 
 

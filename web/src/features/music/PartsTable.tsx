@@ -87,6 +87,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
               <td>
                 <Select
                   mode="multiple"
+                  showSearch={{ optionFilterProp: 'label' }}
                   aria-label={`${row.part.name} is played by`}
                   placeholder="Choose sections"
                   value={row.sections}

@@ -1,6 +1,6 @@
 import { memo, useState, type PointerEvent } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
-import { segmentsOf, xOf, type MeasureBox, type Segment } from './scoreMap'
+import { segmentsOf, xOf, type MeasureBox, type Segment } from '../../shared/lib/scoreMap'
 
 interface Props {
   boxes: MeasureBox[]

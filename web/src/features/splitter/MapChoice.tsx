@@ -17,6 +17,7 @@ export function MapChoice({ sections, sectionId, choose, map, giveOwn }: Props) 
     <span className="tool-group">
       <Select
         aria-label="Whose chunks"
+        showSearch={{ optionFilterProp: 'label' }}
         value={sectionId}
         onChange={choose}
         style={{ minWidth: 150 }}

@@ -1,7 +1,7 @@
 import { memo, useMemo } from 'react'
 import type { KinOut, MeasureOut, SurveyOut } from '../../api/gen'
 import { isSameTime } from '../../shared/lib/fraction'
-import { xOf, type MeasureBox } from './scoreMap'
+import { xOf, type MeasureBox } from '../../shared/lib/scoreMap'
 
 interface Props {
   boxes: MeasureBox[]

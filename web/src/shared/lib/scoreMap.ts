@@ -1,6 +1,6 @@
 /** Where measures and notes stand on the drawing, so that brackets can be laid over them. */
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
-import { isSameTime, toNumber } from '../../shared/lib/fraction'
+import { isSameTime, toNumber } from './fraction'
 
 export interface Point {
   at: string
