@@ -38,6 +38,11 @@ def director(browser: Browser, url: str) -> None:
     for _ in range(7):
         page.keyboard.press("ArrowDown")
     shoot(page, "splitter")
+    page.get_by_role("tab", name=re.compile("^Kin")).click()
+    page.locator(".kin-look").nth(1).click()
+    page.wait_for_timeout(600)
+    shoot(page, "kin")
+    page.get_by_role("tab", name="Survey").click()
     page.locator(".drill-link").click()
     page.locator(".steps .score svg").first.wait_for()
     page.keyboard.press("3")
@@ -81,6 +86,9 @@ def student(browser: Browser, url: str) -> None:
     page.get_by_role("link", name="My music").click()
     page.locator(".my-chunks li").first.wait_for()
     shoot(page, "my-music")
+    page.get_by_role("link", name="Look and mark").first.click()
+    page.locator(".my-sheet svg g.measure").first.wait_for()
+    shoot(page, "my-score")
     page.close()
 
 

@@ -7,6 +7,7 @@ from sqlalchemy import create_engine, inspect, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.store.tables import Base, Person, Program
+from postgres import Cluster
 from tests.conftest import alembic
 
 
@@ -58,3 +59,50 @@ def test_one_address_signs_in_one_director(new_session: sessionmaker[Session]):
         add(session, "quill@test.example")
     with new_session() as session, pytest.raises(Exception, match="uq_person_email"):
         add(session, "QUILL@test.example")
+
+
+PROGRAM, PIECE, PART, CHUNK = (str(uuid4()) for _ in range(4))
+OLD_ROWS = f"""
+insert into program (id, name, class_code) values ('{PROGRAM}', 'P', 'OLD1');
+insert into piece (id, program_id, title, composer, file_name, file_key)
+    values ('{PIECE}', '{PROGRAM}', 'T', '', 'f', 'k');
+insert into part
+    (id, program_id, piece_id, place, name, instrument, notation, facts, goal_bpm, map_cursor)
+    values ('{PART}', '{PROGRAM}', '{PIECE}', 0, 'Flute', 'Flute', '', '{{}}', '100', 2);
+insert into chunk (id, part_id, start_index, start_at, end_index, end_at, landing)
+    values ('{CHUNK}', '{PART}', 0, '0', 1, '0', false);
+insert into chunk_map_version (part_id, number, chunk_ids, edit)
+    values ('{PART}', 1, array['{CHUNK}']::uuid[], 'Split'),
+           ('{PART}', 2, array['{CHUNK}']::uuid[], 'Merge');
+"""
+
+
+def test_chunk_maps_from_before_sections_had_their_own_stay_everybodys(cluster: Cluster):
+    server = cluster.url.removesuffix("/crumb")
+    admin = create_engine(f"{server}/postgres", isolation_level="AUTOCOMMIT")
+    name = f"old_{uuid4().hex}"
+    with admin.connect() as connection:
+        connection.execute(text(f"create database {name}"))
+    url = f"{server}/{name}"
+    alembic(url, "upgrade", "0001")
+    engine = create_engine(url)
+    with engine.begin() as connection:
+        for statement in OLD_ROWS.split(";\n")[:-1]:
+            connection.execute(text(statement))
+    alembic(url, "upgrade", "head")
+    with engine.begin() as connection:
+        maps = connection.execute(text("select id, part_id, section_id, cursor from part_map"))
+        assert [tuple(map(str, row)) for row in maps] == [(PART, PART, "None", "2")]
+        edits = connection.execute(
+            text("select edit, edges, order_by from chunk_map_version order by number")
+        )
+        assert [tuple(row) for row in edits] == [("Split", None, "front"), ("Merge", None, "front")]
+    alembic(url, "downgrade", "0001")
+    with engine.begin() as connection:
+        assert connection.scalar(text("select map_cursor from part")) == 2
+        rows = connection.execute(text("select part_id, number from chunk_map_version"))
+        assert {(str(part), number) for part, number in rows} == {(PART, 1), (PART, 2)}
+    engine.dispose()
+    with admin.connect() as connection:
+        connection.execute(text(f"drop database {name} with (force)"))
+    admin.dispose()

@@ -1,0 +1,206 @@
+"""Bringing a wind score in, against music21 reading the same file: times as ratios of one run.
+
+Each way runs in a process of its own, so that its peak memory is its own.
+"""
+
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import time
+import zipfile
+from pathlib import Path
+
+from bench.wind_score import wind_score
+from postgres import Cluster, free_port
+
+ROOT = Path(__file__).parent.parent.parent
+_BARE = "etree.fromstring(data)"
+_TARGET_RATIO, _TARGET_MEGABYTES = 0.15, 300
+
+_TIMED = """
+import json, resource, sys, time
+data = open(sys.argv[1], 'rb').read()
+{setup}
+begun = time.perf_counter()
+{work}
+took = time.perf_counter() - begun
+peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+kids = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
+print(json.dumps({{'seconds': took, 'megabytes': max(peak, kids)}}))
+"""
+
+
+def _timed(
+    path: Path, setup: str, work: str, env: dict[str, str] | None = None
+) -> dict[str, float]:
+    code = _TIMED.format(setup=setup, work=work)
+    done = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", code, str(path)],
+        cwd=ROOT,
+        env=env,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    found: dict[str, float] = json.loads(done.stdout.strip().splitlines()[-1])
+    return found
+
+
+_MUSIC21 = ("import music21", "music21.converter.parse(sys.argv[1], forceSource=True)")
+_READ = ("from crumb.formats.reading import read_music", "read_music(data)")
+_IMPORT_SETUP = """
+from pathlib import Path
+from tests.api.school import a_school, app_on
+from crumb.services import importing
+from crumb.services.who import Who
+from crumb.store.session import new_session, get_engine
+from sqlalchemy.orm import sessionmaker
+import tempfile
+makes = sessionmaker(get_engine(), expire_on_commit=False)
+folder = Path(tempfile.mkdtemp())
+from crumb.store.files import FolderStore
+from crumb.store.tables import Person
+from sqlalchemy import select
+school = a_school(app_on(makes, folder), makes, students=0)
+with makes() as session:
+    person = session.scalar(select(Person).where(Person.program_id == school.program_id))
+who = Who(person.id, school.program_id, 'director', '', '', '')
+files = FolderStore(folder)
+class Queue:
+    def put(self, import_id):
+        self.id = import_id
+queue = Queue()
+"""
+_IMPORT = """
+with makes() as session:
+    importing.begin(session, files, queue, who, file_name='march.musicxml', data=data)
+importing.work_off(makes, files, queue.id)
+"""
+_DRAW = """
+from crumb.services import music
+from crumb.formats.engraving import PAGE
+with makes() as session:
+    piece, parts = music.list_pieces(session, who)[0]
+    music.drawing(session, music.load_part(session, who, parts[0].id).part, PAGE)
+"""
+
+
+def _hostile() -> dict[str, bytes]:
+    bomb = io.BytesIO()
+    with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(
+            "META-INF/container.xml",
+            '<container><rootfiles><rootfile full-path="a.xml"/></rootfiles></container>',
+        )
+        archive.writestr("a.xml", b" " * 100_000_000)
+    score = wind_score(20, 400)
+    entities = b'<!DOCTYPE score-partwise [<!ENTITY a "aaaaaaaaaa">]>'
+    return {
+        "zip bomb": bomb.getvalue(),
+        "entity bomb": score.replace(b"?>\n", b"?>\n" + entities, 1),
+        "truncated": score[: len(score) * 2 // 3],
+        "100,000 measures": b"<score-partwise>" + b"<measure/>" * 100_000 + b"</score-partwise>",
+        "PDF named .xml": b"%PDF-1.7" + score,
+    }
+
+
+def _refusals() -> dict[str, float]:
+    from crumb.core.errors import UnreadableFile
+    from crumb.formats.reading import read_music
+
+    found = {}
+    for name, data in _hostile().items():
+        begun = time.perf_counter()
+        try:
+            read_music(data)
+        except UnreadableFile:
+            found[name] = time.perf_counter() - begun
+        else:
+            raise AssertionError(f"{name} was not refused")
+    return found
+
+
+def _edit_seconds(env: dict[str, str], etude: Path) -> dict[str, float]:
+    work = """
+from crumb.services import splitting, music
+from crumb.api import views
+from crumb.formats.engraving import SNIPPET
+with makes() as session:
+    importing.begin(session, files, queue, who, file_name='etude.musicxml', data=data)
+importing.work_off(makes, files, queue.id)
+took_import = time.perf_counter() - begun
+with makes() as session:
+    piece, parts = music.list_pieces(session, who)[0]
+    part_id = parts[0].id
+    splitting.apply(session, who, part_id, 0, splitting.every(2))
+begun = time.perf_counter()
+for version in range(1, 21):
+    with makes() as session:
+        change = splitting.shift(3, 1 if version % 2 else -1)
+        view = splitting.apply(session, who, part_id, version, change)
+        views.map_out(music.load_part(session, who, part_id), view).model_dump_json()
+edit = (time.perf_counter() - begun) / 20
+print(json.dumps({'import': took_import, 'edit': edit}))
+sys.exit()
+"""
+    code = _TIMED.format(setup=_IMPORT_SETUP, work=work)
+    done = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", code, str(etude)],
+        cwd=ROOT,
+        env=env,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    found: dict[str, float] = json.loads(done.stdout.strip().splitlines()[-1])
+    return found
+
+
+def main() -> int:
+    """Measure, print, and say whether the aims are met."""
+    import os
+
+    from tests.conftest import alembic
+
+    from crumb.demo.etude import clarinet_etude
+    from crumb.formats.musicxml.writer import write_part
+
+    folder = Path(tempfile.mkdtemp(prefix="crumb-bench-"))
+    folder.chmod(0o755)
+    score, etude = folder / "march.musicxml", folder / "etude.musicxml"
+    score.write_bytes(wind_score(20, 400))
+    etude.write_bytes(write_part(clarinet_etude()).encode())
+    cluster = Cluster(folder / "pg", free_port())
+    cluster.start()
+    try:
+        alembic(cluster.url, "upgrade", "head")
+        paths = os.pathsep.join(str(p) for p in (ROOT, ROOT / "tools", ROOT / "src"))
+        env = {**os.environ, "CRUMB_DATABASE_URL": cluster.url, "PYTHONPATH": paths}
+        theirs = _timed(score, *_MUSIC21)
+        bare = _timed(score, "from lxml import etree", _BARE)
+        read = _timed(score, *_READ, env)
+        whole = _timed(score, _IMPORT_SETUP, _IMPORT, env)
+        drawn = _timed(score, _IMPORT_SETUP, _IMPORT + _DRAW, env)
+        small = _edit_seconds(env, etude)
+    finally:
+        cluster.stop()
+    ratio = whole["seconds"] / theirs["seconds"]
+    lines = [
+        f"score: 20 parts, 400 measures, {score.stat().st_size / 1e6:.1f} MB",
+        f"our reading            {read['seconds'] / theirs['seconds']:.2f} of music21's",
+        f"our whole import       {ratio:.2f} of music21's reading (aim {_TARGET_RATIO})",
+        f"peak memory            {whole['megabytes']:.0f} MB (aim {_TARGET_MEGABYTES}); "
+        f"music21 {theirs['megabytes']:.0f} MB",
+        f"to the first engraving {drawn['seconds'] / bare['seconds']:.0f} bare parses of the tree",
+    ]
+    lines.extend(
+        f"refusing {name:<18} {took / whole['seconds']:.3f} of the whole import"
+        for name, took in _refusals().items()
+    )
+    lines.append(f"64-measure etude       {1000 * small['import']:.0f} ms to import")
+    lines.append(f"an edit of its chunks  {1000 * small['edit']:.0f} ms to the stored map")
+    sys.stdout.write("\n".join(lines) + "\n")
+    met = ratio <= _TARGET_RATIO and whole["megabytes"] <= _TARGET_MEGABYTES
+    return 0 if met else 1

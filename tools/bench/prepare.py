@@ -1,0 +1,18 @@
+"""Install what the benchmarks need: what the tests need."""
+
+import sys
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+import provision
+from postgres import CannotStart
+
+if __name__ == "__main__":
+    try:
+        provision.check_python()
+        provision.ensure_debian()
+        provision.ensure_python(dev=True)
+    except CannotStart as error:
+        sys.stderr.write(f"{error}\n")
+        sys.exit(1)

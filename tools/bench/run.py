@@ -1,0 +1,26 @@
+"""The benchmarks by name: ``./bench import``, ``./bench phrases``."""
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent.parent
+sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
+
+
+def main(arguments: list[str]) -> int:
+    """Run one benchmark."""
+    from bench import import_bench, phrases_bench
+
+    known: dict[str, Callable[[], int]] = {
+        "import": import_bench.main,
+        "phrases": phrases_bench.main,
+    }
+    if len(arguments) != 1 or arguments[0] not in known:
+        sys.stderr.write(f"Say ./bench {' or ./bench '.join(known)}.\n")
+        return 2
+    return known[arguments[0]]()
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
