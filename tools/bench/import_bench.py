@@ -35,9 +35,9 @@ print(json.dumps({{'seconds': took, 'megabytes': max(peak, kids)}}))
 def _timed(
     path: Path, setup: str, work: str, env: dict[str, str] | None = None
 ) -> dict[str, float]:
-    code = _TIMED.format(setup=setup, work=work)
+    """The last line of JSON that a piece of code prints, run on a file in a process of its own."""
     done = subprocess.run(
-        [sys.executable, "-W", "ignore", "-c", code, str(path)],
+        [sys.executable, "-W", "ignore", "-c", _TIMED.format(setup=setup, work=work), str(path)],
         cwd=ROOT,
         env=env,
         capture_output=True,
@@ -122,8 +122,7 @@ def _refusals() -> dict[str, float]:
     return found
 
 
-def _edit_seconds(env: dict[str, str], etude: Path) -> dict[str, float]:
-    work = """
+_ETUDE = """
 from crumb.services import splitting, music
 from crumb.api import views
 from crumb.formats.engraving import SNIPPET
@@ -145,17 +144,6 @@ edit = (time.perf_counter() - begun) / 20
 print(json.dumps({'import': took_import, 'edit': edit}))
 sys.exit()
 """
-    code = _TIMED.format(setup=_IMPORT_SETUP, work=work)
-    done = subprocess.run(
-        [sys.executable, "-W", "ignore", "-c", code, str(etude)],
-        cwd=ROOT,
-        env=env,
-        capture_output=True,
-        text=True,
-        check=True,
-    )
-    found: dict[str, float] = json.loads(done.stdout.strip().splitlines()[-1])
-    return found
 
 
 def main() -> int:
@@ -183,7 +171,7 @@ def main() -> int:
         read = _timed(score, *_READ, env)
         whole = _timed(score, _IMPORT_SETUP, _IMPORT, env)
         drawn = _timed(score, _IMPORT_SETUP, _IMPORT + _DRAW, env)
-        small = _edit_seconds(env, etude)
+        small = _timed(etude, _IMPORT_SETUP, _ETUDE, env)
     finally:
         cluster.stop()
     ratio = whole["seconds"] / theirs["seconds"]

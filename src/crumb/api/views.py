@@ -164,22 +164,18 @@ def survey_out(hand: PartInHand) -> s.SurveyOut:
 def kin_out(view: KinView) -> s.KinOut:
     """A kin link."""
     link = view.link
+    ends = (
+        (link.a_part_id, view.a_part, view.a_label, link.a_first, link.a_last),
+        (link.b_part_id, view.b_part, view.b_label, link.b_first, link.b_last),
+    )
+    a, b = (
+        s.StretchOut(part_id=part_id, part=part, label=label, first=first, last=last)
+        for part_id, part, label, first, last in ends
+    )
     return s.KinOut(
         id=link.id,
-        a=s.StretchOut(
-            part_id=link.a_part_id,
-            part=view.a_part,
-            label=view.a_label,
-            first=link.a_first,
-            last=link.a_last,
-        ),
-        b=s.StretchOut(
-            part_id=link.b_part_id,
-            part=view.b_part,
-            label=view.b_label,
-            first=link.b_first,
-            last=link.b_last,
-        ),
+        a=a,
+        b=b,
         relation=s.Relation(link.relation),
         text=view.text,
         verdict=None if link.verdict is None else s.Verdict(link.verdict),

@@ -20,8 +20,9 @@ export default function MyMusic() {
       {map.data.map((part) => (
         <section key={part.part_id}>
           <h2>{part.title}</h2>
-          <p className="muted">
-            {part.part} · <Link to={`/map/${part.part_id}`}>Look and mark</Link>
+          <p className="muted">{part.part}</p>
+          <p>
+            <Link to={`/map/${part.part_id}`}>Look and mark</Link>
           </p>
           <ul className="my-chunks">
             {part.chunks.map((chunk, i) => (
