@@ -42,8 +42,10 @@ def _timed(
         env=env,
         capture_output=True,
         text=True,
-        check=True,
+        check=False,
     )
+    if done.returncode != 0:
+        raise RuntimeError(done.stderr[-2000:])
     found: dict[str, float] = json.loads(done.stdout.strip().splitlines()[-1])
     return found
 
@@ -63,9 +65,10 @@ folder = Path(tempfile.mkdtemp())
 from crumb.store.files import FolderStore
 from crumb.store.tables import Person
 from sqlalchemy import select
-school = a_school(app_on(makes, folder), makes, students=0)
+school = a_school(app_on(makes, folder), makes, students=1)
 with makes() as session:
-    person = session.scalar(select(Person).where(Person.program_id == school.program_id))
+    mine = Person.program_id == school.program_id
+    person = session.scalar(select(Person).where(mine, Person.role == 'director'))
 who = Who(person.id, school.program_id, 'director', '', '', '')
 files = FolderStore(folder)
 class Queue:

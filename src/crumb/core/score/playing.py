@@ -50,6 +50,7 @@ class _Player:
         self.segno = self._sign("segno")
         self.coda = self._last_sign("coda")
         self.jumped = False
+        self.endings = _endings(measures)
 
     def _sign(self, kind: str) -> int:
         return next((m.index for m in self.measures if _has(m, kind)), 0)
@@ -89,14 +90,7 @@ class _Player:
 
     def _ending_of(self, place: int) -> tuple[int, ...]:
         """Numbers of the ending a measure stands in; none outside endings."""
-        for index in range(place, -1, -1):
-            ends = [b for b in self.measures[index].barlines if b.ending]
-            if index < place and any(b.ending_type in ("stop", "discontinue") for b in ends):
-                return ()
-            for barline in ends:
-                if barline.ending_type == "start":
-                    return _numbers(barline.ending)
-        return ()
+        return self.endings[place]
 
     def _past_ending(self, place: int, turn: int) -> int | None:
         """The measure after an ending that is not for this time through."""
@@ -155,6 +149,21 @@ class _Player:
             self.jumped = True
             return 0 if "dacapo" in jumps else self.segno
         return None
+
+
+def _endings(measures: Sequence[Measure]) -> list[tuple[int, ...]]:
+    """For each measure the numbers of the ending it stands in."""
+    found: list[tuple[int, ...]] = []
+    numbers: tuple[int, ...] = ()
+    for measure in measures:
+        ends = [b for b in measure.barlines if b.ending]
+        for barline in ends:
+            if barline.ending_type == "start":
+                numbers = _numbers(barline.ending)
+        found.append(numbers)
+        if any(b.ending_type in ("stop", "discontinue") for b in ends):
+            numbers = ()
+    return found
 
 
 def _has(measure: Measure, kind: str) -> bool:
