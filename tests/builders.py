@@ -1,10 +1,12 @@
 """Small music for tests, written in the demo's shorthand."""
 
+from collections.abc import Sequence
 from fractions import Fraction
+from itertools import pairwise
 
 from crumb.core.score.model import Key, Part, Tempo, Time
 from crumb.core.score.pitch import Transposition, parse_pitch
-from crumb.core.score.position import Position, Span
+from crumb.core.score.position import Position, Span, whole
 from crumb.demo.notation import Sketch
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
@@ -41,3 +43,13 @@ def span(part: Part, first: int, last: int, *, landing: bool = False) -> Span:
 
 SIXTEENTHS = "s:0,1,2,3,4,5,6,7,7,6,5,4,3,2,1,0"
 EIGHTHS = "e:0,1,2,3,4,5,6,7"
+
+
+def tiles(part: Part, spans: Sequence[Span]) -> bool:
+    """Whether spans cover the part from its first note to its last, each once."""
+    everything = whole(part)
+    return bool(spans) and (
+        spans[0].start == everything.start
+        and spans[-1].end == everything.end
+        and all(a.end == b.start for a, b in pairwise(spans))
+    )

@@ -163,6 +163,11 @@ def test_chunks_are_divided_inside_and_all_of_it_is_there_again_after_undo(music
     assert len(deeper["levels"]) == 3
     flat = edit(school, op="join-inside", place=4, depth=0, version=3)
     assert len(flat["levels"]) == 1
+    other = edit(school, op="divide-other", place=4, depth=0, version=4)
+    assert {tuple(e["reasons"]) for e in other["edges"] if e["depth"] == 1} == {
+        ("cut another way",)
+    }
+    edit(school, op="undo", version=5)
     back = edit(school, op="undo", version=4)
     assert back["levels"] == deeper["levels"]
     assert get(school, "/chunks")["levels"] == deeper["levels"]

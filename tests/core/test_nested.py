@@ -12,7 +12,7 @@ from crumb.core.split.nested import Edge, NestedMap, divided, flattened, from_ch
 from crumb.core.split.order import ORDERS, ordered
 from crumb.core.survey.instruments import instrument_named
 from crumb.core.survey.load import survey
-from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, span
+from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, span, tiles
 
 PART = a_part(*[SIXTEENTHS, EIGHTHS, "q:0,2 h:4", "h:4 q:2 q:r"] * 4)
 SURVEY = survey(PART, instrument_named("Clarinet"), goal_quarters=F(100))
@@ -32,7 +32,7 @@ def proposed(way: str) -> NestedMap:
 @pytest.mark.parametrize("way", WAYS)
 def test_every_proposal_tiles_the_part_and_says_why(way: str):
     made = proposed(way)
-    assert proposals.covers_everything(PART, made.level(PART, 0).spans)
+    assert tiles(PART, made.level(PART, 0).spans)
     assert all(edge.reasons and all(edge.reasons) for edge in made.edges)
 
 
@@ -98,7 +98,7 @@ def test_whatever_is_edited_each_level_tiles_the_part_and_refines_the_one_above(
         above: set[Position] = set()
         for d in range(nested.depth):
             spans = nested.level(PART, d).spans
-            assert proposals.covers_everything(PART, spans)
+            assert tiles(PART, spans)
             ends = {s.end for s in spans}
             assert above <= ends
             above = ends
@@ -144,6 +144,21 @@ def test_two_partitions_of_a_run_share_no_edge():
     for pieces in (one, two):
         assert pieces[0].start == Position(0, F(0))
         assert pieces[-1].end == Position(1, F(0))
+
+
+def test_a_chunk_divided_the_other_way_has_none_of_the_first_edges():
+    whole = divided(PART, NestedMap(), proposals.every(PART, 1))
+    chunk = whole.level(PART, 0).at(0)
+    one = divided(PART, whole, proposals.inner(PART, chunk, 1), within=chunk)
+    two = divided(PART, one, proposals.inner_other_way(PART, chunk, 1), within=chunk)
+
+    def inside(nested: NestedMap) -> set[Position]:
+        return {e.at for e in nested.edges if e.depth == 1}
+
+    assert inside(one)
+    assert inside(two)
+    assert inside(one).isdisjoint(inside(two))
+    assert tiles(PART, two.level(PART, 1).spans)
 
 
 def test_the_second_partition_follows_slurs_where_they_cross_the_beat():

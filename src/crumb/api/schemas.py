@@ -492,9 +492,9 @@ class Propose(BaseModel):
 
 
 class DivideFurther(BaseModel):
-    """Divide one chunk a level further, or join everything inside it again."""
+    """Divide one chunk a level further, another way, or join everything inside it again."""
 
-    op: Literal["divide", "join-inside"]
+    op: Literal["divide", "divide-other", "join-inside"]
     version: int
     depth: Depth = 0
     place: int

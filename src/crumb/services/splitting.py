@@ -224,15 +224,16 @@ def propose(by: str) -> Change:
     return Change(name, lambda desk: nested.divided(desk.hand.part, desk.map, edges(desk)))
 
 
-def divide_inside(place: int, depth: int) -> Change:
-    """Divide one chunk of a depth a level further."""
+def divide_inside(place: int, depth: int, *, other_way: bool = False) -> Change:
+    """Divide one chunk of a depth a level further; the other way, at other places than before."""
+    edges = proposals.inner_other_way if other_way else proposals.inner
 
     def inside(desk: Desk) -> NestedMap:
         part = desk.hand.part
         span = desk.map.level(part, depth).at(place)
-        return nested.divided(part, desk.map, proposals.inner(part, span, depth + 1), within=span)
+        return nested.divided(part, desk.map, edges(part, span, depth + 1), within=span)
 
-    return Change("Divide further", inside)
+    return Change("Divide another way" if other_way else "Divide further", inside)
 
 
 def join_inside(place: int, depth: int) -> Change:

@@ -32,8 +32,9 @@ def edit_chunks(
             change = splitting.every(edit.measures)
         case "propose":
             change = splitting.propose(edit.by)
-        case "divide":
-            change = splitting.divide_inside(edit.place, edit.depth)
+        case "divide" | "divide-other":
+            other_way = edit.op == "divide-other"
+            change = splitting.divide_inside(edit.place, edit.depth, other_way=other_way)
         case "join-inside":
             change = splitting.join_inside(edit.place, edit.depth)
         case "order":

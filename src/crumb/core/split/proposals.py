@@ -19,7 +19,6 @@ from crumb.core.score.position import (
     landing_notes,
     lead_of,
     position_at,
-    whole,
 )
 from crumb.core.split.chunk_map import by_measures, with_landing
 from crumb.core.split.nested import Edge
@@ -188,6 +187,16 @@ def inner(part: Part, span: Span, depth: int) -> list[Edge]:
     raise ChunkEditRefused("This is as small as a chunk gets: two notes.")
 
 
+def inner_other_way(part: Part, span: Span, depth: int) -> list[Edge]:
+    """A chunk divided a second way, at other places than its beats.
+
+    Raises:
+        ChunkEditRefused: the chunk holds too little to be cut in two ways.
+    """
+    _, pieces = two_partitions(part, span)
+    return [Edge(piece.start, depth, ("cut another way",)) for piece in pieces[1:]]
+
+
 def _phrases_inside(part: Part, span: Span) -> list[Position]:
     if span.end.index - span.start.index <= 4:
         return []
@@ -299,13 +308,3 @@ def delta_span(part: Part, first: Position, last: Position) -> Span:
     end = after[0] if after else part.length
     span = Span(position_at(part, start), canonical(part, position_at(part, Fraction(end))))
     return with_landing(part, span, on=True)
-
-
-def covers_everything(part: Part, spans: Sequence[Span]) -> bool:
-    """Whether spans tile the part from its first note to its last."""
-    everything = whole(part)
-    return bool(spans) and (
-        spans[0].start == everything.start
-        and spans[-1].end == everything.end
-        and all(a.end == b.start for a, b in pairwise(spans))
-    )

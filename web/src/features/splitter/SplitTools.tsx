@@ -13,6 +13,7 @@ export interface Actions {
   later: () => unknown
   landing: () => unknown
   divide: () => unknown
+  divideOther: () => unknown
   joinInside: () => unknown
   undo: () => unknown
   redo: () => unknown
@@ -86,6 +87,7 @@ export function SplitTools(props: Props) {
               />
             )}
             <Tool name="Divide further" keyName="D" onClick={actions.divide} />
+            <Tool name="Other way" keyName="X" onClick={actions.divideOther} />
             <Tool name="Join inside" keyName="J" onClick={actions.joinInside} isOff={depth + 1 >= map.levels.length} />
           </span>
         </>

@@ -88,6 +88,11 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
       apply({ op: 'divide', place: selected, depth })
       setDepth(depth + 1)
     },
+    divideOther: () => {
+      if (!chunk) return
+      apply({ op: 'divide-other', place: selected, depth })
+      setDepth(depth + 1)
+    },
     joinInside: () => chunk && apply({ op: 'join-inside', place: selected, depth }),
     undo: () => map.can_undo && apply({ op: 'undo' }),
     redo: () => map.can_redo && apply({ op: 'redo' }),
@@ -103,6 +108,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
     ']': actions.later,
     l: actions.landing,
     d: actions.divide,
+    x: actions.divideOther,
     j: actions.joinInside,
     i: () => setDepth(Math.min(depth + 1, map.levels.length - 1)),
     o: () => setDepth(Math.max(depth - 1, 0)),
