@@ -179,7 +179,7 @@ def test_a_mark_of_the_director_reaches_the_student_and_the_students_own_does_no
     expect(phone.locator(".sheet svg").filter(has_text="count here").first).to_be_visible()
     phone.locator("#m2 g.note").first.click(force=True)
     phone.get_by_label("What the mark says").fill("my own")
-    phone.get_by_role("button", name="Write at measure 2").click()
+    phone.get_by_role("button", name="Write at measure 2, beat 1").click()
     expect(phone.locator(".marks li")).to_have_count(2)
     desk.reload()
     desk.get_by_role("tab", name="Marks").click()

@@ -414,11 +414,11 @@ class MarkOut(BaseModel):
 
 
 class MyScoreOut(BaseModel):
-    """A part as a student sees it: engraved with its marks; ``numbers`` are as printed."""
+    """A part as a student sees it: engraved with its marks."""
 
     title: str
     part: str
-    numbers: list[str]
+    measures: list[MeasureOut]
     svg: str
     marks: list[MarkOut]
     leads: bool

@@ -59,11 +59,19 @@ def piece_out(
     )
 
 
-def part_detail(piece: Piece, hand: PartInHand) -> s.PartDetail:
-    """A part for the Splitter."""
+def measures_out(hand: PartInHand) -> list[s.MeasureOut]:
+    """The measures as a score view needs them."""
     beats: dict[int, list[str]] = {}
     for place in beat_positions(hand.part):
         beats.setdefault(place.index, []).append(str(place.at))
+    return [
+        s.MeasureOut(number=m.number, length=str(m.length), beats=beats.get(m.index, []))
+        for m in hand.part.measures
+    ]
+
+
+def part_detail(piece: Piece, hand: PartInHand) -> s.PartDetail:
+    """A part for the Splitter."""
     return s.PartDetail(
         piece_id=piece.id,
         title=piece.title,
@@ -71,10 +79,7 @@ def part_detail(piece: Piece, hand: PartInHand) -> s.PartDetail:
         part=part_out(hand.row),
         beat=str(hand.beat),
         start_bpm=float(start_tempo(hand.row.goal_bpm)),
-        measures=[
-            s.MeasureOut(number=m.number, length=str(m.length), beats=beats.get(m.index, []))
-            for m in hand.part.measures
-        ],
+        measures=measures_out(hand),
     )
 
 

@@ -56,7 +56,7 @@ def get_my_score(part_id: UUID, who: Student, session: Db) -> MyScoreOut:
     return MyScoreOut(
         title=piece.title,
         part=hand.row.name,
-        numbers=[measure.number for measure in hand.part.measures],
+        measures=views.measures_out(hand),
         svg=music.drawing(session, drawn.part, LAYOUTS["phone-page"]),
         marks=[views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)],
         leads=marking.leads(session, who),

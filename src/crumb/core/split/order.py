@@ -1,9 +1,10 @@
 """In which order chunks are learned, and why in that order."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.score.address import span_label
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span, absolute
 from crumb.core.survey.model import Survey
@@ -62,15 +63,15 @@ def ordered(
         case "hardest":
             if not hardest:
                 return Ordered((), "")
-            number = part.measures[spans[hardest[0]].start.index].number
-            return Ordered(tuple(hardest), f"Hardest first: measure {number} asks most.")
+            label = span_label(part, replace(spans[hardest[0]], landing=False))
+            return Ordered(tuple(hardest), f"Hardest first: {label} asks most.")
         case "foundation":
             first = foundation(survey.measures, spans)
             rest = [i for i in hardest if i != first]
             if first is None:
                 return Ordered(tuple(hardest), "Hardest first: no chunk covers the others.")
-            number = part.measures[spans[first].start.index].number
-            why = f"From measure {number}: what is learned there is asked for again and again."
+            label = span_label(part, replace(spans[first], landing=False))
+            why = f"From {label}: what is learned there is asked for again and again."
             return Ordered((first, *rest), why)
         case "hand":
             named = tuple(dict.fromkeys(i for i in by_hand if i in front))

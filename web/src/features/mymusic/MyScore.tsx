@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyScore, type PositionOut } from '../../api/gen'
+import { placeLabel } from '../../shared/lib/places'
 import { mapScore, nearest } from '../../shared/lib/scoreMap'
 import { MarkPanel } from '../../shared/marks/MarkPanel'
 import { Score } from '../../shared/ui/Score'
@@ -16,11 +17,8 @@ export default function MyScore() {
   const [at, setAt] = useState<PositionOut>({ index: 0, at: '0' })
   if (score.isPending) return <Loading what="Engraving your part" />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
-  const { leads, numbers } = score.data
-  const labelOf = (place: PositionOut) => {
-    const number = numbers[place.index] ?? ''
-    return place.at === '0' ? `measure ${number}` : `measure ${number}, ${place.at} quarters in`
-  }
+  const { leads, measures } = score.data
+  const labelOf = (place: PositionOut) => placeLabel(measures, place)
   function onClick(event: React.MouseEvent<HTMLDivElement>) {
     // Fingers are wide: the note nearest to the tap is meant.
     const corner = event.currentTarget.getBoundingClientRect()
@@ -37,7 +35,8 @@ export default function MyScore() {
       <div className="sheet my-sheet" onClick={onClick}>
         <Score svg={score.data.svg} label={`${score.data.title}, engraved with your marks`} />
       </div>
-      <MarkPanel
+      <div className="my-panel">
+        <MarkPanel
         partId={partId}
         marks={score.data.marks}
         at={at}
@@ -47,7 +46,8 @@ export default function MyScore() {
         labelOf={labelOf}
         goTo={setAt}
         keys={[key]}
-      />
+        />
+      </div>
     </div>
   )
 }

@@ -4,6 +4,7 @@ import { useParams } from 'react-router'
 import type { ChunkOut, KinOut, MapOut, PartDetail, PositionOut, SurveyOut } from '../../api/gen'
 import { partKeys, useChunks, useEngraving, useKin, useMarks, usePart, useSections, useSurvey } from '../../shared/lib/part.queries'
 import { useKeys } from '../../shared/lib/useKeys'
+import { placeLabel } from '../../shared/lib/places'
 import { MarkPanel } from '../../shared/marks/MarkPanel'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Score } from '../../shared/ui/Score'
@@ -134,7 +135,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
     if (place) setCursor(place)
   }
   const edge = chunk && map.edges.find((e) => comparePlaces(e.at, chunk.start) === 0)
-  const label = placeLabel(detail, cursor)
+  const label = placeLabel(detail.measures, cursor)
   return (
     <div className="page wide">
       <PartHead detail={detail}>
@@ -229,7 +230,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                     { value: '', label: 'Everybody who plays it' },
                     ...(sections.data ?? []).map((s) => ({ value: s.id, label: `${s.name} only` })),
                   ]}
-                  labelOf={(place) => placeLabel(detail, place)}
+                  labelOf={(place) => placeLabel(detail.measures, place)}
                   goTo={setCursor}
                   keys={[partKeys.marks(partId), partKeys.engravings(partId)]}
                 />
@@ -282,11 +283,4 @@ function useScrollTo(score: React.RefObject<HTMLDivElement | null>, boxes: Measu
 
 function placesOf(detail: PartDetail): PositionOut[] {
   return detail.measures.flatMap((measure, index) => measure.beats.map((at) => ({ index, at })))
-}
-
-function placeLabel(detail: PartDetail, place: PositionOut): string {
-  const measure = detail.measures[place.index]
-  if (!measure) return ''
-  const beat = measure.beats.indexOf(place.at)
-  return beat >= 0 ? `measure ${measure.number}, beat ${beat + 1}` : `measure ${measure.number}, inside a beat`
 }
