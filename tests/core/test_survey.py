@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import BadTempo
-from crumb.core.score.model import Direction, Part
+from crumb.core.score.model import Direction, Note, Part
 from crumb.core.score.pitch import parse_pitch
 from crumb.core.survey import fingers, slide, strings
 from crumb.core.survey.instruments import INSTRUMENTS, instrument_named
@@ -166,36 +166,21 @@ def test_the_same_notes_are_hard_where_the_instrument_makes_them_so():
     assert on_clarinet.measures[0].load > 2 * on_piano.measures[0].load
 
 
+def octaves_down(part: Part, octaves: int) -> Part:
+    def lowered(note: Note) -> Note:
+        if note.pitch is None:
+            return note
+        return replace(note, pitch=replace(note.pitch, octave=note.pitch.octave - octaves))
+
+    measures = (replace(m, notes=tuple(map(lowered, m.notes))) for m in part.measures)
+    return replace(part, measures=tuple(measures))
+
+
 @given(st.integers(-3, 3))
 def test_what_transposes_with_the_instrument_stays_as_hard(steps: int):
     """A tuba an octave below a euphonium has the same valves: octaves change no brass load."""
     part = a_part("q:0,2,4,2", "e:0,1,2,3,4,3,2,1")
-    low = replace(
-        part,
-        measures=tuple(
-            replace(
-                m,
-                notes=tuple(
-                    replace(n, pitch=replace(n.pitch, octave=n.pitch.octave - 2)) if n.pitch else n
-                    for n in m.notes
-                ),
-            )
-            for m in part.measures
-        ),
-    )
-    lower = replace(
-        low,
-        measures=tuple(
-            replace(
-                m,
-                notes=tuple(
-                    replace(n, pitch=replace(n.pitch, octave=n.pitch.octave - 1)) if n.pitch else n
-                    for n in m.notes
-                ),
-            )
-            for m in low.measures
-        ),
-    )
+    low, lower = octaves_down(part, 2), octaves_down(part, 3)
     goal = 100 + steps
     one, two = read(low, "Euphonium", goal), read(lower, "Tuba", goal)
     assert [m.load for m in one.measures] == pytest.approx([m.load for m in two.measures])

@@ -37,15 +37,15 @@ export default function MyScore() {
       </div>
       <div className="my-panel">
         <MarkPanel
-        partId={partId}
-        marks={score.data.marks}
-        at={at}
-        atLabel={labelOf(at)}
-        audiences={leads ? [{ value: '', label: 'Only me' }, { value: 'section', label: 'My section' }] : [{ value: '', label: 'Only me' }]}
-        asLeader={leads}
-        labelOf={labelOf}
-        goTo={setAt}
-        keys={[key]}
+          partId={partId}
+          marks={score.data.marks}
+          at={at}
+          atLabel={labelOf(at)}
+          audiences={leads ? [{ value: '', label: 'Only me' }, { value: 'section', label: 'My section' }] : [{ value: '', label: 'Only me' }]}
+          asLeader={leads}
+          labelOf={labelOf}
+          goTo={setAt}
+          keys={[key]}
         />
       </div>
     </div>
