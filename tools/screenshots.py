@@ -35,9 +35,12 @@ def director(browser: Browser, url: str) -> None:
     shoot(page, "music")
     page.get_by_role("link", name="Open").first.click()
     page.locator(".tab-text").first.wait_for()
-    for _ in range(7):
-        page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.wait_for_timeout(600)
     shoot(page, "splitter")
+    for _ in range(5):
+        page.keyboard.press("ArrowDown")
     page.get_by_role("tab", name=re.compile("^Kin")).click()
     page.locator(".kin-look").nth(1).click()
     page.wait_for_timeout(600)

@@ -111,12 +111,14 @@ function Section({ section }: { section: SectionOut }) {
                 {student.name}
                 {student.is_leader && <small className="muted"> leads</small>}
               </span>
-              <Button type="link" size="small" onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}>
-                {student.is_leader ? 'No longer leads' : 'Leads'}
-              </Button>
-              <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
-                New PIN
-              </Button>
+              <span className="row-actions">
+                <Button type="link" size="small" onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}>
+                  {student.is_leader ? 'No longer leads' : 'Make leader'}
+                </Button>
+                <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
+                  New PIN
+                </Button>
+              </span>
             </li>
           ))}
           {section.students.length === 0 && <li className="muted">Nobody yet.</li>}

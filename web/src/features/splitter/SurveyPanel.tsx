@@ -1,5 +1,5 @@
 import { Button } from 'antd'
-import type { MeasureOut, PositionOut, SurveyOut } from '../../api/gen'
+import type { MeasureOut, PositionOut, SpotOut, SurveyOut } from '../../api/gen'
 
 interface Props {
   survey: SurveyOut
@@ -11,7 +11,7 @@ interface Props {
 /** What the piece asks for, and what stands in the measure at the cursor. */
 export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
   const here = survey.measures[cursor.index]
-  const spots = [...(here?.spots ?? [])].sort((a, b) => b.weight - a.weight)
+  const spots = together(here?.spots ?? [])
   return (
     <div className="panel">
       <p className="muted">Read for {survey.instrument} at goal tempo.</p>
@@ -37,12 +37,23 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
       </h3>
       {spots.length === 0 && <p className="muted">Nothing in particular.</p>}
       <ul className="spot-list">
-        {spots.slice(0, 12).map((spot, i) => (
-          <li key={i} className={spot.weight >= 0.55 ? 'heavy' : ''}>
+        {spots.slice(0, 12).map((spot) => (
+          <li key={spot.why} className={spot.weight >= 0.55 ? 'heavy' : ''}>
             {spot.why}
+            {spot.times > 1 && <span className="muted"> {spot.times} times</span>}
           </li>
         ))}
       </ul>
     </div>
   )
+}
+
+/** Each reason once, with how often it holds, the heaviest first. */
+function together(spots: SpotOut[]): { why: string; weight: number; times: number }[] {
+  const found = new Map<string, { why: string; weight: number; times: number }>()
+  for (const { why, weight } of spots) {
+    const before = found.get(why)
+    found.set(why, { why, weight: Math.max(weight, before?.weight ?? 0), times: (before?.times ?? 0) + 1 })
+  }
+  return [...found.values()].sort((a, b) => b.weight - a.weight)
 }
