@@ -89,6 +89,13 @@ def test_an_abc_tune_comes_in_with_its_title_key_and_meter():
         *("D4", "F#4", "A4", "D5", "C#5", "B4")
     ]
     assert {m.time.text for m in part.measures} == {"3/4"}
+    assert [m.number for m in part.measures] == ["1", "2", "3"]
+
+
+def test_the_pickup_of_an_abc_tune_is_measure_nought():
+    (part,) = read_music(b"X:1\nT:T\nM:3/4\nL:1/4\nK:D\nA|DFA|d2|]\n").score.parts
+    assert [m.number for m in part.measures] == ["0", "1", "2"]
+    assert part.has_pickup
 
 
 def test_mei_comes_in():

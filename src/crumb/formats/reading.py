@@ -1,6 +1,6 @@
 """Any file that can be brought in, told by its content, into the score model."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Score
@@ -68,5 +68,17 @@ def read_music(data: bytes, progress: Progress | None = None) -> Reading:
         return Reading(read_midi(data), "MIDI", (remark,))
     if kind in ("abc", "mei"):
         remark = f"Read from {kind.upper()} by way of MusicXML: layout and lines are not kept."
-        return Reading(read_score(to_musicxml(data, kind)), kind.upper(), (remark,))
+        score = read_score(to_musicxml(data, kind))
+        # ABC prints no measure numbers, so they are counted as musicians count.
+        return Reading(_counted(score) if kind == "abc" else score, kind.upper(), (remark,))
     return Reading(read_score(data, progress), "MusicXML")
+
+
+def _counted(score: Score) -> Score:
+    """Measures numbered from 1, a pickup 0."""
+    parts = []
+    for part in score.parts:
+        first = 0 if part.has_pickup else 1
+        measures = (replace(m, number=str(m.index + first)) for m in part.measures)
+        parts.append(replace(part, measures=tuple(measures)))
+    return replace(score, parts=tuple(parts))
