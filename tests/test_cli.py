@@ -159,3 +159,48 @@ def test_a_file_that_cannot_be_used_exits_with_three(tmp_path: Path, content, re
     assert done.stdout == ""
     assert len(done.stderr.strip().splitlines()) == 1
     assert reason in done.stderr
+
+
+@pytest.mark.parametrize("by", ["phrases", "lines", "marks", "load"])
+def test_proposed_chunks_tile_the_part_and_say_why(etude: str, by: str):
+    chunks = answer("chunks", etude, "--by", by)
+    assert chunks[0]["start"] == {"index": 0, "number": "0", "at": "0"}
+    assert chunks[-1]["end"]["index"] == 65
+    assert all(a["end"] == b["start"] for a, b in pairwise(chunks))
+    assert all(chunk["reasons"] for chunk in chunks)
+
+
+def test_the_survey_names_the_crux_for_the_instrument_asked_for(etude: str):
+    found = answer("survey", etude, "--part", "P1")
+    assert len(found["measures"]) == 65
+    most = max(found["measures"], key=lambda m: m["load"])
+    assert found["crux"] == {"index": most["index"], "number": most["number"]}
+    assert {"load", "notes_per_second", "spots"} <= most.keys()
+    kinds = {s["kind"] for m in found["measures"] for s in m["spots"]}
+    assert "break" in kinds
+    piano = answer("survey", etude, "--instrument", "Piano", "--tempo", "60")
+    assert "break" not in {s["kind"] for m in piano["measures"] for s in m["spots"]}
+    assert piano["measures"][9]["notes_per_second"] == 4
+
+
+def test_kin_names_parts_and_measures(etude: str):
+    links = answer("kin", etude)
+    same = next(k for k in links if k["relation"] == "identical")
+    assert same["a"]["part"] == same["b"]["part"] == "P1"
+    assert same["a"]["to"] - same["a"]["from"] == same["b"]["to"] - same["b"]["from"]
+    assert (same["interval"], same["differs"]) == (0, [])
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        ("chunks", "--by", "colour"),
+        ("survey", "--instrument", "Kazoo"),
+        ("survey", "--tempo", "-4"),
+    ],
+)
+def test_a_wrong_wish_is_said_in_a_sentence(etude: str, wrong: tuple[str, ...]):
+    command, *rest = wrong
+    done = crumb(command, etude, *rest)
+    assert done.returncode == 2
+    assert done.stderr.strip()
