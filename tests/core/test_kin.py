@@ -2,12 +2,14 @@
 
 from dataclasses import replace
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.kin.compare import commonest_shift
 from crumb.core.kin.finding import find_kin
 from crumb.core.kin.model import Attack, Kin
+from crumb.core.kin.words import interval_said
 from crumb.core.score.model import Part
 from crumb.core.score.pitch import Transposition, moved
 from tests.builders import a_part
@@ -121,3 +123,15 @@ def test_every_identical_link_holds_note_by_note(measures: list[str]):
 def test_the_commonest_shift_of_a_moved_line_is_how_far_it_was_moved(pitches: list[int], far: int):
     line = [Attack(i, 1, p, None) for i, p in enumerate(pitches)]
     assert commonest_shift(line, [replace(a, midi=a.midi + far) for a in line]) == far
+
+
+@pytest.mark.parametrize(
+    ("half_steps", "said"),
+    [
+        (2, "a whole step higher"),
+        (-12, "an octave lower"),
+        (-16, "an octave and a major third lower"),
+    ],
+)
+def test_intervals_are_said_as_musicians_say_them(half_steps: int, said: str):
+    assert interval_said(half_steps) == said

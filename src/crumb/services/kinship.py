@@ -8,6 +8,8 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.kin.model import Difference
+from crumb.core.kin.words import kin_said
 from crumb.core.score.position import Position
 from crumb.services.errors import NotFound
 from crumb.services.music import PartInHand, load_part
@@ -53,57 +55,17 @@ def _view(link: KinLink, parts: dict[UUID, PartInHand]) -> KinView:
         _label(b, link.b_first, link.b_last),
         a.row.name,
         b.row.name,
-        _said(link),
+        kin_said(link.relation, link.interval, link.scale, _differs(link)),
     )
+
+
+def _differs(link: KinLink) -> list[Difference]:
+    return [Difference(int(row["index"]), row["a"], row["b"]) for row in link.differs]
 
 
 def _label(hand: PartInHand, first: int, last: int) -> str:
     one, two = hand.part.measures[first].number, hand.part.measures[last].number
     return one if first == last else f"{one}–{two}"
-
-
-def _said(link: KinLink) -> str:
-    match link.relation:
-        case "identical":
-            return "the same notes"
-        case "transposed":
-            return f"the same, {_interval(link.interval)}"
-        case "augmented":
-            times = link.scale
-            slower = f"{times} times as slow" if times > 1 else f"{1 / times} times as fast"
-            at = f", {_interval(link.interval)}" if link.interval else ""
-            return f"the same notes {slower}{at}"
-        case "near":
-            shown = [_difference(row) for row in link.differs[:3]]
-            more = f" and {len(link.differs) - 3} more" if len(link.differs) > 3 else ""
-            at = f", {_interval(link.interval)}" if link.interval else ""
-            return f"alike{at}, but for {'; '.join(shown)}{more}"
-    return "the same rhythm"
-
-
-def _difference(row: dict[str, object]) -> str:
-    one, two = row["a"], row["b"]
-    if one is None:
-        return f"{two} besides"
-    if two is None:
-        return f"{one} missing"
-    return f"{two} in place of {one}"
-
-
-_STEPS = (
-    *("at the same pitch", "a half step", "a whole step", "a minor third", "a major third"),
-    *("a fourth", "a tritone", "a fifth", "a minor sixth", "a major sixth"),
-    *("a minor seventh", "a major seventh"),
-)
-
-
-def _interval(half_steps: int) -> str:
-    if half_steps == 0:
-        return _STEPS[0]
-    octaves, rest = divmod(abs(half_steps), 12)
-    count = "an octave" if octaves == 1 else f"{octaves} octaves"
-    name = _STEPS[rest] if not octaves else count if not rest else f"{count} and {_STEPS[rest]}"
-    return f"{name} {'higher' if half_steps > 0 else 'lower'}"
 
 
 def _link(session: Session, who: Who, kin_id: UUID) -> KinLink:
@@ -140,7 +102,7 @@ def delta_of(session: Session, who: Who, kin_id: UUID) -> tuple[UUID, Change]:
         raise ChunkEditRefused("Nothing differs between these: there is no difference to drill.")
     hand = load_part(session, who, link.b_part_id)
     places = _attack_places(hand, link.b_first, link.b_last)
-    indexes = [min(int(str(row["index"])), len(places) - 1) for row in link.differs]
+    indexes = [min(d.index, len(places) - 1) for d in _differs(link)]
     return link.b_part_id, make_delta(places[min(indexes)], places[max(indexes)])
 
 

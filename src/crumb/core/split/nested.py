@@ -129,7 +129,9 @@ def divided(
     fresh = [replace(e, at=canonical(part, e.at)) for e in edges]
     fresh = [e for e in fresh if not is_held(part, e.at)]
     if within is None:
-        unique = {e.at: e for e in sorted(fresh, reverse=True) if _inside(part, e.at, whole(part))}
+        all_of_it = whole(part)
+        inner = (e for e in sorted(fresh, reverse=True) if all_of_it.start < e.at < all_of_it.end)
+        unique = {e.at: e for e in inner}
         return NestedMap(tuple(sorted(unique.values())), frozenset(), True)
     inside = [e for e in fresh if within.start < e.at < within.end]
     if not inside:
@@ -143,10 +145,6 @@ def divided(
     for edge in inside:
         kept.setdefault(edge.at, edge)
     return NestedMap(tuple(sorted(kept.values())), nested.quiet, True)
-
-
-def _inside(part: Part, at: Position, span: Span) -> bool:
-    return span.start < at < span.end
 
 
 def flattened(nested: NestedMap, within: Span, depth: int) -> NestedMap:

@@ -1,6 +1,6 @@
 import { Alert, Progress } from 'antd'
 import { said } from '../../api/ask'
-import type { ImportOut, PieceOut } from '../../api/gen'
+import type { ImportOut } from '../../api/gen'
 import { Report } from './Report'
 
 interface Props {
@@ -39,15 +39,11 @@ export function Importing({ job, refusal, isRunning, forget }: Props) {
       closable={{ onClose: forget }}
       role="status"
       title={`${job.piece.title} is here.`}
-      description={<Said piece={job.piece} />}
+      description={<Report piece={job.piece} />}
     />
   )
 }
 
 function Refused({ reason, forget }: { reason: string; forget: () => void }) {
   return <Alert type="error" showIcon closable={{ onClose: forget }} title={reason} description="Nothing was stored." role="alert" />
-}
-
-function Said({ piece }: { piece: PieceOut }) {
-  return <Report piece={piece} />
 }

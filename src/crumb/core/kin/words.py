@@ -1,0 +1,49 @@
+"""A kin link said aloud: what is alike, how far apart, and what differs."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+
+from crumb.core.kin.model import Difference
+
+_SAID = 3  # differences named before "and more"
+_STEPS = (
+    *("at the same pitch", "a half step", "a whole step", "a minor third", "a major third"),
+    *("a fourth", "a tritone", "a fifth", "a minor sixth", "a major sixth"),
+    *("a minor seventh", "a major seventh"),
+)
+
+
+def kin_said(relation: str, interval: int, scale: Fraction, differs: Sequence[Difference]) -> str:
+    """How the later stretch is to the earlier, in a few words."""
+    at = f", {interval_said(interval)}" if interval else ""
+    match relation:
+        case "identical":
+            return "the same notes"
+        case "transposed":
+            return f"the same{at}"
+        case "augmented":
+            pace = f"{scale} times as slow" if scale > 1 else f"{1 / scale} times as fast"
+            return f"the same notes {pace}{at}"
+        case "near":
+            shown = "; ".join(_difference(d) for d in differs[:_SAID])
+            more = f" and {len(differs) - _SAID} more" if len(differs) > _SAID else ""
+            return f"alike{at}, but for {shown}{more}"
+    return "the same rhythm"
+
+
+def _difference(found: Difference) -> str:
+    if found.a is None:
+        return f"{found.b} besides"
+    if found.b is None:
+        return f"{found.a} missing"
+    return f"{found.b} in place of {found.a}"
+
+
+def interval_said(half_steps: int) -> str:
+    """Half steps as an interval: ``a whole step higher``, ``an octave and a third lower``."""
+    if half_steps == 0:
+        return _STEPS[0]
+    octaves, rest = divmod(abs(half_steps), 12)
+    count = "an octave" if octaves == 1 else f"{octaves} octaves"
+    name = _STEPS[rest] if not octaves else count if not rest else f"{count} and {_STEPS[rest]}"
+    return f"{name} {'higher' if half_steps > 0 else 'lower'}"
