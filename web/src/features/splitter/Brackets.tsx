@@ -27,6 +27,7 @@ export const Brackets = memo(function Brackets(props: Props) {
               key={segment.top}
               segment={segment}
               chunk={chunk}
+              width={width}
               drop={place + 1 < chunks.length ? (x, y) => moveEdge(place, x, y) : null}
             />
           ))}
@@ -40,16 +41,19 @@ export const Brackets = memo(function Brackets(props: Props) {
 interface BracketProps {
   segment: Segment
   chunk: ChunkOut
+  /** Of the sheet, which no tab leaves. */
+  width: number
   /** Where a dragged end was let go; null for the end of the music, which does not move. */
   drop: ((x: number, y: number) => void) | null
 }
 
-function Bracket({ segment, chunk, drop }: BracketProps) {
+function Bracket({ segment, chunk, width, drop }: BracketProps) {
   const y = segment.rise
   const { x0, x1, isFirst, isLast } = segment
   const left = isFirst ? `M${x0} ${y + 12}V${y}` : `M${x0} ${y}`
   const right = isLast ? `V${y + 12}` : ''
   const tabWidth = chunk.label.length * 8 + 14
+  const tabX = Math.max(Math.min(x0, width - tabWidth), 0)
   return (
     <>
       <rect className="wash" x={x0} y={segment.top - 6} width={Math.max(x1 - x0, 1)} height={segment.bottom - segment.top + 12} />
@@ -58,8 +62,8 @@ function Bracket({ segment, chunk, drop }: BracketProps) {
       {isLast && drop && <Handle x={x1} top={y} bottom={segment.bottom + 8} drop={drop} />}
       {isFirst && (
         <>
-          <rect className="tab" x={x0} y={y - 19} width={tabWidth} height={19} rx={2} />
-          <text className="tab-text" x={x0 + 7} y={y - 5}>
+          <rect className="tab" x={tabX} y={y - 19} width={tabWidth} height={19} rx={2} />
+          <text className="tab-text" x={tabX + 7} y={y - 5}>
             {chunk.label}
           </text>
         </>
