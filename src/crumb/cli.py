@@ -10,7 +10,17 @@ from collections.abc import Callable, Sequence
 from fractions import Fraction
 from pathlib import Path
 
-from crumb.core.drills import CATALOGUE, Drill, DrillKind, burst_of, cycle_seconds, make_drill
+from crumb.core.drills import (
+    CATALOGUE,
+    Drill,
+    DrillKind,
+    burst_of,
+    coverage,
+    cycle_seconds,
+    make_drill,
+    passage_of,
+)
+from crumb.core.drills.model import INTERMEDIATE, LEVELS
 from crumb.core.errors import CrumbError, UnreadableFile
 from crumb.core.kin.finding import find_kin
 from crumb.core.kin.model import Stretch
@@ -267,7 +277,10 @@ def _default_goal(part: Part, span: Span) -> Fraction:
 def _drill(args: argparse.Namespace) -> Row:
     part = _part(_load(args.file), args.part)
     span = find_span(part, args.span)
-    drill = make_drill(part, span, args.drill, _settings(args.set))
+    passage = passage_of(part, span)
+    drill = make_drill(
+        part, span, args.drill, _settings(args.set), level=args.level, passage=passage
+    )
     goal = args.goal or _default_goal(part, span)
     tempo = args.tempo or start_tempo(goal)
     beat = part.measures[span.start.index].time.beat
@@ -275,13 +288,18 @@ def _drill(args: argparse.Namespace) -> Row:
         raise WrongCall("A tempo lies between 10 and 400 beats a minute.")
     if args.out:
         _export(drill, Path(args.out), tempo, beat)
+    if drill.at_goal:
+        tempo = goal
     seconds = cycle_seconds(drill.steps, tempo=tempo, beat=beat)
+    turned, notes = coverage(passage, drill)
     return {
         "drill": drill.name,
         "span": span_label(part, drill.span),
         "goal": number(goal),
         "beat": str(beat),
         "settings": drill.settings,
+        "at_goal": drill.at_goal,
+        "coverage": {"turned": turned, "notes": notes},
         "steps": [_step_row(part, drill, i, tempo, goal) for i in range(len(drill.steps))],
         "minutes": float(seconds / 60),
         "minutes_exact": str(seconds / 60),
@@ -293,8 +311,12 @@ def _step_row(part: Part, drill: Drill, place: int, tempo: Fraction, goal: Fract
     burst = burst_of(step, goal)
     return {
         "name": step.name,
-        "tempo": number(tempo),
+        "tempo": number(tempo * step.pace),
         "click": str(step.click),
+        "click_at": str(step.click_at),
+        "say": step.say,
+        "on_slip": step.slip,
+        "as_written": step.as_written,
         "repetitions": step.repetitions,
         "kind": step.kind,
         "quarters": str(step.quarters),
@@ -364,6 +386,7 @@ def _parser() -> argparse.ArgumentParser:
     drill.add_argument("--set", action="append", default=[], metavar="KEY=VALUE")
     drill.add_argument("--tempo", type=_fraction)
     drill.add_argument("--goal", type=_fraction)
+    drill.add_argument("--level", choices=LEVELS, default=INTERMEDIATE)
     drill.add_argument("--out")
     rungs.add_argument("--start", type=_fraction, required=True)
     rungs.add_argument("--goal", type=_fraction, required=True)

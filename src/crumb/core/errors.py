@@ -8,6 +8,7 @@ CrumbError
 ├── UnknownDrill          no drill of that name
 ├── BadSetting            a drill parameter outside what it allows
 ├── DrillDoesNotFit       the span lacks what the drill works on
+├── BadRecipe            a recipe of drills that cannot be used
 ├── BadTempo              tempos that make no ladder
 └── NotNotatable          a duration no notation here can write exactly
 
@@ -50,6 +51,10 @@ class BadSetting(CrumbError):
 
 class DrillDoesNotFit(CrumbError):
     """This chunk does not have what the drill works on."""
+
+
+class BadRecipe(CrumbError):
+    """This recipe cannot be used."""
 
 
 class BadTempo(CrumbError):

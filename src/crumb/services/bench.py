@@ -49,7 +49,9 @@ class Worked:
         """What the climb rule needs."""
         return ClimbPlan(
             tuple(
-                ClimbStep(step.repetitions, step.quarters, step.kind == "set")
+                ClimbStep(
+                    step.repetitions, step.quarters / step.pace, step.kind == "set", step.slip
+                )
                 for step in self.drill.steps
             ),
             self.rungs,

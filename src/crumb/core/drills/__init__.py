@@ -1,18 +1,27 @@
 """The drill catalogue.
 
-To add a drill: write its maker and ``DrillKind`` in the module of its family, list it here, and
-give it a row in the tests. Nothing else knows drills by name.
+To add a drill: write its maker and ``DrillKind`` in the module of its family, list it in that
+module's ``KINDS``. Nothing else knows drills by name, apart from what they offer instead of
+themselves and what the ranking says for them.
 """
 
 from collections.abc import Mapping
 from fractions import Fraction
 
-from crumb.core.drills.chaining import BACKWARD
-from crumb.core.drills.isolation import ALONE
+from crumb.core.drills import (
+    articulation,
+    attempo,
+    chaining,
+    emphasis,
+    isolation,
+    reading,
+    rhythm,
+    technique,
+)
 from crumb.core.drills.minutes import climb_seconds, cycle_seconds
-from crumb.core.drills.model import Drill, DrillKind, Parameter, Step
-from crumb.core.drills.rhythm import HOLD_DRILL, LONG_SHORT_DRILL, SHORT_LONG_DRILL
-from crumb.core.errors import UnknownDrill
+from crumb.core.drills.model import INTERMEDIATE, Drill, DrillKind, Parameter, Step
+from crumb.core.drills.passage import Passage
+from crumb.core.errors import DrillDoesNotFit, EmptySpan, NotNotatable, UnknownDrill
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span, canonical
 
@@ -21,19 +30,28 @@ __all__ = [
     "Drill",
     "DrillKind",
     "Parameter",
+    "Passage",
     "Step",
+    "burst_of",
     "climb_seconds",
+    "coverage",
     "cycle_seconds",
     "drill_kind",
+    "fits",
     "make_drill",
+    "passage_of",
 ]
 
 CATALOGUE: tuple[DrillKind, ...] = (
-    ALONE,
-    BACKWARD,
-    LONG_SHORT_DRILL,
-    SHORT_LONG_DRILL,
-    HOLD_DRILL,
+    *isolation.KINDS,
+    technique.HOLD_ARRIVAL,
+    *articulation.KINDS,
+    *chaining.KINDS,
+    *rhythm.KINDS,
+    *emphasis.KINDS,
+    *attempo.KINDS,
+    *reading.KINDS,
+    *technique.KINDS,
 )
 _BY_NAME = {kind.name: kind for kind in CATALOGUE}
 
@@ -45,23 +63,106 @@ def drill_kind(name: str) -> DrillKind:
         UnknownDrill: there is none.
     """
     if name not in _BY_NAME:
-        raise UnknownDrill(f"There is no drill called {name}: choose {', '.join(_BY_NAME)}.")
+        raise UnknownDrill(f"There is no drill called {name[:40]}: choose {', '.join(_BY_NAME)}.")
     return _BY_NAME[name]
 
 
-def make_drill(part: Part, span: Span, name: str, settings: Mapping[str, object]) -> Drill:
+def passage_of(part: Part, span: Span) -> Passage:
+    """A span made ready for drills, its edges written in one way."""
+    return Passage(part, Span(canonical(part, span.start), canonical(part, span.end), span.landing))
+
+
+def make_drill(
+    part: Part,
+    span: Span,
+    name: str,
+    settings: Mapping[str, object],
+    *,
+    level: str = INTERMEDIATE,
+    passage: Passage | None = None,
+    offer: bool = True,
+) -> Drill:
     """Apply a drill to a span.
+
+    Args:
+        part: the music.
+        span: what of it.
+        name: of the drill.
+        settings: what the director set; the rest is usual for the player and instrument.
+        level: beginner, intermediate or advanced.
+        passage: the span made ready before, where several drills are made from it.
+        offer: whether a refusal looks for what fits instead.
 
     Raises:
         UnknownDrill, BadSetting: a wrong call.
-        DrillDoesNotFit, EmptySpan: the music has not what the drill needs.
+        DrillDoesNotFit: the music has not what the drill needs; says what fits instead, with the
+            names as the fact ``instead``.
+        EmptySpan: there is no note.
     """
     kind = drill_kind(name)
-    chosen = kind.settings(settings)
-    tidy = Span(canonical(part, span.start), canonical(part, span.end), span.landing)
-    return Drill(name, tidy, chosen, kind.make(part, tidy, chosen))
+    passage = passage or passage_of(part, span)
+    if not passage.attacks:
+        raise EmptySpan(_ONLY_HELD if passage.cut else None)
+    chosen = kind.settings(settings, level, passage.instrument.family)
+    try:
+        steps = _made(kind, passage, chosen)
+    except DrillDoesNotFit as error:
+        if not offer:
+            raise
+        offered = [_BY_NAME[other] for other in kind.instead if fits(passage, other)]
+        raise DrillDoesNotFit(
+            f"{error.message}{_offer(offered)}", instead=[other.name for other in offered]
+        ) from error
+    return Drill(name, passage.span, chosen, steps, kind.at_goal)
+
+
+_ONLY_HELD = "Only the end of a held note stands here: take its beginning too."
+
+
+def fits(passage: Passage, name: str) -> bool:
+    """Whether a drill finds in the passage what it works on, with its usual settings."""
+    kind = _BY_NAME[name]
+    try:
+        return bool(_made(kind, passage, kind.settings({}, family=passage.instrument.family)))
+    except DrillDoesNotFit:
+        return False
+
+
+def _made(kind: DrillKind, passage: Passage, chosen: Mapping[str, int | str]) -> tuple[Step, ...]:
+    try:
+        return kind.make(passage, chosen)
+    except NotNotatable as error:
+        raise DrillDoesNotFit(
+            f"This rhythm cannot be written out in the music here. {error.message}"
+        ) from error
+
+
+def _offer(kinds: list[DrillKind]) -> str:
+    if not kinds:
+        return ""
+    titles = [f"“{kind.title}”" for kind in kinds[:3]]
+    listed = titles[0] if len(titles) == 1 else f"{', '.join(titles[:-1])} or {titles[-1]}"
+    return f" {listed} would fit here."
 
 
 def burst_of(step: Step, goal: Fraction) -> Fraction | None:
     """The tempo at which the step's quick notes are as fast as the run at goal."""
     return None if step.burst is None else goal * step.burst
+
+
+def coverage(passage: Passage, drill: Drill) -> tuple[int, int]:
+    """How many of the chunk's notes a drill gives their turn, and how many there are.
+
+    A turn is what the drill is about: to be long, to be leaned on, to be the first of a link; in
+    a drill about all of its notes alike, to be played.
+    """
+    everything = {note.id for notes in passage.struck for note in notes}
+    turned: set[str] = set()
+    for step in drill.steps:
+        if step.turned is not None:
+            turned |= step.turned
+        elif not step.as_written:
+            return len(everything), len(everything)
+    if all(step.turned is None for step in drill.steps):
+        turned = everything
+    return len(turned & everything), len(everything)

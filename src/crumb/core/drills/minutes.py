@@ -15,10 +15,11 @@ def cycle_seconds(
     beat: Fraction,
     breath: Fraction = BREATH_SECONDS,
 ) -> Fraction:
-    """Seconds of one clean cycle: each step's repetitions, a breath after each."""
+    """Seconds of one clean cycle: each step's repetitions at its pace, a breath after each."""
     return sum(
         (
-            step.repetitions * (seconds_of(step.quarters, tempo=tempo, beat=beat) + breath)
+            step.repetitions
+            * (seconds_of(step.quarters, tempo=tempo * step.pace, beat=beat) + breath)
             for step in steps
         ),
         ZERO,

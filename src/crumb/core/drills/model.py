@@ -1,9 +1,10 @@
-"""What a drill is: a rule with parameters that turns a span into steps to play."""
+"""What a drill is: a rule with parameters that turns a passage into steps to play."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from crumb.core.drills.passage import Passage
 from crumb.core.errors import BadSetting
 from crumb.core.score.model import Part
 from crumb.core.score.position import Sound, Span
@@ -14,10 +15,20 @@ Settings = Mapping[str, Setting]
 LEARN, SET, PROVE = "learn", "set", "prove"
 """What a repetition is for; only proof moves mastery past the notes."""
 
+DOWN, ANEW, ON = "down", "anew", "on"
+"""On a slip: count anew and, when slips follow each other, tempo down; count anew at the same
+tempo; go on and note the place."""
+
+BEGINNER, INTERMEDIATE, ADVANCED = "beginner", "intermediate", "advanced"
+LEVELS = (BEGINNER, INTERMEDIATE, ADVANCED)
+
+ANY_LEVEL, NOTES_KNOWN, RHYTHM_KNOWN = 0, 1, 2
+"""The level of mastery a drill asks for before it does any good."""
+
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """One thing a director can set on a drill; ``choices`` or a range, never both."""
+    """One thing a director can set on a drill: a choice, a whole number, or a line of text."""
 
     name: str
     label: str
@@ -25,6 +36,17 @@ class Parameter:
     choices: tuple[str, ...] = ()
     low: int = 0
     high: int = 0
+    by_level: Mapping[str, Setting] = field(default_factory=dict)
+    by_family: Mapping[str, Setting] = field(default_factory=dict)
+
+    @property
+    def is_text(self) -> bool:
+        """Whether any words may be given."""
+        return isinstance(self.default, str) and not self.choices
+
+    def usual(self, level: str, family: str) -> Setting:
+        """The value for a player who is told nothing else."""
+        return self.by_family.get(family, self.by_level.get(level, self.default))
 
     def read(self, value: object) -> Setting:
         """The value if it is allowed.
@@ -36,6 +58,11 @@ class Parameter:
             if value not in self.choices:
                 raise BadSetting(f"{self.label}: choose one of {', '.join(self.choices)}.")
             return str(value)
+        if self.is_text:
+            text = " ".join(str(value).split())
+            if len(text) > 120:
+                raise BadSetting(f"{self.label}: that is longer than 120 letters.")
+            return text
         try:
             number = int(str(value))
         except ValueError as error:
@@ -50,8 +77,10 @@ class Step:
     """One thing to play.
 
     ``quarters`` is its played length, the landing included and masked beats left out; ``sounds``
-    count from there. ``click`` is the time between clicks. ``burst`` is shortest value over run
-    unit, where the step changes the rhythm of a run.
+    count from there. ``click`` is the time between clicks (0: no click), the first of them
+    ``click_at`` into the step. ``pace`` is the share of the ladder's tempo it is played at.
+    ``burst`` is shortest value over run unit, where the step changes the rhythm of a run.
+    ``turned`` are the notes (ids in the part) that the step gives their turn; None: all it plays.
     """
 
     name: str
@@ -64,24 +93,39 @@ class Step:
     covers: Span
     as_written: bool
     burst: Fraction | None = None
+    say: str = ""
+    pace: Fraction = Fraction(1)
+    click_at: Fraction = Fraction(0)
+    slip: str = DOWN
+    turned: frozenset[str] | None = None
+
+    def __post_init__(self) -> None:
+        if self.kind == PROVE and not (self.as_written and self.pace == 1):
+            raise ValueError(f"{self.name}: only what is as written, in tempo, proves anything")
 
 
 @dataclass(frozen=True, slots=True)
 class Drill:
-    """A drill applied to a span."""
+    """A drill applied to a span. ``at_goal``: its steps are played at goal tempo, no ladder."""
 
     name: str
     span: Span
     settings: dict[str, Setting]
     steps: tuple[Step, ...]
+    at_goal: bool = False
 
 
-Maker = Callable[[Part, Span, Settings], tuple[Step, ...]]
+Maker = Callable[[Passage, Settings], tuple[Step, ...]]
 
 
 @dataclass(frozen=True, slots=True)
 class DrillKind:
-    """An entry of the catalogue."""
+    """An entry of the catalogue.
+
+    ``instead`` names drills to offer where this one finds nothing to work on; ``families`` the
+    instrument families it is for (none: all); ``same_pitches`` says that every whole pass plays
+    the pitches of the chunk in order.
+    """
 
     name: str
     title: str
@@ -94,17 +138,27 @@ class DrillKind:
     make: Maker
     parameters: tuple[Parameter, ...] = field(default=())
     caution: str = ""
+    least_level: int = ANY_LEVEL
+    at_goal: bool = False
+    same_pitches: bool = True
+    families: frozenset[str] = frozenset()
+    instead: tuple[str, ...] = ("alone", "backward", "each-note")
 
-    def settings(self, given: Mapping[str, object]) -> dict[str, Setting]:
-        """Every parameter with its value: the given one or the default.
+    def settings(
+        self, given: Mapping[str, object], level: str = INTERMEDIATE, family: str = ""
+    ) -> dict[str, Setting]:
+        """Every parameter with its value: the given one or the usual one.
 
         Raises:
             BadSetting: an unknown parameter or a value outside what is allowed.
         """
+        if level not in LEVELS:
+            raise BadSetting(f"A player is {', '.join(LEVELS)}.")
         known = {p.name: p for p in self.parameters}
         unknown = sorted(set(given) - set(known))
         if unknown:
             raise BadSetting(f"“{self.title}” has no setting called {unknown[0]}.")
         return {
-            name: p.read(given[name]) if name in given else p.default for name, p in known.items()
+            name: p.read(given[name]) if name in given else p.usual(level, family)
+            for name, p in known.items()
         }

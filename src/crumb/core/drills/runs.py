@@ -20,6 +20,8 @@ class Run:
     first: int
     last: int
     unit: Fraction
+    figure: tuple[Fraction, ...] = ()
+    """The rhythm that a stretch of unequal notes repeats, where it is no plain run."""
 
     @property
     def count(self) -> int:
@@ -27,7 +29,9 @@ class Run:
         return self.last - self.first
 
 
-def span_events(part: Part, span: Span) -> tuple[list[Event], Event | None]:
+def span_events(
+    part: Part, span: Span, *, drop_grace: bool = False
+) -> tuple[list[Event], Event | None]:
     """A span as one row of notes, chords and rests, and its landing apart.
 
     Raises:
@@ -46,10 +50,11 @@ def span_events(part: Part, span: Span) -> tuple[list[Event], Event | None]:
                 if note.tie in (None, "start"):
                     landing.append(note)
                 continue
+            if note.grace and drop_grace:
+                continue
             if note.grace:
                 raise DrillDoesNotFit(
                     "There are grace notes in this chunk; a new rhythm leaves them no place."
-                    " Use it alone or as a backward chain."
                 )
             _add(row, offset + note.at, note)
     held = Event(part.measures[span.end.index].time.beat, tuple(landing)) if landing else None
@@ -70,9 +75,47 @@ def _add(row: list[tuple[Fraction, Fraction, list[Note]]], at: Fraction, note: N
             return  # another member of a chord that is tied over as a whole
         if at < last_at + length:
             raise DrillDoesNotFit(
-                "Two voices move on their own here; a rhythm variation works on one line."
+                "Two voices move on their own here; this drill works on one line."
             )
     row.append((at, note.duration, [note] if note.sounds else []))
+
+
+_FIGURES = tuple(
+    tuple(Fraction(n, 4) for n in row) for row in ((3, 1), (1, 3), (2, 1, 1), (1, 1, 2), (1, 2, 1))
+)
+
+
+def find_figures(events: Sequence[Event]) -> tuple[Run, ...]:
+    """Stretches of four or more notes that repeat one uneven figure: dotted pairs and their kin.
+
+    Their unit is the even value that would take the same time.
+    """
+    runs = []
+    first = 0
+    while first < len(events):
+        found = _figure_at(events, first)
+        if found is None:
+            first += 1
+            continue
+        runs.append(found)
+        first = found.last
+    return tuple(runs)
+
+
+def _figure_at(events: Sequence[Event], first: int) -> Run | None:
+    for figure in _FIGURES:
+        scale = events[first].duration / figure[0]
+        last = first
+        while (
+            last < len(events)
+            and not events[last].is_rest
+            and events[last].duration == figure[(last - first) % len(figure)] * scale
+        ):
+            last += 1
+        count = (last - first) // len(figure) * len(figure)
+        if count >= max(SHORTEST_RUN, 2 * len(figure)):
+            return Run(first, first + count, sum(figure) * scale / len(figure), figure)
+    return None
 
 
 def find_runs(events: Sequence[Event]) -> tuple[Run, ...]:

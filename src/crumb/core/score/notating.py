@@ -8,9 +8,21 @@ are common practice, no source.
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from crumb.core.errors import NotNotatable
-from crumb.core.score.model import ZERO, Clef, Key, Measure, Note, Time, Tuplet
+from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.model import (
+    ZERO,
+    Clef,
+    Direction,
+    Key,
+    Measure,
+    Note,
+    Slur,
+    Time,
+    Tuplet,
+)
 
 TYPES = (
     ("breve", Fraction(8)),
@@ -47,6 +59,13 @@ def is_plain(duration: Fraction) -> bool:
 
 def value_of(duration: Fraction, max_dots: int = 2) -> Value | None:
     """The single written value of a duration, or None if it takes more than one."""
+    return _known_value(duration.numerator, duration.denominator, max_dots)
+
+
+# The same few durations come over and over, and fractions are slow to hash: looked up by numbers.
+@lru_cache(maxsize=4096)
+def _known_value(numerator: int, denominator: int, max_dots: int) -> Value | None:
+    duration = Fraction(numerator, denominator)
     for actual, normal in _RATIOS:
         written = duration * actual / normal
         for dots in range(max_dots + 1):
@@ -87,6 +106,12 @@ class Event:
     model: tuple[Note, ...] = ()
     """The notes this event takes its pitches and marks from; empty for a rest."""
 
+    slurs: tuple[str, ...] = ()
+    """Ends of slurs here: ``stop`` before ``start``."""
+
+    words: str = ""
+    """Printed above."""
+
     @property
     def is_rest(self) -> bool:
         """Whether nothing sounds."""
@@ -109,23 +134,25 @@ def lay_out(
     group = beam_group or beam_length(time)
     measures: list[Measure] = []
     row: list[Note] = []
+    words: list[Direction] = []
     at = ZERO
     counter = 0
 
     def close() -> None:
         notes = bracket_tuplets(row)
-        measures.append(
-            Measure(
-                index=len(measures),
-                number=str(len(measures) + 1),
-                length=time.length,
-                time=time,
-                key=key,
-                clefs=clefs,
-                notes=beam(notes, group),
-            )
+        made = Measure(
+            index=len(measures),
+            number=str(len(measures) + 1),
+            length=time.length,
+            time=time,
+            key=key,
+            clefs=clefs,
+            notes=beam(notes, group),
+            directions=tuple(words),
         )
+        measures.append(with_accidentals(made))
         row.clear()
+        words.clear()
 
     for event in events:
         left = event.duration
@@ -134,6 +161,8 @@ def lay_out(
             if at == time.length:
                 close()
                 at = ZERO
+            if first and event.words:
+                words.append(Direction(at, "words", event.words))
             chunk = _piece(at, min(left, time.length - at), group)
             for value in values_of(chunk):
                 left -= value.duration
@@ -196,12 +225,31 @@ def _written(
             in_chord=i > 0,
             tie=_tie(model, is_first=is_first, goes_on=goes_on),
             articulations=model.articulations if is_first else (),
-            slurs=(),
+            technical=model.technical if is_first else (),
+            ornaments=_alone(model.ornaments) if is_first else (),
+            gestures=_alone(model.gestures) if is_first else (),
+            lyric=model.lyric if is_first else "",
+            fermata=model.fermata and not goes_on,
+            slurs=_slurs(event, is_first=is_first, goes_on=goes_on) if i == 0 else (),
+            nesting=(),
             beams=(),
             voice="1",
+            staff=1,
         )
         for i, model in enumerate(event.model)
     ]
+
+
+def _alone(marks: tuple[str, ...]) -> tuple[str, ...]:
+    """Marks that need no partner on another note, which a new rhythm may not have."""
+    return tuple(m for m in marks if ":" not in m or m.startswith("tremolo:single"))
+
+
+def _slurs(event: Event, *, is_first: bool, goes_on: bool) -> tuple[Slur, ...]:
+    """A slur stops on the last and starts on the first of the values an event is tied from."""
+    stops = tuple(Slur(1, "stop") for end in event.slurs if end == "stop" and not goes_on)
+    starts = tuple(Slur(1, "start") for end in event.slurs if end == "start" and is_first)
+    return (*stops, *starts)
 
 
 def rest(value: Value, at: Fraction, note_id: str, *, hidden: bool = False) -> Note:
@@ -232,7 +280,11 @@ def bracket_tuplets(notes: Sequence[Note]) -> tuple[Note, ...]:
         stops = is_plain(total)
         if stops:
             total = ZERO
-        edge = replace(note.tuplet, starts=starts and not stops, stops=stops and not starts)
+        edges = (starts and not stops, stops and not starts)
+        if edges == (note.tuplet.starts, note.tuplet.stops):
+            result.append(note)
+            continue
+        edge = replace(note.tuplet, starts=edges[0], stops=edges[1])
         result.append(replace(note, tuplet=edge))
     return tuple(result)
 
@@ -269,19 +321,22 @@ def beam(notes: Sequence[Note], group: Fraction, lead: Fraction = ZERO) -> tuple
             here = (note.at + lead) // group
             joins = note.type in FLAGS and note.sounds
             if run and (not joins or here != slot):
-                beamed.update(_beam_group(notes, run))
+                beamed.update(beamed_together(notes, run))
                 run = []
             if joins:
                 run.append(i)
                 slot = here
-        beamed.update(_beam_group(notes, run))
+        beamed.update(beamed_together(notes, run))
     return tuple(
-        note if note.grace else replace(note, beams=beamed.get(i, ()))
+        note
+        if note.grace or note.beams == (beams := beamed.get(i, ()))
+        else replace(note, beams=beams)
         for i, note in enumerate(notes)
     )
 
 
-def _beam_group(notes: Sequence[Note], run: Sequence[int]) -> dict[int, tuple[str, ...]]:
+def beamed_together(notes: Sequence[Note], run: Sequence[int]) -> dict[int, tuple[str, ...]]:
+    """The beams of the notes at these places, joined as one group."""
     if len(run) < 2:
         return {}
     flags = [FLAGS[notes[i].type] for i in run]

@@ -10,6 +10,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from crumb.core.errors import EmptySpan
+from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import (
     ZERO,
     Clef,
@@ -67,7 +68,9 @@ def slice_span(part: Part, span: Span) -> Part:
             pieces.append(_landing_measure(part.measures[end.index]))
         pieces[-1] = _with_landing(pieces[-1], landing, end.at)
     pieces = [_masked(piece) for piece in pieces]
-    return replace(part, measures=tuple(_mended(pieces)))
+    first, *others = _mended(pieces)
+    # An accidental that the mask hides has to be printed on the next note it holds for.
+    return replace(part, measures=(with_accidentals(first, keep=True), *others))
 
 
 def lead_in(part: Part, span: Span) -> Fraction:
@@ -224,7 +227,10 @@ def _mended(pieces: list[Measure]) -> list[Measure]:
     gestures = _paired_gestures(notes)
     rows: list[list[Note]] = [[] for _ in pieces]
     for place, (i, note) in enumerate(notes):
-        rows[i].append(replace(note, tie=ties[place], slurs=slurs[place], gestures=gestures[place]))
+        mended = (ties[place], slurs[place], gestures[place])
+        if mended != (note.tie, note.slurs, note.gestures):
+            note = replace(note, tie=mended[0], slurs=mended[1], gestures=mended[2])
+        rows[i].append(note)
     wedge_open = False
     result = []
     for piece, row in zip(pieces, rows, strict=True):
@@ -342,7 +348,7 @@ def _mended_tuplets(notes: list[Note]) -> tuple[Note, ...]:
 
 def _edge(note: Note, *, starts: bool = False, stops: bool = False) -> Note:
     tuplet = note.tuplet
-    if tuplet is None:
+    if tuplet is None or (starts <= tuplet.starts and stops <= tuplet.stops):
         return note
     return replace(
         note,

@@ -4,7 +4,9 @@ A fold over repetitions, so that the same evidence always leads to the same plac
 view keeps the same rule in the browser and both are held to one table of cases. Rules (common
 practice, no source): a step is done after n clean in a row; a slip starts its count anew; two slips
 in a row take the tempo down 5, three 10; when all steps are done at one tempo the ladder goes up a
-rung. In steps of kind ``set`` a pause of more than eight seconds starts the count anew too.
+rung. In steps of kind ``set`` a pause of more than eight seconds starts the count anew too. What a
+slip does is the step's own policy: in some the tempo stays, in some every repetition counts and a
+slip is only noted.
 """
 
 from collections.abc import Iterable
@@ -19,12 +21,15 @@ DOWN_AFTER = {2: Fraction(5), 3: Fraction(10)}
 
 @dataclass(frozen=True, slots=True)
 class ClimbStep:
-    """What the climb has to know of a step."""
+    """What the climb has to know of a step; ``quarters`` at the ladder's own tempo."""
 
     repetitions: int
     quarters: Fraction
     unbroken: bool
     """Whether a pause starts the count anew."""
+
+    slip: str = "down"
+    """``down``, ``anew`` (the tempo stays) or ``on`` (it counts all the same)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +96,9 @@ def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
     if step.unbroken and _paused(plan, step, state, played) and state.in_a_row:
         state = replace(state, in_a_row=0, told="pause")
     state = replace(state, last_at=played.at)
-    return _clean(plan, state, step) if played.is_clean else _slip(state)
+    if played.is_clean or step.slip == "on":
+        return _counted(plan, state, step)
+    return _slip(state, step)
 
 
 def _paused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played) -> bool:
@@ -101,7 +108,7 @@ def _paused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played) -> b
     return played.at - state.last_at - length > PAUSE_SECONDS
 
 
-def _clean(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
+def _counted(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
     state = replace(state, in_a_row=state.in_a_row + 1, slips_in_a_row=0)
     if state.in_a_row < step.repetitions:
         return state
@@ -116,9 +123,9 @@ def _clean(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
     return replace(state, tempo=next_rung(plan.rungs, state.tempo), told="up")
 
 
-def _slip(state: Climb) -> Climb:
+def _slip(state: Climb, step: ClimbStep) -> Climb:
     slips = state.slips_in_a_row + 1
-    drop = DOWN_AFTER.get(slips)
+    drop = DOWN_AFTER.get(slips) if step.slip == "down" else None
     if drop is None:
         return replace(state, in_a_row=0, slips_in_a_row=slips, told="again")
     return replace(

@@ -7,6 +7,8 @@ export interface ClimbStep {
   repetitions: number
   quarters: number
   unbroken: boolean
+  /** What a slip does: tempo down, count anew at the same tempo, or nothing but a note of it. */
+  slip: 'down' | 'anew' | 'on'
 }
 
 export interface ClimbPlan {
@@ -64,7 +66,7 @@ export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
     state = { ...state, inARow: 0, told: 'pause' }
   }
   state = { ...state, lastAt: played.at }
-  return played.isClean ? afterClean(plan, state, step) : afterSlip(state)
+  return played.isClean || step.slip === 'on' ? counted(plan, state, step) : afterSlip(state, step)
 }
 
 function hasPaused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played): boolean {
@@ -73,24 +75,24 @@ function hasPaused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Playe
   return played.at - state.lastAt - length > PAUSE_SECONDS
 }
 
-function afterClean(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
-  const counted = { ...state, inARow: state.inARow + 1, slipsInARow: 0 }
-  if (counted.inARow < step.repetitions) return counted
-  const done = [...new Set([...counted.done, counted.step])].sort((a, b) => a - b)
+function counted(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
+  const one = { ...state, inARow: state.inARow + 1, slipsInARow: 0 }
+  if (one.inARow < step.repetitions) return one
+  const done = [...new Set([...one.done, one.step])].sort((a, b) => a - b)
   const left = plan.steps.map((_, i) => i).filter((i) => !done.includes(i))
   if (left.length > 0) {
-    const ahead = left.find((i) => i > counted.step) ?? left[0] ?? 0
-    return { ...counted, step: ahead, inARow: 0, done, told: 'step' }
+    const ahead = left.find((i) => i > one.step) ?? left[0] ?? 0
+    return { ...one, step: ahead, inARow: 0, done, told: 'step' }
   }
-  const whole = { ...counted, step: 0, inARow: 0, done: [], cycles: counted.cycles + 1 }
+  const whole = { ...one, step: 0, inARow: 0, done: [], cycles: one.cycles + 1 }
   const top = plan.rungs.at(-1) ?? whole.tempo
   if (whole.tempo >= top) return { ...whole, isFinished: true, told: 'finished' }
   return { ...whole, tempo: plan.rungs.find((rung) => rung > whole.tempo) ?? top, told: 'up' }
 }
 
-function afterSlip(state: Climb): Climb {
+function afterSlip(state: Climb, step: ClimbStep): Climb {
   const slips = state.slipsInARow + 1
-  const drop = DOWN_AFTER[slips]
+  const drop = step.slip === 'down' ? DOWN_AFTER[slips] : undefined
   if (drop === undefined) return { ...state, inARow: 0, slipsInARow: slips, told: 'again' }
   return {
     ...state,

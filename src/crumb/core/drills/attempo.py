@@ -1,0 +1,363 @@
+"""At goal tempo: stops that move apart, gaps that close, one look ahead, the run-through."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from fractions import Fraction
+from itertools import pairwise
+
+from crumb.core.drills.chaining import cuts
+from crumb.core.drills.isolation import PROVING, WARM_UP
+from crumb.core.drills.making import is_landing, laid_step, marked_step, plural, written_step
+from crumb.core.drills.model import (
+    ANEW,
+    LEARN,
+    NOTES_KNOWN,
+    ON,
+    SET,
+    DrillKind,
+    Parameter,
+    Settings,
+    Step,
+)
+from crumb.core.drills.passage import Passage
+from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
+from crumb.core.score.address import span_label
+from crumb.core.score.model import ZERO, Measure, Note
+from crumb.core.score.notating import Event
+from crumb.core.score.position import Position, Span, absolute
+from crumb.core.split.proposals import by_lines, two_partitions
+
+# Stops ------------------------------------------------------------------------------------------
+
+
+def stop_stages(
+    passage: Passage, *, halves_first: bool = False
+) -> list[tuple[str, list[Position]]]:
+    """Where to stop at each stage: every beat, half measure, measure, two, line, two lines, page.
+
+    The last place of each stage is the end of the passage. Stages that stop no more often than one
+    before are left out.
+    """
+    part, span = passage.part, passage.span
+    beats = [b for b in passage.all_beats if span.start < b < span.end]
+    bars = [b for b in beats if b.at == 0]
+    middles = [
+        Position(i, part.measures[i].length / 2)
+        for i in range(span.start.index, min(span.end.index + 1, len(part.measures)))
+    ]
+    halves = sorted({b for b in beats if b.at == 0 or b in middles})
+    lines = [edge.at for edge in by_lines(part) if span.start < edge.at < span.end]
+    named: list[tuple[str, list[Position]]] = [
+        ("every beat", beats),
+        ("every half measure", halves),
+        ("every measure", bars),
+        ("every two measures", _every_other(bars)),
+        ("every line", lines),
+        ("every two lines", _every_other(lines)),
+        ("every page", [p for p in lines if part.measures[p.index].new_page]),
+        ("the end only", []),
+    ]
+    stages: list[tuple[str, list[Position]]] = []
+    for name, places in named[1 if halves_first else 0 :]:
+        with_end = [*places, span.end]
+        if not stages or len(with_end) < len(stages[-1][1]):
+            stages.append((name, with_end))
+    return stages
+
+
+def _every_other(places: Sequence[Position]) -> list[Position]:
+    return list(places[1::2])
+
+
+def _fermatas(passage: Passage, places: Sequence[Position]) -> Callable[[Measure, Note], Note]:
+    """A fermata on what is struck where one stops; a stop inside a held note is at its start."""
+    stops = set(places)
+
+    def change(measure: Measure, note: Note) -> Note:
+        stands = Position(measure.index, note.at) in stops or (
+            is_landing(note) and passage.span.end in stops
+        )
+        is_struck = note.is_attack or note.is_rest
+        if stands and is_struck and not note.in_chord and not note.hidden and not note.cue:
+            return replace(note, fermata=True)
+        return note
+
+    return change
+
+
+def _stops(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    stages = stop_stages(passage, halves_first=settings["first"] == "half measure")
+    if len(stages) < 2:
+        raise DrillDoesNotFit("There is only one beat here: nowhere to stop on the way.")
+    times = int(settings["set_repetitions"])
+    base = written_step(
+        passage,
+        repetitions=times,
+        kind=SET,
+        slip=ANEW,
+        say="At goal tempo to each hold; stay as long as you like, look ahead, then go on.",
+    )
+    steps = [
+        marked_step(
+            base,
+            name=f"Stop on {name} ({plural(len(places), 'stop')})",
+            kind=LEARN,
+            change=_fermatas(passage, places),
+        )
+        for name, places in stages
+        if name != "the end only"
+    ]
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+STOPS = DrillKind(
+    name="stops",
+    title="Stops that move apart",
+    family="At tempo",
+    use_when="The ladder stalls, days are few, or the player has never felt goal tempo.",
+    how="At goal tempo, stopping on every beat as long as you like; then half measure, measure …",
+    clean_means="Between two stops everything is at goal tempo and clean.",
+    on_slip="That stage is counted anew.",
+    needs="More than one beat; the notes known.",
+    make=_stops,
+    parameters=(
+        Parameter(
+            "first",
+            "Stop first on every",
+            "beat",
+            choices=("beat", "half measure"),
+            by_level={"advanced": "half measure"},
+        ),
+        Parameter("set_repetitions", "In a row each", 3, low=1, high=20),
+        PROVING,
+    ),
+    caution=WARM_UP,
+    least_level=NOTES_KNOWN,
+    at_goal=True,
+    instead=("add-a-note", "alone"),
+)
+
+
+# Gaps -------------------------------------------------------------------------------------------
+
+_GAPS = (Fraction(4), Fraction(2), Fraction(1), Fraction(1, 2), ZERO)
+_GAP_NAMES = ("4 beats", "2 beats", "1 beat", "half a beat", "no gap")
+
+
+def _fragments(passage: Passage, pieces: Sequence[Span], gap: Fraction) -> list[Event]:
+    """The line with silence before each piece but the first."""
+    begin = absolute(passage.part, passage.span.start)
+    first_note = absolute(passage.part, passage.attacks[0])
+    places = {absolute(passage.part, piece.start) for piece in pieces}
+    row: list[Event] = []
+    at = begin
+    for event in passage.events:
+        if at in places and at > first_note:
+            row.append(Event(gap * passage.beat))
+        row.append(event)
+        at += event.duration
+    if passage.landing is not None:
+        row.append(passage.landing)
+    return row
+
+
+def _close_gaps(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    passage.events  # noqa: B018  refuses two voices and grace notes, in words
+    try:
+        first, second = two_partitions(passage.part, passage.span)
+    except ChunkEditRefused as error:
+        raise DrillDoesNotFit(error.message) from error
+    ways = [("by beat", first), ("cut another way", second)]
+    chosen = ways if settings["ways"] == "both" else ways[:1]
+    times = int(settings["set_repetitions"])
+    steps = [
+        laid_step(
+            passage,
+            _fragments(passage, pieces, gap),
+            name=f"Pieces {way}, {name}",
+            kind=SET,
+            repetitions=times,
+            slip=ANEW,
+            say="Play a piece, think the next one through in the silence, play it at goal tempo.",
+        )
+        for way, pieces in chosen
+        for gap, name in zip(_GAPS[:-1], _GAP_NAMES, strict=False)
+    ]
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+CLOSE_GAPS = DrillKind(
+    name="close-gaps",
+    title="Close the gaps",
+    family="At tempo",
+    use_when="It goes in small pieces and stumbles where thought has to catch up.",
+    how="Pieces at goal tempo with silent gaps of 4, 2, 1, ½, 0 beats; then other pieces.",
+    clean_means="Each piece clean at goal tempo, entered exactly when the gap ends.",
+    on_slip="That gap is counted anew.",
+    needs="Two beats or more in one line without grace notes.",
+    make=_close_gaps,
+    parameters=(
+        Parameter(
+            "ways", "Pieces", "both", choices=("both", "by beat"), by_level={"beginner": "by beat"}
+        ),
+        Parameter("set_repetitions", "In a row each", 3, low=1, high=20, by_level={"advanced": 2}),
+        PROVING,
+    ),
+    caution=WARM_UP,
+    least_level=NOTES_KNOWN,
+    at_goal=True,
+    instead=("stops", "backward", "alone"),
+)
+
+
+# Whole passes -----------------------------------------------------------------------------------
+
+
+def _look_ahead(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    return (
+        written_step(
+            passage,
+            name="Once, at goal tempo",
+            kind=LEARN,
+            repetitions=1,
+            slip=ON,
+            say="Feel what goal tempo will ask for. Slips are expected and do not count.",
+        ),
+    )
+
+
+LOOK_AHEAD = DrillKind(
+    name="look-ahead",
+    title="One look ahead",
+    family="At tempo",
+    use_when="Before the slow work, to know what it is for.",
+    how="Once through at goal tempo; not counted.",
+    clean_means="You know afterwards where the first trouble will be.",
+    on_slip="Go on, and note where.",
+    needs="Any chunk whose notes are known.",
+    make=_look_ahead,
+    least_level=NOTES_KNOWN,
+    at_goal=True,
+)
+
+
+def _run_through(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    return (
+        written_step(
+            passage,
+            name="Without stopping",
+            repetitions=int(settings["times"]),
+            slip=ON,
+            say="Whatever happens, go on. Note where it slipped and mend it afterwards.",
+        ),
+    )
+
+
+RUN_THROUGH = DrillKind(
+    name="run-through",
+    title="Run through without stopping",
+    family="At tempo",
+    use_when="All chunks are known: once in a practice day, chosen beforehand.",
+    how="From the first note to the last without a stop, whatever happens.",
+    clean_means="No stop, no going back; what slipped is noted, not mended.",
+    on_slip="Go on and note the place.",
+    needs="Every chunk in it at level 1 or more.",
+    make=_run_through,
+    parameters=(Parameter("times", "Times", 1, low=1, high=5),),
+    least_level=NOTES_KNOWN,
+)
+
+
+def _stop_and_start(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    size = int(settings["notes"])
+    count = len(passage.attacks)
+    begin = min(int(settings["bookmark"]), max(count - 1, 1)) - 1
+    if count <= size:
+        raise DrillDoesNotFit(f"There are only {count} notes: one fragment is the whole of it.")
+    starts = list(range(begin, count, size))
+    if len(starts) > 1 and count - starts[-1] < 2 and not passage.has_landing:
+        starts.pop()
+    if len(starts) > 48:
+        raise DrillDoesNotFit("That is too many fragments for one sitting: take a smaller chunk.")
+    times = int(settings["many"])
+    bounds = [*starts, count]
+    return tuple(
+        written_step(
+            passage,
+            span := passage.notes_span(one, two),
+            name=f"Notes {one + 1}–{two}: {span_label(passage.part, Span(span.start, span.end))}",
+            repetitions=times,
+            kind=LEARN,
+            slip=ON,
+            say="Stop and start on purpose. Where you end is your bookmark for next time.",
+        )
+        for one, two in pairwise(bounds)
+    )
+
+
+STOP_AND_START = DrillKind(
+    name="stop-and-start",
+    title="Stop and start on purpose",
+    family="At tempo",
+    use_when="Stops and restarts have become a habit: now they are chosen, in small pieces.",
+    how="Fragments of four to six notes, about ten times each, on through the piece.",
+    clean_means="The fragment itself, with the first note of the next.",
+    on_slip="All ten are played, whatever happens.",
+    needs="More notes than one fragment has.",
+    make=_stop_and_start,
+    parameters=(
+        Parameter("notes", "Notes in a fragment", 5, low=3, high=8, by_level={"beginner": 4}),
+        Parameter("many", "Times each", 10, low=3, high=20, by_level={"beginner": 6}),
+        Parameter("bookmark", "Begin at note", 1, low=1, high=999),
+    ),
+    least_level=NOTES_KNOWN,
+)
+
+
+def _guided(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    unit = str(settings["unit"])
+    starts = [passage.span.start, *cuts(passage, unit)]
+    if len(starts) < 2:
+        raise DrillDoesNotFit(f"There is only one {unit} here: no place to stop on the way.")
+    if len(starts) > 48:
+        raise DrillDoesNotFit("That is too many stops for one pass: take larger pieces.")
+    tries = int(settings["tries"])
+    ends = [*starts[1:], passage.span.end]
+    steps = [
+        written_step(
+            passage,
+            span := passage.between(start, end),
+            name=span_label(passage.part, span),
+            repetitions=tries,
+            kind=LEARN,
+            slip=ON,
+            say="Listen to it once. Then play it, as often as agreed, and go on.",
+        )
+        for start, end in zip(starts, ends, strict=True)
+    ]
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+GUIDED = DrillKind(
+    name="guided-pass",
+    title="Demonstrate, pause, go on",
+    family="At tempo",
+    use_when="A whole class learns the chunk, or a player needs to hear it before playing it.",
+    how="Each piece is heard once, then tried a set number of times; at last as written.",
+    clean_means="Every piece had its tries; the last pass is as written.",
+    on_slip="Go on after the agreed tries.",
+    needs="Two measures or beats that start with a note.",
+    make=_guided,
+    parameters=(
+        Parameter(
+            "unit",
+            "One piece is a",
+            "measure",
+            choices=("beat", "half measure", "measure", "two measures"),
+        ),
+        Parameter("tries", "Tries at each", 3, low=1, high=10),
+        PROVING,
+    ),
+)
+
+KINDS = (STOPS, CLOSE_GAPS, LOOK_AHEAD, RUN_THROUGH, STOP_AND_START, GUIDED)

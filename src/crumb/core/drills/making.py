@@ -1,0 +1,196 @@
+"""Steps out of a passage: as written, as written with changed marks, or laid out anew."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+from fractions import Fraction
+
+from crumb.core.drills.model import DOWN, PROVE, Step
+from crumb.core.drills.passage import Passage
+from crumb.core.score.model import ZERO, Direction, Measure, Note, Part, Time
+from crumb.core.score.notating import Event, beam_length, lay_out
+from crumb.core.score.position import Sound, Span, sounds
+from crumb.core.score.slicing import LANDING_SUFFIX, played_quarters, slice_span
+
+ONE = Fraction(1)
+AGAIN = "As written"
+
+
+def written_step(
+    passage: Passage,
+    span: Span | None = None,
+    *,
+    name: str = AGAIN,
+    repetitions: int,
+    kind: str = PROVE,
+    say: str = "",
+    pace: Fraction = ONE,
+    click: Fraction | None = None,
+    click_at: Fraction = ZERO,
+    slip: str = DOWN,
+    turned: frozenset[str] | None = None,
+) -> Step:
+    """The span (or the whole passage) as written, clicked on the beat of its first measure."""
+    part, where = passage.part, span or passage.span
+    cut = slice_span(part, where)
+    lead = where.start.at
+    time = part.measures[where.start.index].time
+    return Step(
+        name=name,
+        kind=kind,
+        repetitions=repetitions,
+        part=cut,
+        sounds=_from(lead, sounds(cut)),
+        quarters=played_quarters(part, where),
+        click=time.beat if click is None else click,
+        covers=where,
+        as_written=True,
+        say=say,
+        pace=pace,
+        click_at=click_at,
+        slip=slip,
+        turned=turned,
+    )
+
+
+def _from(lead: Fraction, found: Iterable[Sound]) -> tuple[Sound, ...]:
+    return tuple(replace(s, at=s.at - lead) for s in found) if lead else tuple(found)
+
+
+def marked_step(
+    step: Step,
+    *,
+    name: str,
+    kind: str,
+    change: Callable[[Measure, Note], Note] | None = None,
+    words: Callable[[Measure], Iterable[Direction]] | None = None,
+) -> Step:
+    """A written step with other marks on its notes or words above them; not as written any more.
+
+    ``change`` may leave a note out by making it a hidden rest of the same length.
+    """
+    measures = []
+    for measure in step.part.measures:
+        notes = tuple(change(measure, n) for n in measure.notes) if change else measure.notes
+        added = tuple(words(measure)) if words else ()
+        measures.append(replace(measure, notes=notes, directions=(*measure.directions, *added)))
+    part = replace(step.part, measures=tuple(measures))
+    return replace(
+        step,
+        name=name,
+        kind=kind,
+        part=part,
+        sounds=_from(step.covers.start.at, sounds(part)),
+        as_written=False,
+    )
+
+
+def laid_step(
+    passage: Passage,
+    events: Sequence[Event],
+    *,
+    name: str,
+    kind: str,
+    repetitions: int,
+    time: Time | None = None,
+    group: Fraction | None = None,
+    say: str = "",
+    pace: Fraction = ONE,
+    click: Fraction | None = None,
+    slip: str = DOWN,
+    burst: Fraction | None = None,
+    turned: frozenset[str] | None = None,
+    covers: Span | None = None,
+) -> Step:
+    """A row of events in measures of its own, under the passage's key and clef."""
+    part = laid_part(passage, events, time=time, group=group)
+    return Step(
+        name=name,
+        kind=kind,
+        repetitions=repetitions,
+        part=part,
+        sounds=sounds(part),
+        quarters=sum((event.duration for event in events), ZERO),
+        click=passage.beat if click is None else click,
+        covers=covers or passage.span,
+        as_written=False,
+        burst=burst,
+        say=say,
+        pace=pace,
+        slip=slip,
+        turned=turned,
+    )
+
+
+def laid_part(
+    passage: Passage,
+    events: Iterable[Event],
+    *,
+    time: Time | None = None,
+    group: Fraction | None = None,
+) -> Part:
+    """The notation of :func:`laid_step`."""
+    first = passage.first
+    meter = time or first.time
+    cut = passage.cut.measures[0]
+    measures = lay_out(
+        events,
+        time=meter,
+        key=cut.key,
+        clefs=cut.clefs[:1],
+        id_prefix="v",
+        beam_group=group or beam_length(meter),
+    )
+    part = passage.part
+    return Part(
+        id=part.id,
+        name=part.name,
+        measures=measures,
+        instrument=part.instrument,
+        transposition=part.transposition,
+        staff_lines=part.staff_lines,
+    )
+
+
+def note_ids(events: Iterable[Event]) -> frozenset[str]:
+    """Which notes of the part a row of events plays."""
+    return frozenset(note.id for event in events for note in event.model)
+
+
+def plain_id(note: Note) -> str:
+    """The id of a note in its part, whatever a cut made of it."""
+    return note.id.split(LANDING_SUFFIX)[0]
+
+
+def is_landing(note: Note) -> bool:
+    """Whether a note of a cut is the one landed on."""
+    return LANDING_SUFFIX in note.id
+
+
+def bare(event: Event) -> Event:
+    """An event's pitches and place on the staff alone: no marks, no slurs, no words."""
+    return Event(event.duration, tuple(_bare(note) for note in event.model))
+
+
+def _bare(note: Note) -> Note:
+    marks = (note.articulations, note.ornaments, note.technical, note.gestures, note.lyric)
+    if not any(marks) and not note.fermata:
+        return note
+    return replace(
+        note,
+        articulations=(),
+        ornaments=(),
+        technical=(),
+        gestures=(),
+        fermata=False,
+        lyric="",
+    )
+
+
+def with_length(event: Event, duration: Fraction) -> Event:
+    """The same sound, longer or shorter."""
+    return replace(event, duration=duration)
+
+
+def plural(count: int, one: str, many: str = "") -> str:
+    """``1 note``, ``3 notes``."""
+    return f"{count} {one if count == 1 else many or one + 's'}"

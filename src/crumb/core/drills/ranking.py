@@ -1,0 +1,222 @@
+"""Which drills fit a chunk best today, with reasons; and which have had their turn.
+
+Weights are our own; what speaks for a drill is common practice, no source: what is heard or found
+hard asks for its cure, few days ask for work at tempo, a new chunk asks for reading, and any one
+way works only for so long.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+from crumb.core.drills import CATALOGUE, make_drill
+from crumb.core.drills.model import INTERMEDIATE, DrillKind
+from crumb.core.drills.passage import Passage
+from crumb.core.errors import CrumbError, DrillDoesNotFit
+from crumb.core.survey.model import Spot
+
+FEW_DAYS = 7
+DAYS_RUNNING = 2
+"""A drill done on this many days running rests on the next while others fit."""
+
+_FOR_RUNS = (
+    "standard-set",
+    "every-note",
+    "long-short",
+    "blocks",
+    "short-long",
+    "hold-cycle",
+    "long-quick-three",
+)
+_CURES: Mapping[str, tuple[str, ...]] = {
+    "speed": ("standard-set", "long-short", "short-long", "blocks", "long-quick-three"),
+    "tongue": ("articulation", "long-before-fast", "quick-repeats", "every-note"),
+    "fingering": ("two-notes", "hand-order", "each-note", "two-ways"),
+    "valves": ("two-notes", "hand-order", "each-note"),
+    "break": ("two-notes", "each-note", "prepare", "hand-order"),
+    "partial": ("hold-arrival", "two-notes"),
+    "slide": ("hold-arrival", "hand-order", "two-notes", "two-ways"),
+    "leap": ("hold-arrival", "two-notes", "octave"),
+    "mallet-leap": ("hold-arrival", "two-notes", "prepare"),
+    "shift": ("hold-arrival", "two-notes", "prepare"),
+    "thumb": ("hold-arrival", "prepare"),
+    "crossing": ("one-layer", "bow-plan", "articulation"),
+    "double-stop": ("voices-apart", "pitches-only"),
+    "chord": ("voices-apart",),
+    "stretch": ("voices-apart", "two-notes"),
+    "accidental": ("name-it", "two-notes"),
+    "changed-note": ("name-it", "two-notes", "cue-word"),
+    "enharmonic": ("respell", "name-it"),
+    "syncopation": ("count-it", "subdivision-click", "off-beat-click"),
+    "off-beat": ("count-it", "off-beat-click"),
+    "subdivision": ("count-it", "subdivision-click"),
+    "tuplet": ("count-it", "subdivision-click"),
+    "rest-count": ("count-it", "subdivision-click", "cue-word"),
+    "fermata-rest": ("count-it", "cue-word"),
+    "dynamic": ("rest-gap", "one-layer"),
+    "pizz-arco": ("rest-gap", "prepare"),
+    "mute": ("rest-gap", "prepare"),
+    "technique": ("rest-gap", "prepare"),
+    "pattern-break": ("difference", "cue-word", "lean"),
+    "rudiment": ("hand-order", "quick-repeats", "count-it"),
+    "sticking": ("hand-order", "two-ways"),
+    "range": ("octave", "pitches-only"),
+}
+_BY_LEVEL: Mapping[int, tuple[str, ...]] = {
+    0: ("name-it", "count-it", "pitches-only", "guided-pass"),
+    1: ("count-it", "subdivision-click", "alone", "blocks", "two-notes"),
+    2: ("alone", "standard-set", "backward", "cumulative"),
+    3: ("backward", "standard-set", "seams", "hold-cycle"),
+    4: ("stops", "add-a-note", "in-context", "close-gaps"),
+    5: ("in-context", "run-through", "seams"),
+    6: ("run-through", "in-context"),
+}
+_LEVEL_SAYS = {
+    0: "The chunk is new.",
+    1: "The notes are there; the rhythm is next.",
+    2: "It is ready to be made steady.",
+    3: "Steady: make it quicker and join it to its neighbours.",
+    4: "Joined: now goal tempo.",
+    5: "At tempo: keep it, in its place.",
+    6: "Kept: only check it.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """What the ranking knows besides the music.
+
+    ``level`` is the mastery of the players, ``days_left`` the days to the date (None: no date),
+    ``recent`` what was drilled on this chunk and when.
+    """
+
+    level: int = 0
+    days_left: int | None = None
+    recent: Sequence[tuple[str, date]] = ()
+    today: date = date.max
+    player: str = INTERMEDIATE
+
+
+@dataclass(frozen=True, slots=True)
+class Ranked:
+    """A drill that fits (or says why not): the higher the score, the sooner."""
+
+    kind: DrillKind
+    score: float
+    reasons: tuple[str, ...] = ()
+    refused: str = ""
+    rests: bool = False
+    steps: int = 0
+    warnings: tuple[str, ...] = field(default=())
+
+
+def days_running(recent: Sequence[tuple[str, date]], name: str, today: date) -> int:
+    """On how many days before today, without a gap, the drill was done."""
+    days = {day for drill, day in recent if drill == name}
+    count = 0
+    while today - timedelta(days=count + 1) in days:
+        count += 1
+    return count
+
+
+def must_rest(recent: Sequence[tuple[str, date]], name: str, today: date) -> bool:
+    """Whether one more day of this drill would be the third running, or later."""
+    return days_running(recent, name, today) >= DAYS_RUNNING
+
+
+def ranked(passage: Passage, spots: Sequence[Spot], situation: Situation) -> list[Ranked]:
+    """Every drill of the catalogue: those that fit, best first; then those that do not, with why.
+
+    Args:
+        passage: the chunk.
+        spots: what the survey found in it.
+        situation: the players, the date, what was done lately.
+    """
+    made = [_rank(passage, kind, spots, situation) for kind in CATALOGUE]
+    fit = [one for one in made if not one.refused]
+    others = any(not one.rests for one in fit)
+    return sorted(
+        made,
+        key=lambda one: (bool(one.refused), one.rests and others, -one.score),
+    )
+
+
+def _rank(passage: Passage, kind: DrillKind, spots: Sequence[Spot], situation: Situation) -> Ranked:
+    if kind.families and passage.instrument.family not in kind.families:
+        return Ranked(
+            kind, 0.0, refused=f"For other instruments than the {passage.instrument.name}."
+        )
+    try:
+        drill = make_drill(
+            passage.part,
+            passage.span,
+            kind.name,
+            {},
+            level=situation.player,
+            passage=passage,
+            offer=False,
+        )
+    except CrumbError as error:
+        return Ranked(kind, 0.0, refused=error.message)
+    score, reasons = _merits(passage, kind, spots, situation)
+    rests = must_rest(situation.recent, kind.name, situation.today)
+    if rests:
+        count = days_running(situation.recent, kind.name, situation.today)
+        reasons = [f"Rests today: it was done on {count} days running."]
+    warnings = []
+    if situation.level < kind.least_level:
+        score -= 1.5
+        needed = "the notes known" if kind.least_level == 1 else "the rhythm known"
+        warnings.append(f"Wants {needed} first.")
+    return Ranked(
+        kind,
+        score,
+        tuple(reasons[:3]),
+        rests=rests,
+        steps=len(drill.steps),
+        warnings=tuple(warnings),
+    )
+
+
+def _merits(
+    passage: Passage, kind: DrillKind, spots: Sequence[Spot], situation: Situation
+) -> tuple[float, list[str]]:
+    score = 0.0
+    reasons: list[tuple[float, str]] = []
+    weights: dict[str, tuple[float, str]] = {}
+    for spot in spots:
+        if kind.name in _CURES.get(spot.kind, ()):
+            place = _CURES[spot.kind].index(kind.name)
+            weight = (spot.weight + 0.2) * (1 - 0.15 * place)
+            total = weights.get(spot.kind, (0.0, ""))[0] + weight
+            weights[spot.kind] = (min(total, 1.5), weights.get(spot.kind, (0, spot.why))[1])
+    for weight, why in weights.values():
+        score += weight
+        reasons.append((weight, why if why.endswith(".") else f"{why}."))
+    if kind.name in _FOR_RUNS and situation.level >= 1 and (run := _longest_run(passage)):
+        merit = 1.5 - 0.15 * _FOR_RUNS.index(kind.name)
+        score += merit
+        reasons.append((merit, f"A run of {run} equal notes."))
+    fitting = _BY_LEVEL[max(0, min(situation.level, 6))]
+    if kind.name in fitting:
+        merit = 1.2 - 0.2 * fitting.index(kind.name)
+        score += merit
+        reasons.append((merit, _LEVEL_SAYS[max(0, min(situation.level, 6))]))
+    if situation.days_left is not None and situation.days_left <= FEW_DAYS and kind.at_goal:
+        score += 1.0
+        reasons.append((1.0, f"{_days(situation.days_left)} left: work at goal tempo."))
+    last = max((day for name, day in situation.recent if name == kind.name), default=None)
+    if last is not None and situation.today - last <= timedelta(days=1):
+        score -= 0.6
+    return score, [text for _, text in sorted(reasons, reverse=True)]
+
+
+def _longest_run(passage: Passage) -> int:
+    try:
+        return max((run.count for run in passage.runs), default=0)
+    except DrillDoesNotFit:
+        return 0
+
+
+def _days(count: int) -> str:
+    return "1 day" if count == 1 else f"{count} days"

@@ -1,0 +1,138 @@
+"""Where in a passage a drill should look: the change that trips, the leap, the sudden change."""
+
+import re
+from collections.abc import Sequence
+from fractions import Fraction
+
+from crumb.core.drills.passage import Passage
+from crumb.core.kin.compare import are_near, commonest_shift, differences
+from crumb.core.kin.model import Attack
+from crumb.core.score.model import Measure, Note
+from crumb.core.score.position import absolute
+from crumb.core.survey.fingers import CHARTS, change
+from crumb.core.survey.slide import path as slide_path
+from crumb.core.survey.strings import OPEN
+from crumb.core.survey.strings import path as string_path
+from crumb.core.survey.strings import step as string_step
+
+_CHANGE_WORDS = re.compile(r"pizz|arco|mute|sord|subito|\bsub\.", re.IGNORECASE)
+OCTAVE = 12
+
+
+def top(notes: tuple[Note, ...]) -> int | None:
+    """The MIDI number of the highest written pitch."""
+    pitches = [note.pitch.midi for note in notes if note.pitch is not None]
+    return max(pitches, default=None)
+
+
+def _way(passage: Passage, place: int) -> Fraction:
+    """How far it is from one attack to the next, in half steps; with the hand's way, by family."""
+    one, two = top(passage.struck[place]), top(passage.struck[place + 1])
+    if one is None or two is None:
+        return Fraction(0)
+    leap = Fraction(abs(one - two))
+    family = passage.instrument.family
+    if family in CHARTS:
+        leap += Fraction(round(change(family, one, two)[0] * 6))
+    elif family == "trombone":
+        sounding = passage.part.transposition.chromatic
+        before, after = slide_path([one + sounding, two + sounding])
+        leap += abs(before - after) if before and after else 0
+    elif family in OPEN:
+        before_place, after_place = string_path(family, [one, two])
+        if before_place and after_place:
+            leap += Fraction(round(string_step(family, before_place, after_place)[0] * 6))
+    return leap
+
+
+def hardest_pair(passage: Passage) -> int:
+    """The attack whose way to the next is the longest for the hand, and quick besides."""
+    best, found = Fraction(-1), 0
+    for place in range(len(passage.attacks) - 1):
+        start, end = passage.attacks[place], passage.attacks[place + 1]
+        had = absolute(passage.part, end) - absolute(passage.part, start)
+        cost = (_way(passage, place) + 1) / max(had, Fraction(1, 16))
+        if cost > best:
+            best, found = cost, place
+    return found
+
+
+def widest_leap(passage: Passage) -> int | None:
+    """The attack that a leap of a fourth or more arrives on: the widest; None without one."""
+    best, found = 4, None
+    for place in range(len(passage.attacks) - 1):
+        one, two = top(passage.struck[place]), top(passage.struck[place + 1])
+        if one is not None and two is not None and abs(one - two) > best:
+            best, found = abs(one - two), place + 1
+    return found
+
+
+def sudden_change(passage: Passage) -> int | None:
+    """The attack at a new dynamic, a change of tool or a leap of an octave; None without one."""
+    for place, position in enumerate(passage.attacks):
+        if place == 0:
+            continue
+        measure = passage.part.measures[position.index]
+        for mark in measure.directions:
+            is_change = mark.kind == "dynamic" or (
+                mark.kind == "words" and _CHANGE_WORDS.search(mark.text)
+            )
+            if is_change and mark.at == position.at:
+                return place
+    for place in range(1, len(passage.attacks)):
+        one, two = top(passage.struck[place - 1]), top(passage.struck[place])
+        if one is not None and two is not None and abs(one - two) >= OCTAVE:
+            return place
+    return None
+
+
+def twin_differences(passage: Passage) -> list[int]:
+    """The notes (from 0) in which this chunk differs from its nearest twin in the part."""
+    rows = [_tops(measure) for measure in passage.part.measures]
+    count = passage.span.end.index - passage.span.start.index + (passage.span.end.at > 0)
+    mine = _attacks(passage, rows, 0)
+    best: list[int] = []
+    for first in range(len(rows) - count + 1):
+        shift = first - passage.span.start.index
+        if shift == 0:
+            continue
+        other = _attacks(passage, rows, shift)
+        if len(other) != len(mine):
+            continue
+        found = differences(mine, other, commonest_shift(mine, other))
+        if are_near(mine, found) and (not best or len(found) < len(best)):
+            best = sorted({difference.index for difference in found})
+    return best
+
+
+_TICKS = 55440
+"""To a quarter note: every division up to twelve falls on one."""
+
+
+def _tops(measure: Measure) -> list[Attack]:
+    """The highest note of each attack of a measure, in order, times in ticks."""
+    found: dict[int, Attack] = {}
+    for note in measure.notes:
+        if not note.is_attack:
+            continue
+        at, midi = int(note.at * _TICKS), note.pitch.midi if note.pitch else 0
+        if at not in found or midi > found[at].midi:
+            found[at] = Attack(at, int(note.duration * _TICKS), midi, note.pitch)
+    return [found[at] for at in sorted(found)]
+
+
+def _attacks(passage: Passage, rows: Sequence[Sequence[Attack]], shift: int) -> list[Attack]:
+    """Highest notes of the span moved by whole measures, counted from its start."""
+    part, span = passage.part, passage.span
+    start = span.start.index + shift
+    origin = int((part.starts[start] + span.start.at) * _TICKS)
+    length = int(passage.quarters * _TICKS)
+    found = []
+    for index in range(start, min(span.end.index + shift + 1, len(rows))):
+        begin = int(part.starts[index] * _TICKS) - origin
+        found += [
+            Attack(begin + a.at, a.length, a.midi, a.pitch)
+            for a in rows[index]
+            if 0 <= begin + a.at < length
+        ]
+    return found
