@@ -91,6 +91,7 @@ def _serve(data: Path, port: int, *, demo: bool) -> None:
             "CRUMB_FILES_DIR": str(data / "files"),
             "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
             "CRUMB_DATABASE_URL": cluster.url,
+            "CRUMB_PUBLIC_URL": os.environ.get("CRUMB_PUBLIC_URL", f"http://127.0.0.1:{port}"),
         }
         alembic = [str(PYTHON), "-m", "alembic", "upgrade", "head"]
         if subprocess.run(alembic, cwd=ROOT, env=env, check=False).returncode != 0:

@@ -17,6 +17,8 @@ class Settings(BaseSettings):
     secure_cookies: bool = False
     """Set where the server is reached over https; on loopback there is none."""
     session_days: int = 14
+    public_url: str = "http://127.0.0.1:8327"
+    """Where people reach the server: printed on practice sheets."""
 
 
 @lru_cache

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from crumb.jobs.app import get_queue
 from crumb.services.errors import NotAllowed
 from crumb.services.importing import Queue
+from crumb.services.sheets import SheetQueue
 from crumb.services.signing_in import who_is
 from crumb.services.who import Who
 from crumb.store.files import FileStore, get_files
@@ -27,6 +28,7 @@ def get_session() -> Iterator[Session]:
 Db = Annotated[Session, Depends(get_session)]
 Files = Annotated[FileStore, Depends(get_files)]
 Jobs = Annotated[Queue, Depends(get_queue)]
+SheetJobs = Annotated[SheetQueue, Depends(get_queue)]
 Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
 
 

@@ -55,7 +55,10 @@ def install(app: FastAPI) -> None:
     async def crumb_error(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, core.CrumbError)
         status, title = status_of(error)
-        return problem(status, title, error.message)
+        # What a refused drill offers instead, by name, so that one click can take it.
+        instead = error.facts.get("instead")
+        more = {"instead": instead} if isinstance(instead, list) else {}
+        return problem(status, title, error.message, **more)
 
     async def invalid(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)

@@ -17,6 +17,7 @@ from crumb.api.routes import (
     people,
     practice,
     session,
+    sheets,
     splitting,
     wall,
 )
@@ -41,7 +42,10 @@ def create_app() -> FastAPI:
     errors.install(app)
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)
     app.middleware("http")(_guarded)
-    for module in (session, people, music, splitting, marks, drills, assignments, practice, wall):
+    for module in (
+        *(session, people, music, splitting, marks, drills, assignments, practice, wall),
+        sheets,
+    ):
         app.include_router(module.router, prefix="/api")
     app.add_api_route("/api/health", _health, methods=["GET"], operation_id="getHealth")
     _serve_page(app, get_settings().web_dir)

@@ -5,7 +5,7 @@ from datetime import date, datetime
 from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, BeforeValidator, Field, StringConstraints
@@ -540,6 +540,8 @@ class ParameterOut(BaseModel):
     choices: list[str]
     low: int
     high: int
+    is_text: bool
+    by_level: dict[str, int | str]
 
 
 class DrillOut(BaseModel):
@@ -554,7 +556,28 @@ class DrillOut(BaseModel):
     on_slip: str
     needs: str
     caution: str
+    at_goal: bool
+    least_level: int
     parameters: list[ParameterOut]
+
+
+class RankedOut(BaseModel):
+    """A drill for a chunk: why it fits, or why not."""
+
+    drill: str
+    reasons: list[str]
+    warnings: list[str]
+    refused: str
+    rests: bool
+    steps: int
+
+
+class RankingOut(BaseModel):
+    """Every drill for a chunk, best first, and what that was judged by."""
+
+    drills: list[RankedOut]
+    level: int
+    days_left: int | None
 
 
 class LadderIn(BaseModel):
@@ -577,23 +600,55 @@ class DrillWish(BaseModel):
     ladder: LadderIn
 
 
+PlayerLevel = Literal["beginner", "intermediate", "advanced"]
+
+
 class BenchIn(DrillWish):
-    """A drill to be shown."""
+    """A drill to be shown, its first ``drawn`` steps engraved."""
 
     layout: LayoutName = "snippet"
+    player: PlayerLevel = "intermediate"
+    drawn: Annotated[int, Field(ge=1, le=200)] = 6
+
+
+class SoundOut(BaseModel):
+    """Something that sounds: when and how long in quarter notes, MIDI key (none: a stroke)."""
+
+    at: Exact
+    duration: Exact
+    midi: int | None
+    note: str
+
+
+class ReferenceOut(BaseModel):
+    """A whole part in playing order, at its own tempo changes as shares of the goal."""
+
+    sounds: list[SoundOut]
+    quarters: Exact
+    beat: Exact
+    goal_bpm: float
+    family: str
 
 
 class StepOut(BaseModel):
-    """A step with its drawing. ``click`` and ``quarters`` are quarter notes."""
+    """A step with its drawing. ``click``, ``click_at`` and ``quarters`` are quarter notes.
+
+    ``pace`` is the share of the ladder's tempo it is played at.
+    """
 
     name: str
     kind: str
     repetitions: int
     quarters: Exact
     click: Exact
+    click_at: Exact
+    pace: float
+    slip: Literal["down", "anew", "on"]
+    say: str
     as_written: bool
     burst_bpm: float | None
-    svg: str
+    svg: str | None
+    sounds: list[SoundOut]
 
 
 class WorkedOut(BaseModel):
@@ -609,18 +664,89 @@ class WorkedOut(BaseModel):
     cycle_seconds: float
     climb_seconds: float
     notes_per_second_at_goal: float
+    at_goal: bool
+    turned: int
+    notes: int
+    family: str
     steps: list[StepOut]
 
 
+Stage = Literal["learn", "set", "prove"]
+
+
+class RecipeItemIO(BaseModel):
+    """A drill of a recipe and what it is for there."""
+
+    stage: Stage
+    drill: Annotated[str, StringConstraints(max_length=40)]
+    settings: Settings = {}
+
+
+class RecipeIn(BaseModel):
+    """A recipe to be kept."""
+
+    name: Annotated[str, StringConstraints(max_length=120)]
+    note: Annotated[str, StringConstraints(max_length=200)] = ""
+    items: Annotated[list[RecipeItemIO], Field(max_length=30)]
+    section_id: UUID | None = None
+
+
+class RecipeOut(BaseModel):
+    """A recipe in the list; a standard one has no id."""
+
+    id: UUID | None
+    section_id: UUID | None
+    name: str
+    note: str
+    items: list[RecipeItemIO]
+
+
+class RecipeFile(BaseModel):
+    """A recipe as it is exchanged; checked through when it is read."""
+
+    format: str
+    version: int
+    name: str
+    note: str = ""
+    items: list[dict[str, Any]]
+
+
+class FitRecipeIn(BaseModel):
+    """A recipe to be made for a chunk."""
+
+    chunk_id: UUID
+    player: PlayerLevel = "intermediate"
+    items: Annotated[list[RecipeItemIO], Field(min_length=1, max_length=30)]
+
+
+class FittedRecipe(BaseModel):
+    """What of a recipe fits a chunk, and what was changed."""
+
+    items: list[RecipeItemIO]
+    said: list[str]
+
+
+Role = Literal["focus", "upkeep"]
+ExceptionKind = Literal["absent", "injured", "ahead", "own order", "smaller"]
+
+
+class WishedItem(DrillWish):
+    """A drill on a chunk, this week's focus or last week's upkeep."""
+
+    role: Role = "focus"
+
+
 class AssignIn(BaseModel):
-    """What is to be sent to whom until when."""
+    """What is to be sent to whom until when; ``only`` narrows sections to some students."""
 
     part_id: UUID
-    section_id: UUID
+    section_ids: Annotated[list[UUID], Field(max_length=40)]
     due_on: date
     minutes_a_day: int
-    items: Annotated[list[DrillWish], Field(max_length=60)]
+    items: Annotated[list[WishedItem], Field(max_length=60)]
     left_out: Annotated[list[UUID], Field(max_length=300)] = []
+    only: Annotated[list[UUID], Field(max_length=300)] | None = None
+    exceptions: Annotated[dict[UUID, ExceptionKind], Field(max_length=300)] = {}
 
 
 class ItemGotOut(BaseModel):
@@ -630,14 +756,21 @@ class ItemGotOut(BaseModel):
     drill: str
     seconds: int
     level: int
+    role: Role
+    note: str
 
 
 class StudentGetsOut(BaseModel):
-    """What one student will get."""
+    """What one student will get, of which part."""
 
     student_id: UUID
     name: str
+    section: str
+    part: str
     is_left_out: bool
+    exception: str
+    due_on: date
+    why_nothing: str
     items: list[ItemGotOut]
 
 
@@ -653,14 +786,27 @@ class AssignPreview(BaseModel):
 class AssignedItem(BaseModel):
     """A drill on a chunk, in a list."""
 
+    id: UUID
     chunk: str
     drill: str
+    role: Role
+    note: str
+    removed: bool
+
+
+class ChangeAssignment(BaseModel):
+    """Another date, other minutes, for everybody it was sent to."""
+
+    due_on: date | None = None
+    minutes_a_day: int | None = None
 
 
 class AssignmentOut(BaseModel):
-    """An assignment in the director's list."""
+    """An assignment in the director's list; what was sent in one go shares ``sending_id``."""
 
     id: UUID
+    sending_id: UUID
+    exception: str
     title: str
     part: str
     part_id: UUID
@@ -702,6 +848,9 @@ class TodayItemOut(BaseModel):
     is_finished: bool
     due_on: date
     level: int
+    role: Role
+    note: str
+    rests: bool
 
 
 class StandOut(BaseModel):
@@ -774,6 +923,7 @@ class EvidenceRow(BaseModel):
     tempo_bpm: float
     is_clean: bool
     is_retracted: bool
+    source: str
 
 
 class EvidenceOut(BaseModel):
@@ -793,3 +943,46 @@ class MyPartOut(BaseModel):
     part: str
     chunks: list[ChunkOut]
     cells: list[CellOut]
+
+
+class SheetJobOut(BaseModel):
+    """How far a set of practice sheets is."""
+
+    id: UUID
+    state: Literal["waiting", "working", "done", "failed"]
+    done: int
+    total: int
+    message: str
+
+
+class SheetLineOut(BaseModel):
+    """A drill of a sheet: the tempos that can be ticked and those that were typed in."""
+
+    item_id: UUID
+    chunk: str
+    drill: str
+    rungs: list[float]
+    ticked: list[float]
+
+
+class SheetOut(BaseModel):
+    """A sheet to type in."""
+
+    code: str
+    name: str
+    title: str
+    lines: list[SheetLineOut]
+
+
+class TickIn(BaseModel):
+    """A box that was ticked."""
+
+    item_id: UUID
+    tempo_bpm: Bpm
+
+
+class TicksIn(BaseModel):
+    """What was ticked on a sheet, on one day."""
+
+    played_on: date
+    ticks: Annotated[list[TickIn], Field(min_length=1, max_length=400)]

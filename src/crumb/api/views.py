@@ -1,6 +1,6 @@
 """From what services return to what goes over the wire."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from fractions import Fraction
 from uuid import UUID
 
@@ -8,19 +8,22 @@ from sqlalchemy.orm import Session
 
 from crumb.api import schemas as s
 from crumb.core.drills import DrillKind, drill_kind
+from crumb.core.drills.ranking import Ranked, Situation
+from crumb.core.drills.recipes import RecipeItem
 from crumb.core.score.address import span_label
 from crumb.core.score.marks import KINDS
-from crumb.core.score.position import Position, beat_positions
+from crumb.core.score.model import Part
+from crumb.core.score.position import Position, Sound, beat_positions
 from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
 from crumb.core.tempo.climb import Climb
 from crumb.core.tempo.ladder import start_tempo
-from crumb.services.bench import LadderSettings, Worked, engraved, fastest_notes
+from crumb.services.bench import LadderSettings, StepView, Worked, engraved, fastest_notes
 from crumb.services.kinship import KinView
 from crumb.services.music import PartInHand
 from crumb.services.practice import TodayItem
 from crumb.services.splitting import ChunkView, MapView
-from crumb.services.surveying import survey_of
+from crumb.services.surveying import instrument_of, survey_of
 from crumb.services.wall import Cell
 from crumb.services.who import Who
 from crumb.store.tables import Mark, Piece, PiecePart
@@ -214,6 +217,8 @@ def drill_out(kind: DrillKind) -> s.DrillOut:
         on_slip=kind.on_slip,
         needs=kind.needs,
         caution=kind.caution,
+        at_goal=kind.at_goal,
+        least_level=kind.least_level,
         parameters=[
             s.ParameterOut(
                 name=p.name,
@@ -222,6 +227,8 @@ def drill_out(kind: DrillKind) -> s.DrillOut:
                 choices=list(p.choices),
                 low=p.low,
                 high=p.high,
+                is_text=p.is_text,
+                by_level=dict(p.by_level),
             )
             for p in kind.parameters
         ],
@@ -237,8 +244,16 @@ def ladder_in(ladder: s.LadderIn) -> LadderSettings:
     )
 
 
-def worked_out(session: Session, worked: Worked, chunk: ChunkView, layout: str) -> s.WorkedOut:
-    """A drill worked out, each step drawn."""
+def worked_out(
+    session: Session,
+    worked: Worked,
+    chunk: ChunkView,
+    layout: str,
+    hand: PartInHand,
+    drawn: int = 999,
+) -> s.WorkedOut:
+    """A drill worked out, its first steps drawn."""
+    part = hand.part
     return s.WorkedOut(
         drill=worked.drill.name,
         title=drill_kind(worked.drill.name).title,
@@ -250,20 +265,74 @@ def worked_out(session: Session, worked: Worked, chunk: ChunkView, layout: str) 
         cycle_seconds=float(worked.cycle_seconds),
         climb_seconds=float(worked.climb_seconds),
         notes_per_second_at_goal=float(fastest_notes(worked, worked.goal)),
-        steps=[
-            s.StepOut(
-                name=view.step.name,
-                kind=view.step.kind,
-                repetitions=view.step.repetitions,
-                quarters=str(view.step.quarters),
-                click=str(view.step.click),
-                as_written=view.step.as_written,
-                burst_bpm=None if view.burst_tempo is None else float(view.burst_tempo),
-                svg=view.svg,
+        at_goal=worked.drill.at_goal,
+        turned=worked.turned[0],
+        notes=worked.turned[1],
+        family=instrument_of(part).family,
+        steps=[_step_out(part, view) for view in engraved(session, worked, layout, drawn)],
+    )
+
+
+def _step_out(part: Part, view: StepView) -> s.StepOut:
+    step = view.step
+    return s.StepOut(
+        name=step.name,
+        kind=step.kind,
+        repetitions=step.repetitions,
+        quarters=str(step.quarters),
+        click=str(step.click),
+        click_at=str(step.click_at),
+        pace=float(step.pace),
+        slip=step.slip,  # type: ignore[arg-type]
+        say=step.say,
+        as_written=step.as_written,
+        burst_bpm=None if view.burst_tempo is None else float(view.burst_tempo),
+        svg=view.svg,
+        sounds=sounds_out(part, step.sounds),
+    )
+
+
+def sounds_out(part: Part, found: Iterable[Sound]) -> list[s.SoundOut]:
+    """What sounds, at sounding pitch; grace notes are left to the player."""
+    return [
+        s.SoundOut(
+            at=str(sound.at),
+            duration=str(sound.duration),
+            midi=part.transposition.sounding(sound.pitch).midi if sound.pitch else None,
+            note=sound.note_id,
+        )
+        for sound in found
+        if not sound.grace
+    ]
+
+
+def ranking_out(found: Sequence[Ranked], situation: Situation) -> s.RankingOut:
+    """Drills for a chunk, best first."""
+    return s.RankingOut(
+        level=situation.level,
+        days_left=situation.days_left,
+        drills=[
+            s.RankedOut(
+                drill=one.kind.name,
+                reasons=list(one.reasons),
+                warnings=list(one.warnings),
+                refused=one.refused,
+                rests=one.rests,
+                steps=one.steps,
             )
-            for view in engraved(session, worked, layout)
+            for one in found
         ],
     )
+
+
+def recipe_items_out(items: Iterable[RecipeItem]) -> list[s.RecipeItemIO]:
+    """Drills of a recipe."""
+    return [
+        s.RecipeItemIO.model_validate(
+            {"stage": item.stage, "drill": item.drill, "settings": dict(item.settings)}
+        )
+        for item in items
+    ]
 
 
 def climb_out(climb: Climb) -> s.ClimbOut:
@@ -295,6 +364,9 @@ def today_out(line: TodayItem) -> s.TodayItemOut:
         is_finished=line.climb.is_finished,
         due_on=line.due_on,
         level=line.level,
+        role=line.item.role,  # type: ignore[arg-type]
+        note=line.item.note,
+        rests=line.rests,
     )
 
 

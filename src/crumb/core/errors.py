@@ -10,6 +10,7 @@ CrumbError
 ├── DrillDoesNotFit       the span lacks what the drill works on
 ├── BadRecipe            a recipe of drills that cannot be used
 ├── BadTempo              tempos that make no ladder
+├── NotForInstrument     music that an instrument cannot play
 └── NotNotatable          a duration no notation here can write exactly
 
 The docstring is the default message. A musician reads these, so they are sentences.
@@ -59,6 +60,10 @@ class BadRecipe(CrumbError):
 
 class BadTempo(CrumbError):
     """These tempos make no ladder."""
+
+
+class NotForInstrument(CrumbError):
+    """This music is not for that instrument."""
 
 
 class NotNotatable(CrumbError):

@@ -109,7 +109,7 @@ def _etude(session: Session, files: FileStore, who: Who) -> UUID:
     return part_id
 
 
-def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.ItemWish]:
+def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedItem]:
     """The runs at P and what surrounds them, each with a drill that suits it."""
     hand = music.load_part(session, who, part_id)
     chunks = {c.span.start.index: c for c in splitting.view_map(session, hand).chunks}
@@ -125,7 +125,7 @@ def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.ItemWis
         (0, "alone", {}),
     ]
     return [
-        assigning.ItemWish(chunks[index].id, drill, settings, LADDER)
+        assigning.WishedItem(chunks[index].id, drill, settings, LADDER)
         for index, drill, settings in plan
     ]
 
@@ -134,12 +134,13 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
     today = datetime.now().astimezone().date()
     wish = assigning.Wish(
         part_id=part_id,
-        section_id=section.id,
+        section_ids=(section.id,),
         due_on=today + timedelta(days=AUDITION_IN_DAYS),
         minutes_a_day=20,
         items=tuple(_wishes(session, who, part_id)),
     )
-    assignment = assigning.send(session, who, wish, today)
+    sending = assigning.send(session, who, wish, today)
+    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sending)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY)
     assignment.sent_at = begun
     session.commit()

@@ -32,12 +32,15 @@ class Layout:
     breaks: str = "auto"
     system_spacing: int = 8
     numbers: bool = True
+    margin: int = 60
+    """Above; less below."""
 
 
 PAGE = Layout(width=2000, system_spacing=16)
 PHONE_PAGE = Layout(width=900, system_spacing=16)
 SNIPPET = Layout(width=1500)
 PHONE_SNIPPET = Layout(width=780)
+PRINTED = Layout(width=1500, margin=8)
 LAYOUTS = {
     "page": PAGE,
     "phone-page": PHONE_PAGE,
@@ -75,10 +78,10 @@ def _options(layout: Layout, xml: str) -> dict[str, object]:
         "pageWidth": layout.width,
         "pageHeight": _MAX_PAGE_HEIGHT,
         "adjustPageHeight": True,
-        "pageMarginTop": 60,
-        "pageMarginBottom": 40,
-        "pageMarginLeft": 30,
-        "pageMarginRight": 30,
+        "pageMarginTop": layout.margin,
+        "pageMarginBottom": layout.margin * 2 // 3,
+        "pageMarginLeft": min(layout.margin, 30),
+        "pageMarginRight": min(layout.margin, 30),
         "scale": layout.scale,
         "breaks": layout.breaks,
         "header": "none",

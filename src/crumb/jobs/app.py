@@ -10,7 +10,7 @@ from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConne
 from procrastinate.connector import BaseConnector
 from sqlalchemy.engine import make_url
 
-from crumb.services import importing
+from crumb.services import importing, sheets
 from crumb.settings import get_settings
 from crumb.store.files import get_files
 from crumb.store.session import new_session
@@ -28,6 +28,7 @@ def _app(connector: BaseConnector) -> App:
     # A worker that died in the middle is followed by another; what ended stays ended.
     retry = RetryStrategy(max_attempts=2)
     app.task(name="read_upload", queue="imports", retry=retry)(read_upload)
+    app.task(name="print_sheets", queue="sheets", retry=retry)(print_sheets)
     return app
 
 
@@ -56,8 +57,13 @@ def read_upload(import_id: str) -> None:
     importing.work_off(new_session, get_files(), UUID(import_id))
 
 
+def print_sheets(job_id: str) -> None:
+    """Print one set of practice sheets."""
+    sheets.work_off(new_session, get_files(), UUID(job_id), get_settings().public_url)
+
+
 class JobQueue:
-    """Puts imports into the database for a worker."""
+    """Puts work into the database for a worker."""
 
     def put(self, import_id: UUID) -> None:
         """The import is stored; read it soon."""
@@ -65,7 +71,11 @@ class JobQueue:
             import_id=str(import_id)
         )
 
+    def put_sheets(self, job_id: UUID) -> None:
+        """The sheets are ordered; print them soon."""
+        _putting_app().configure_task("print_sheets", queue="sheets").defer(job_id=str(job_id))
 
-def get_queue() -> importing.Queue:
+
+def get_queue() -> JobQueue:
     """The queue this process is set up with."""
     return JobQueue()

@@ -6,8 +6,19 @@ from fractions import Fraction
 
 from sqlalchemy.orm import Session
 
-from crumb.core.drills import Drill, Step, burst_of, climb_seconds, cycle_seconds, make_drill
+from crumb.core.drills import (
+    Drill,
+    Step,
+    burst_of,
+    climb_seconds,
+    coverage,
+    cycle_seconds,
+    make_drill,
+    passage_of,
+)
+from crumb.core.drills.model import INTERMEDIATE
 from crumb.core.score.position import Span
+from crumb.core.score.slicing import span_sounds
 from crumb.core.tempo.climb import ClimbPlan, ClimbStep
 from crumb.core.tempo.ladder import ladder, notes_per_second
 from crumb.formats.engraving import LAYOUTS
@@ -25,10 +36,10 @@ class LadderSettings:
 
 @dataclass(frozen=True, slots=True)
 class StepView:
-    """A step with its engraving."""
+    """A step with its engraving, if it was asked for."""
 
     step: Step
-    svg: str
+    svg: str | None
     burst_tempo: Fraction | None
 
 
@@ -43,6 +54,8 @@ class Worked:
     cycle_seconds: Fraction
     climb_seconds: Fraction
     goal: Fraction
+    fastest: Fraction
+    turned: tuple[int, int]
 
     @property
     def plan(self) -> ClimbPlan:
@@ -70,14 +83,18 @@ def work_out(
     drill: str,
     settings: Mapping[str, object],
     tempo: LadderSettings,
+    player: str = INTERMEDIATE,
 ) -> Worked:
-    """Make the drill and do its arithmetic.
+    """Make the drill and do its arithmetic; one for goal tempo has that one rung.
 
     Raises:
         CrumbError: the drill does not fit, or a setting or tempo is not allowed.
     """
-    made = make_drill(hand.part, span, drill, settings)
+    passage = passage_of(hand.part, span)
+    made = make_drill(hand.part, span, drill, settings, level=player, passage=passage)
     rungs = ladder(start=tempo.start, goal=tempo.goal, step=tempo.step)
+    if made.at_goal:
+        rungs = rungs[-1:]
     time = hand.part.measures[made.span.start.index].time
     beat = time.beat
     return Worked(
@@ -88,24 +105,32 @@ def work_out(
         cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
         climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
         goal=tempo.goal,
+        fastest=min(
+            (s.duration for s in span_sounds(hand.part, made.span) if s.duration > 0),
+            default=beat,
+        ),
+        turned=coverage(passage, made),
     )
 
 
-def engraved(session: Session, worked: Worked, layout: str) -> list[StepView]:
-    """Every step with its drawing; varied rhythms are no place in the part and bear no numbers."""
+def engraved(session: Session, worked: Worked, layout: str, most: int = 999) -> list[StepView]:
+    """The steps, the first ``most`` with their drawings.
+
+    Varied rhythms are no place in the part and bear no measure numbers.
+    """
     base = LAYOUTS[layout]
     return [
         StepView(
             step=step,
-            svg=drawing(session, step.part, replace(base, numbers=step.as_written)),
+            svg=drawing(session, step.part, replace(base, numbers=step.as_written))
+            if place < most
+            else None,
             burst_tempo=burst_of(step, worked.goal),
         )
-        for step in worked.drill.steps
+        for place, step in enumerate(worked.drill.steps)
     ]
 
 
 def fastest_notes(worked: Worked, tempo: Fraction) -> Fraction:
     """Notes a second in the quickest notes of the chunk as written, at a tempo."""
-    written = worked.drill.steps[-1]
-    values = [sound.duration for sound in written.sounds if sound.duration > 0]
-    return notes_per_second(tempo=tempo, beat=worked.beat, unit=min(values))
+    return notes_per_second(tempo=tempo, beat=worked.beat, unit=worked.fastest)

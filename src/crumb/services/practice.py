@@ -1,19 +1,21 @@
 """What a student does: today's list, the Stand, handing in repetitions."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb, Played, climb
 from crumb.services import standings
-from crumb.services.assigning import worked_item
+from crumb.services.assigning import items_of, worked_item
 from crumb.services.bench import Worked
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.marking import marked_hand
@@ -47,6 +49,8 @@ class TodayItem:
     seconds: int
     due_on: date
     level: int
+    rests: bool = False
+    """Done on two days running while something else on its chunk is open: it waits a day."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,26 +93,34 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
     ).all()
     lines: list[TodayItem] = []
     for assignment in assignments:
-        lines.extend(_lines(session, who, assignment))
+        lines.extend(_lines(session, who, assignment, on=on))
     return lines
 
 
-def _lines(session: Session, who: Who, assignment: Assignment) -> list[TodayItem]:
+def _lines(
+    session: Session,
+    who: Who,
+    assignment: Assignment,
+    *,
+    on: date | None = None,
+    also: UUID | None = None,
+) -> list[TodayItem]:
+    """The drills of an assignment, focus first; ``also`` one that was taken out of it."""
     hand = marked_hand(session, who, load_part(session, who, assignment.part_id))
     title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
-    items = session.scalars(
-        select(AssignmentItem)
-        .where(AssignmentItem.assignment_id == assignment.id)
-        .order_by(AssignmentItem.place)
-    ).all()
+    items = sorted(items_of(session, assignment.id), key=lambda item: item.role != "focus")
+    if also is not None and all(item.id != also for item in items):
+        items.append(session.get_one(AssignmentItem, also))
     worked = [worked_item(session, hand, item) for item in items]
     climbs = [
         climb(made.plan, played_on(session, item.id, who.person_id))
         for item, made in zip(items, worked, strict=True)
     ]
+    finished = [state.is_finished for state in climbs]
+    resting = _resting(session, who, items, finished, on) if on else frozenset()
     needs = [
-        Fraction(0) if state.is_finished else made.seconds_left(state.tempo)
-        for made, state in zip(worked, climbs, strict=True)
+        Fraction(0) if state.is_finished or item.id in resting else made.seconds_left(state.tempo)
+        for item, made, state in zip(items, worked, climbs, strict=True)
     ]
     shares = share_seconds(assignment.minutes_a_day * 60, needs, least=WORTH_STARTING)
     levels = {
@@ -126,9 +138,43 @@ def _lines(session: Session, who: Who, assignment: Assignment) -> list[TodayItem
             seconds=seconds,
             due_on=assignment.due_on,
             level=levels.get(item.chunk_id, 0),
+            rests=item.id in resting,
         )
         for item, made, state, seconds in zip(items, worked, climbs, shares, strict=True)
     ]
+
+
+def _resting(
+    session: Session,
+    who: Who,
+    items: Sequence[AssignmentItem],
+    finished: Sequence[bool],
+    on: date,
+) -> frozenset[UUID]:
+    """Drills done on the last two days while another one on the same chunk is still open."""
+    open_items = [item for item, done in zip(items, finished, strict=True) if not done]
+    chunks = Counter(item.chunk_id for item in open_items)
+    crowded = [item for item in open_items if chunks[item.chunk_id] > 1]
+    if not crowded:
+        return frozenset()
+    since = datetime.combine(on - timedelta(days=DAYS_RUNNING + 1), datetime.min.time(), UTC)
+    days: dict[UUID, list[tuple[str, date]]] = {}
+    played = session.execute(
+        select(RepetitionRow.chunk_id, AssignmentItem.drill, func.date(RepetitionRow.played_at))
+        .join(AssignmentItem, AssignmentItem.id == RepetitionRow.item_id)
+        .where(
+            RepetitionRow.student_id == who.person_id,
+            RepetitionRow.chunk_id.in_({item.chunk_id for item in crowded}),
+            RepetitionRow.played_at >= since,
+        )
+        .distinct()
+    )
+    for chunk_id, drill, day in played:
+        days.setdefault(chunk_id, []).append((drill, day))
+    tired = {i.id for i in crowded if must_rest(days.get(i.chunk_id, ()), i.drill, on)}
+    # One on each chunk is always left to do.
+    awake = {item.chunk_id for item in crowded if item.id not in tired}
+    return frozenset(item.id for item in crowded if item.id in tired and item.chunk_id in awake)
 
 
 def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[Played]:
@@ -161,7 +207,7 @@ def stand(session: Session, who: Who, item_id: UUID) -> StandView:
         NotFound: the student was not sent it.
     """
     assignment = _my_assignment(session, who, item_id)
-    for line in _lines(session, who, assignment):
+    for line in _lines(session, who, assignment, also=item_id):
         if line.item.id == item_id:
             return StandView(line, load_part(session, who, assignment.part_id))
     raise NotFound("This is not on your list.")

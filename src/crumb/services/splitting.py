@@ -1,6 +1,6 @@
 """The chunk maps of a part: versions, edits, undo and redo; everybody's map and a section's own."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Any
@@ -187,6 +187,18 @@ def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
     if chunk is None or chunk.part_id != hand.row.id:
         raise NotFound("There is no such chunk.")
     return ChunkView(chunk.id, span_label(hand.part, span_of(chunk)), span_of(chunk))
+
+
+def with_inner_edges(
+    session: Session, hand: PartInHand, chunk: ChunkView, settings: Mapping[str, object]
+) -> Mapping[str, object]:
+    """Settings of a chain by chunk: where the chunks inside this one begin, unless it was said."""
+    if settings.get("unit") != "chunk" or settings.get("edges"):
+        return settings
+    view = view_map(session, hand)
+    inside = sorted({e.at for e in view.edges if chunk.span.start < e.at < chunk.span.end})
+    places = [span_label(hand.part, Span(at, chunk.span.end)).split("–")[0] for at in inside]
+    return {**settings, "edges": ", ".join(places)} if places else settings
 
 
 # Edits -------------------------------------------------------------------------------------------

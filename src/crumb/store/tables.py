@@ -145,6 +145,8 @@ class PiecePart(Base):
     survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"))
     carried: Mapped[dict[str, int]] = mapped_column(JSONB, server_default=text("'{}'"))
+    version_of_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"), index=True)
+    """The part this one was rewritten from for another instrument."""
 
 
 class PartSection(Base):
@@ -245,11 +247,31 @@ class ChunkMapVersion(Base):
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class RecipeRow(Base):
+    """Drills in the order learn, set, prove, under a name; a section's own, or everybody's."""
+
+    __tablename__ = "recipe"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
+    section_id: Mapped[UUID | None] = mapped_column(ForeignKey("section.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    note: Mapped[str] = mapped_column(String(200), default="")
+    items: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    removed_at: Mapped[datetime | None]
+
+
 class Assignment(Base):
-    """Chunks and drills sent to a section."""
+    """Chunks and drills sent to players of one part in one section.
+
+    What was sent in one go shares a ``sending_id``; players with an exception have an assignment
+    of their own in it.
+    """
 
     __tablename__ = "assignment"
     id: Mapped[UUID] = mapped_column(primary_key=True)
+    sending_id: Mapped[UUID] = mapped_column(index=True)
+    exception: Mapped[str] = mapped_column(String(16), server_default=text("''"), default="")
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"))
     section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), index=True)
@@ -272,6 +294,9 @@ class AssignmentItem(Base):
     start_bpm: Mapped[Fraction]
     goal_bpm: Mapped[Fraction]
     step_bpm: Mapped[Fraction]
+    role: Mapped[str] = mapped_column(String(8), server_default=text("'focus'"), default="focus")
+    note: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
+    removed_at: Mapped[datetime | None]
 
 
 class AssignmentStudent(Base):
@@ -288,6 +313,7 @@ class RepetitionRow(Base):
     __tablename__ = "repetition"
     __table_args__ = (
         CheckConstraint("kind in ('learn', 'set', 'prove')", name="kind"),
+        CheckConstraint("source in ('self', 'paper')", name="source"),
         Index("ix_repetition_student_part", "student_id", "part_id", "played_at"),
         Index("ix_repetition_item_student", "item_id", "student_id", "played_at"),
     )
@@ -309,6 +335,7 @@ class RepetitionRow(Base):
     is_clean: Mapped[bool]
     played_at: Mapped[datetime]
     received_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    source: Mapped[str] = mapped_column(String(8), server_default=text("'self'"), default="self")
 
 
 class Retraction(Base):
@@ -332,6 +359,39 @@ class Mastery(Base):
     clean: Mapped[int]
     slips: Mapped[int]
     last_played_at: Mapped[datetime | None]
+
+
+class SheetJob(Base):
+    """A set of practice sheets on its way to a PDF."""
+
+    __tablename__ = "sheet_job"
+    __table_args__ = (
+        CheckConstraint("state in ('waiting', 'working', 'done', 'failed')", name="state"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    sending_id: Mapped[UUID]
+    state: Mapped[str] = mapped_column(String(12), default="waiting")
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    message: Mapped[str] = mapped_column(String(400), default="")
+    file_key: Mapped[str] = mapped_column(String(100), default="")
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    ended_at: Mapped[datetime | None]
+
+
+class Sheet(Base):
+    """A printed practice sheet: its code finds the place where its ticks are typed in."""
+
+    __tablename__ = "sheet"
+    __table_args__ = (UniqueConstraint("assignment_id", "student_id"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    code: Mapped[str] = mapped_column(String(8), unique=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    assignment_id: Mapped[UUID] = mapped_column(ForeignKey("assignment.id"), index=True)
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
 class Drawing(Base):

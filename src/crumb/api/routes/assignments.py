@@ -1,4 +1,4 @@
-"""Assignments: preview, send, list, take back."""
+"""Assignments: preview, send, list, change, take back."""
 
 from uuid import UUID
 
@@ -11,8 +11,10 @@ from crumb.api.schemas import (
     AssignIn,
     AssignmentOut,
     AssignPreview,
+    ChangeAssignment,
     ItemGotOut,
     StudentGetsOut,
+    WishedItem,
 )
 from crumb.core.drills import drill_kind
 from crumb.services import assigning
@@ -20,19 +22,22 @@ from crumb.services import assigning
 router = APIRouter(tags=["assignments"])
 
 
+def _wished(item: WishedItem) -> assigning.WishedItem:
+    return assigning.WishedItem(
+        item.chunk_id, item.drill, item.settings, views.ladder_in(item.ladder), item.role
+    )
+
+
 def _wish(body: AssignIn) -> assigning.Wish:
     return assigning.Wish(
         part_id=body.part_id,
-        section_id=body.section_id,
+        section_ids=tuple(dict.fromkeys(body.section_ids)),
         due_on=body.due_on,
         minutes_a_day=body.minutes_a_day,
         left_out=frozenset(body.left_out),
-        items=tuple(
-            assigning.ItemWish(
-                item.chunk_id, item.drill, item.settings, views.ladder_in(item.ladder)
-            )
-            for item in body.items
-        ),
+        only=None if body.only is None else frozenset(body.only),
+        exceptions=body.exceptions,
+        items=tuple(_wished(item) for item in body.items),
     )
 
 
@@ -44,22 +49,30 @@ def preview_assignment(body: AssignIn, who: Director, session: Db, today: Today)
         climb_seconds=made.climb_seconds,
         available_seconds=made.available_seconds,
         days=made.days,
-        students=[
-            StudentGetsOut(
-                student_id=student.student_id,
-                name=student.name,
-                is_left_out=student.is_left_out,
-                items=[
-                    ItemGotOut(
-                        chunk=got.chunk.label,
-                        drill=drill_kind(got.drill).title,
-                        seconds=got.seconds,
-                        level=got.level,
-                    )
-                    for got in student.items
-                ],
+        students=[_gets(student) for student in made.students],
+    )
+
+
+def _gets(student: assigning.StudentGets) -> StudentGetsOut:
+    return StudentGetsOut(
+        student_id=student.student_id,
+        name=student.name,
+        section=student.section,
+        part=student.part,
+        is_left_out=student.is_left_out,
+        exception=student.exception,
+        due_on=student.due_on,
+        why_nothing=student.why_nothing,
+        items=[
+            ItemGotOut(
+                chunk=line.chunk,
+                drill=drill_kind(line.drill).title,
+                seconds=line.seconds,
+                level=line.level,
+                role=line.role,  # type: ignore[arg-type]
+                note=line.note,
             )
-            for student in made.students
+            for line in student.lines
         ],
     )
 
@@ -79,6 +92,8 @@ def list_assignments(who: Director, session: Db) -> list[AssignmentOut]:
     return [
         AssignmentOut(
             id=view.assignment.id,
+            sending_id=view.assignment.sending_id,
+            exception=view.assignment.exception,
             title=view.title,
             part=view.part_name,
             part_id=view.assignment.part_id,
@@ -90,17 +105,40 @@ def list_assignments(who: Director, session: Db) -> list[AssignmentOut]:
             withdrawn=view.assignment.withdrawn_at is not None,
             students=view.students,
             items=[
-                AssignedItem(chunk=chunk, drill=drill_kind(drill).title)
-                for chunk, drill in view.items
+                AssignedItem(
+                    id=item.id,
+                    chunk=item.chunk,
+                    drill=drill_kind(item.drill).title,
+                    role=item.role,  # type: ignore[arg-type]
+                    note=item.note,
+                    removed=item.is_removed,
+                )
+                for item in view.items
             ],
         )
         for view in assigning.list_assignments(session, who)
     ]
 
 
+@router.patch("/assignments/{assignment_id}", operation_id="changeAssignment")
+def change_assignment(
+    assignment_id: UUID, body: ChangeAssignment, who: Director, session: Db, today: Today
+) -> list[AssignmentOut]:
+    """Another date, other minutes, for everything sent with it."""
+    assigning.change(
+        session,
+        who,
+        assignment_id,
+        due_on=body.due_on,
+        minutes_a_day=body.minutes_a_day,
+        today=today,
+    )
+    return list_assignments(who, session)
+
+
 @router.post("/assignments/{assignment_id}/withdraw", operation_id="withdrawAssignment")
 def withdraw_assignment(assignment_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
-    """Take it back; what was played on it stays."""
+    """Take it back, with all that was sent with it; what was played on it stays."""
     assigning.withdraw(session, who, assignment_id)
     return list_assignments(who, session)
 
@@ -109,4 +147,27 @@ def withdraw_assignment(assignment_id: UUID, who: Director, session: Db) -> list
 def restore_assignment(assignment_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
     """Bring a withdrawn assignment back."""
     assigning.withdraw(session, who, assignment_id, back=True)
+    return list_assignments(who, session)
+
+
+@router.post("/assignments/{assignment_id}/items", operation_id="addAssignedDrill")
+def add_assigned_drill(
+    assignment_id: UUID, body: WishedItem, who: Director, session: Db
+) -> list[AssignmentOut]:
+    """One more drill in it."""
+    assigning.add_item(session, who, assignment_id, _wished(body))
+    return list_assignments(who, session)
+
+
+@router.post("/assignments/items/{item_id}/remove", operation_id="removeAssignedDrill")
+def remove_assigned_drill(item_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+    """Take one drill out of an assignment; its repetitions stay."""
+    assigning.drop_item(session, who, item_id)
+    return list_assignments(who, session)
+
+
+@router.post("/assignments/items/{item_id}/restore", operation_id="restoreAssignedDrill")
+def restore_assigned_drill(item_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+    """Bring it back."""
+    assigning.drop_item(session, who, item_id, back=True)
     return list_assignments(who, session)

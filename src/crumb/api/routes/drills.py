@@ -1,14 +1,30 @@
-"""The drill catalogue and the bench."""
+"""The drill catalogue, the bench, recipes, and drills as files."""
 
+import json
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query, Response
 
 from crumb.api import views
-from crumb.api.deps import Db, Director
-from crumb.api.schemas import BenchIn, DrillOut, WorkedOut
+from crumb.api.deps import Db, Director, Member, Today
+from crumb.api.schemas import (
+    BenchIn,
+    DrillOut,
+    FitRecipeIn,
+    FittedRecipe,
+    PlayerLevel,
+    RankingOut,
+    RecipeFile,
+    RecipeIn,
+    RecipeOut,
+    ReferenceOut,
+    WorkedOut,
+)
 from crumb.core.drills import CATALOGUE
-from crumb.services import bench, music, splitting
+from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
+from crumb.services import bench, choosing, exporting, music, reference, splitting
+from crumb.services.errors import NotAccepted
 
 router = APIRouter(tags=["drills"])
 
@@ -19,12 +35,137 @@ def list_drills(who: Director) -> list[DrillOut]:
     return [views.drill_out(kind) for kind in CATALOGUE]
 
 
+@router.get("/parts/{part_id}/ranking", operation_id="rankDrills")
+def rank_drills(
+    part_id: UUID,
+    chunk_id: UUID,
+    who: Director,
+    session: Db,
+    today: Today,
+    player: PlayerLevel = "intermediate",
+) -> RankingOut:
+    """Every drill for a chunk, best first, with reasons."""
+    hand = music.load_part(session, who, part_id)
+    chunk = splitting.get_chunk(session, hand, chunk_id)
+    return views.ranking_out(*choosing.ranking(session, hand, chunk, player, today))
+
+
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
 def work_out_drill(part_id: UUID, body: BenchIn, who: Director, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
     hand = music.load_part(session, who, part_id)
     chunk = splitting.get_chunk(session, hand, body.chunk_id)
+    settings = splitting.with_inner_edges(session, hand, chunk, body.settings)
     worked = bench.work_out(
-        hand, chunk.span, body.drill, body.settings, views.ladder_in(body.ladder)
+        hand, chunk.span, body.drill, settings, views.ladder_in(body.ladder), body.player
     )
-    return views.worked_out(session, worked, chunk, body.layout)
+    return views.worked_out(session, worked, chunk, body.layout, hand, body.drawn)
+
+
+@router.get("/parts/{part_id}/reference", operation_id="getReference")
+def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
+    """The whole part as it sounds, repeats played out."""
+    hand = music.load_part(session, who, part_id)
+    made = reference.reference(hand)
+    return ReferenceOut(
+        sounds=views.sounds_out(hand.part, made.sounds),
+        quarters=str(made.quarters),
+        beat=str(hand.beat),
+        goal_bpm=float(hand.row.goal_bpm),
+        family=made.family,
+    )
+
+
+@router.get("/parts/{part_id}/file", operation_id="exportDrill", response_class=Response)
+def export_drill(
+    part_id: UUID,
+    chunk_id: UUID,
+    who: Director,
+    session: Db,
+    form: Annotated[str, Query(max_length=10)] = "musicxml",
+    drill: Annotated[str, Query(max_length=40)] = "",
+    settings: Annotated[str, Query(max_length=2000)] = "{}",
+) -> Response:
+    """A chunk, or a drill on it, as MusicXML, MIDI, SVG or PDF."""
+    try:
+        chosen = json.loads(settings)
+    except json.JSONDecodeError as error:
+        raise NotAccepted("The drill's settings cannot be read.") from error
+    if not isinstance(chosen, dict):
+        raise NotAccepted("The drill's settings cannot be read.")
+    hand = music.load_part(session, who, part_id)
+    chunk = splitting.get_chunk(session, hand, chunk_id)
+    data = exporting.export(session, hand, chunk, drill, chosen, exporting.usual_ladder(hand), form)
+    name = f"{drill or 'chunk'}-{chunk.span.start.index + 1}.{form}"
+    return Response(
+        data,
+        media_type=exporting.MEDIA_TYPES[form],
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+# Recipes ----------------------------------------------------------------------------------------
+
+
+@router.get("/recipes", operation_id="listRecipes")
+def list_recipes(who: Director, session: Db) -> list[RecipeOut]:
+    """The program's recipes, then the standard ones."""
+    return [
+        RecipeOut(
+            id=view.id,
+            section_id=view.section_id,
+            name=view.recipe.name,
+            note=view.recipe.note,
+            items=views.recipe_items_out(view.recipe.items),
+        )
+        for view in choosing.list_recipes(session, who)
+    ]
+
+
+@router.post("/recipes", operation_id="saveRecipe", status_code=201)
+def save_recipe(body: RecipeIn, who: Director, session: Db) -> list[RecipeOut]:
+    """Keep a recipe; the list comes back."""
+    items = [item.model_dump() for item in body.items]
+    choosing.save_recipe(
+        session, who, name=body.name, items=items, note=body.note, section_id=body.section_id
+    )
+    return list_recipes(who, session)
+
+
+@router.post("/recipes/file", operation_id="readRecipe", status_code=201)
+def read_recipe(body: RecipeFile, who: Director, session: Db) -> list[RecipeOut]:
+    """Take in a recipe that someone else saved as a file."""
+    recipe = from_json(body.model_dump())
+    written = to_json(recipe)
+    choosing.save_recipe(session, who, name=recipe.name, items=written["items"], note=recipe.note)
+    return list_recipes(who, session)
+
+
+@router.get("/recipes/{recipe_id}/file", operation_id="writeRecipe")
+def write_recipe(recipe_id: UUID, who: Director, session: Db) -> RecipeFile:
+    """A recipe as a file for someone else."""
+    return RecipeFile.model_validate(to_json(choosing.get_recipe(session, who, recipe_id)))
+
+
+@router.post("/recipes/{recipe_id}/remove", operation_id="removeRecipe")
+def remove_recipe(recipe_id: UUID, who: Director, session: Db) -> list[RecipeOut]:
+    """Take a recipe off the list."""
+    choosing.remove_recipe(session, who, recipe_id)
+    return list_recipes(who, session)
+
+
+@router.post("/recipes/{recipe_id}/restore", operation_id="restoreRecipe")
+def restore_recipe(recipe_id: UUID, who: Director, session: Db) -> list[RecipeOut]:
+    """Put it back."""
+    choosing.remove_recipe(session, who, recipe_id, back=True)
+    return list_recipes(who, session)
+
+
+@router.post("/parts/{part_id}/recipe", operation_id="fitRecipe")
+def fit_recipe(part_id: UUID, body: FitRecipeIn, who: Director, session: Db) -> FittedRecipe:
+    """A recipe made for a chunk."""
+    hand = music.load_part(session, who, part_id)
+    chunk = splitting.get_chunk(session, hand, body.chunk_id)
+    items = tuple(RecipeItem(i.stage, i.drill, i.settings) for i in body.items)
+    fitted, said = choosing.fit_recipe(hand, chunk, Recipe("", items), body.player)
+    return FittedRecipe(items=views.recipe_items_out(fitted), said=said)

@@ -40,7 +40,7 @@ def get_stand(
     kind = drill_kind(view.line.item.drill)
     return StandOut(
         item=views.today_out(view.line),
-        worked=views.worked_out(session, view.line.worked, view.line.chunk, layout),
+        worked=views.worked_out(session, view.line.worked, view.line.chunk, layout, view.hand),
         climb=views.climb_out(view.line.climb),
         clean_means=kind.clean_means,
         on_slip=kind.on_slip,

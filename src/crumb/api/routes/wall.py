@@ -52,6 +52,7 @@ def get_evidence(
                 tempo_bpm=float(piece.row.tempo_bpm),
                 is_clean=piece.row.is_clean,
                 is_retracted=piece.is_retracted,
+                source=piece.row.source,
             )
             for piece in found
         ],

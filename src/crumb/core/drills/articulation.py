@@ -13,6 +13,7 @@ from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import Measure, Note, Slur
 from crumb.core.score.position import sounds
+from crumb.core.score.slicing import mended
 from crumb.core.survey.strings import OPEN
 
 _PRINTED_ONLY = frozenset({"staccato", "staccatissimo", "tenuto", "accent", "strong-accent",
@@ -38,11 +39,11 @@ def _voices(passage: Passage) -> list[tuple[str, str]]:
     return [(str(staff), voice) for staff, voice in rows]
 
 
-def _keep_voices(kept: Sequence[tuple[str, str]]) -> Callable[[Measure, Note], Note]:
-    def change(_: Measure, note: Note) -> Note:
+def _keep_voices(kept: Sequence[tuple[str, str]]) -> Callable[[Measure, Note], Note | None]:
+    def change(_: Measure, note: Note) -> Note | None:
         if (str(note.staff), note.voice) in kept or not note.sounds:
             return note
-        return silent(note)
+        return None if note.in_chord or note.grace else silent(note)
 
     return change
 
@@ -86,7 +87,7 @@ def _only(step: Step, name: str, members: frozenset[int], size: int) -> Step:
                 heads[f"{note.staff}/{note.voice}"] = note
             row.append(note)
         measures.append(with_accidentals(replace(measure, notes=tuple(row)), keep=True))
-    part = replace(step.part, measures=tuple(measures))
+    part = replace(step.part, measures=mended(measures))
     lead = step.covers.start.at
     return replace(
         step,

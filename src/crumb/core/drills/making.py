@@ -61,16 +61,19 @@ def marked_step(
     *,
     name: str,
     kind: str,
-    change: Callable[[Measure, Note], Note] | None = None,
+    change: Callable[[Measure, Note], Note | None] | None = None,
     words: Callable[[Measure], Iterable[Direction]] | None = None,
 ) -> Step:
     """A written step with other marks on its notes or words above them; not as written any more.
 
-    ``change`` may leave a note out by making it a hidden rest of the same length.
+    ``change`` may make a note a hidden rest, or leave a chord member or grace note out (None).
     """
     measures = []
     for measure in step.part.measures:
-        notes = tuple(change(measure, n) for n in measure.notes) if change else measure.notes
+        notes = measure.notes
+        if change:
+            changed = (change(measure, note) for note in measure.notes)
+            notes = tuple(note for note in changed if note is not None)
         added = tuple(words(measure)) if words else ()
         measures.append(replace(measure, notes=notes, directions=(*measure.directions, *added)))
     part = replace(step.part, measures=tuple(measures))

@@ -13,6 +13,7 @@ from crumb.core.score.model import Direction, Measure, Note
 from crumb.core.score.notating import Event
 from crumb.core.score.pitch import Pitch, parse_pitch
 from crumb.core.score.position import lead_of, sounds
+from crumb.core.score.slicing import mended
 from crumb.core.survey.strings import OPEN
 
 _SIGNS = {
@@ -211,9 +212,11 @@ def on_one_pitch(
 def _one_voice(passage: Passage, step: Step) -> Step:
     """Chord members and grace notes left out; a second voice is refused."""
     passage.plain_events  # noqa: B018  refuses two voices, in words
-    measures = tuple(
-        replace(m, notes=tuple(n for n in m.notes if not (n.grace or n.cue or n.in_chord)))
-        for m in step.part.measures
+    measures = mended(
+        [
+            replace(m, notes=tuple(n for n in m.notes if not (n.grace or n.cue or n.in_chord)))
+            for m in step.part.measures
+        ]
     )
     return replace(step, part=replace(step.part, measures=measures))
 

@@ -30,10 +30,11 @@ from crumb.core.drills.reading import spoken
 from crumb.core.drills.spots import hardest_pair, sudden_change, top, widest_leap
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.model import ZERO, Direction, Measure, Note, Part
+from crumb.core.score.model import ZERO, Direction, Measure, Note, Part, Slur
 from crumb.core.score.notating import Event
 from crumb.core.score.pitch import STEPS, Pitch, key_alter, moved
 from crumb.core.score.position import Span, sounds
+from crumb.core.score.slicing import mended
 from crumb.core.survey.fingers import CHARTS
 from crumb.core.survey.slide import path as slide_path
 from crumb.core.survey.strings import OPEN
@@ -838,16 +839,11 @@ def _without_ornaments(passage: Passage, settings: Settings) -> tuple[Step, ...]
         kind=SET,
         say="The plain line first, in the tempo it will keep when the ornament comes.",
     )
-    measures = tuple(
-        with_accidentals(
-            replace(
-                m,
-                notes=tuple(replace(n, ornaments=()) for n in m.notes if not n.grace),
-            ),
-            keep=True,
-        )
+    plain_rows = [
+        replace(m, notes=tuple(replace(n, ornaments=()) for n in m.notes if not n.grace))
         for m in base.part.measures
-    )
+    ]
+    measures = tuple(with_accidentals(m, keep=True) for m in mended(plain_rows))
     part = replace(base.part, measures=measures)
     lead = base.covers.start.at
     plain = replace(
@@ -890,8 +886,7 @@ def _slur_last(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         kind=SET,
         say="Everything but the slurs is settled first.",
     )
-    last = starts[-1]
-    kept = _slur_of(base.part, last)
+    last = _slur_of(base.part, starts[-1])
     none = marked_step(
         base, name="Without slurs", kind=SET, change=lambda _, n: replace(n, slurs=())
     )
@@ -902,24 +897,26 @@ def _slur_last(passage: Passage, settings: Settings) -> tuple[Step, ...]:
                 base,
                 name="All slurs but the last",
                 kind=SET,
-                change=lambda _, n: replace(n, slurs=()) if n.id in kept else n,
+                change=lambda _, n: replace(
+                    n, slurs=tuple(s for s in n.slurs if (n.id, s) not in last)
+                ),
             )
         )
     return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
 
 
-def _slur_of(part: Part, start: str) -> frozenset[str]:
-    """Ids of the two notes that a slur from this note joins."""
-    number: int | None = None
+def _slur_of(part: Part, start: str) -> frozenset[tuple[str, Slur]]:
+    """Both ends, with the ids of their notes, of the slur that begins on a note."""
+    begun: Slur | None = None
     for measure in part.measures:
         for note in measure.notes:
             if note.id == start:
-                number = next(s.number for s in note.slurs if s.end == "start")
-            elif number is not None and any(
-                s.end == "stop" and s.number == number for s in note.slurs
-            ):
-                return frozenset({start, note.id})
-    return frozenset({start})
+                begun = next(s for s in note.slurs if s.end == "start")
+                continue
+            for slur in note.slurs:
+                if begun and slur.end == "stop" and slur.number == begun.number:
+                    return frozenset({(start, begun), (note.id, slur)})
+    return frozenset()
 
 
 SLUR_LAST = DrillKind(

@@ -5,7 +5,7 @@ under invisible rests (so that measures still add up), and mends what the cut br
 hairpins, tuplet brackets, beams.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
@@ -184,9 +184,23 @@ def _landing_measure(measure: Measure) -> Measure:
 def _with_landing(measure: Measure, landing: tuple[Note, ...], at: Fraction) -> Measure:
     length = landing_length(measure, at)
     landed: list[Note] = []
+    seen: set[tuple[object, int]] = set()
     for note in landing:
+        # Voices that meet on the landing become one chord a staff, a unison one note.
+        where = (note.pitch or note.place, note.staff)
+        if where in seen:
+            continue
+        is_member = any(staff == note.staff for _, staff in seen)
+        seen.add(where)
         plain = replace(
-            note, tie=None, slurs=(), beams=(), fermata=False, lyric="", voice="1", staff=note.staff
+            note,
+            tie=None,
+            slurs=(),
+            beams=(),
+            fermata=False,
+            lyric="",
+            voice="1",
+            in_chord=is_member,
         )
         whole = replace(plain, id=f"{note.id}{LANDING_SUFFIX}", at=at, duration=length)
         landed.extend(_rewritten(whole, at, at + length))
@@ -219,8 +233,12 @@ def _mask(measure: Measure, start: Fraction, end: Fraction, voice: str) -> Itera
         at += value.duration
 
 
+def mended(pieces: Sequence[Measure]) -> tuple[Measure, ...]:
+    """Drop every tie, slur, hairpin, beam and tuplet edge whose other end is not there."""
+    return tuple(_mended(list(pieces)))
+
+
 def _mended(pieces: list[Measure]) -> list[Measure]:
-    """Drop every tie, slur, hairpin and tuplet edge whose other end the cut left outside."""
     notes = [(i, note) for i, piece in enumerate(pieces) for note in piece.notes]
     ties = _mended_ties(notes, pieces)
     slurs = _paired_slurs(notes)
@@ -231,23 +249,32 @@ def _mended(pieces: list[Measure]) -> list[Measure]:
         if mended != (note.tie, note.slurs, note.gestures):
             note = replace(note, tie=mended[0], slurs=mended[1], gestures=mended[2])
         rows[i].append(note)
-    wedge_open = False
+    wedges_open: set[int] = set()  # staves
     result = []
     for piece, row in zip(pieces, rows, strict=True):
         directions: list[Direction] = []
         for direction in piece.directions:
             if direction.kind == "wedge":
-                if direction.text == "stop" and not wedge_open:
-                    continue
-                wedge_open = direction.text != "stop"
+                if direction.text == "stop":
+                    if direction.staff not in wedges_open:
+                        continue
+                    wedges_open.discard(direction.staff)
+                elif direction.staff in wedges_open:
+                    # One hairpin after the other: the first ends where the next begins.
+                    directions.append(replace(direction, text="stop"))
+                wedges_open |= {direction.staff} if direction.text != "stop" else set()
             elif direction.kind in ("octave", "pedal", "jump"):
                 continue
             directions.append(direction)
-        result.append(replace(piece, notes=_mended_tuplets(row), directions=tuple(directions)))
-    if wedge_open and result:
+        whole = _mended_beams(piece, _mended_tuplets(row))
+        result.append(replace(piece, notes=whole, directions=tuple(directions)))
+    if wedges_open and result:
         last = result[-1]
-        stop = Direction(last.length, "wedge", "stop", above=False)
-        result[-1] = replace(last, directions=(*last.directions, stop))
+        stops = (
+            Direction(last.length, "wedge", "stop", above=False, staff=staff)
+            for staff in sorted(wedges_open)
+        )
+        result[-1] = replace(last, directions=(*last.directions, *stops))
     return result
 
 
@@ -305,6 +332,26 @@ def _paired_gestures(notes: list[tuple[int, Note]]) -> list[tuple[str, ...]]:
                 kept[open_at.pop(name)].append(f"{kind}:start:{number}")
                 kept[place].append(gesture)
     return [tuple(row) for row in kept]
+
+
+def _mended_beams(measure: Measure, notes: tuple[Note, ...]) -> tuple[Note, ...]:
+    """Notes beamed anew where a beam begins or ends outside the measure."""
+    open_now: dict[tuple[int, str, bool], bool] = {}
+    for note in notes:
+        if not note.beams or note.in_chord:
+            continue
+        row = (note.staff, note.voice, bool(note.grace))
+        first = note.beams[0]
+        is_open = open_now.get(row, False)
+        if (first == "begin") == is_open and first in ("begin", "continue", "end"):
+            return _beamed_anew(measure, notes)
+        open_now[row] = first in ("begin", "continue")
+    return _beamed_anew(measure, notes) if any(open_now.values()) else notes
+
+
+def _beamed_anew(measure: Measure, notes: tuple[Note, ...]) -> tuple[Note, ...]:
+    plain = [replace(n, beams=()) if n.grace and n.beams else n for n in notes]
+    return beam(plain, beam_length(measure.time), lead_of(measure))
 
 
 def _nested_whole(notes: list[Note]) -> bool:

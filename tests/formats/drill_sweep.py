@@ -1,0 +1,293 @@
+"""One drill on one span, checked by its own arithmetic and read back by three other programs.
+
+Spans come from the corpus that the music21 package ships. music21 (pitches, durations, complete
+measures), Verovio (no warning, every note drawn) and mido (every onset on its tick) are the judges.
+"""
+
+import io
+import os
+import random
+import tempfile
+import warnings
+from collections.abc import Iterator
+from fractions import Fraction
+from itertools import groupby, pairwise
+from pathlib import Path
+
+import mido
+import music21
+import verovio
+
+from crumb.core.drills import Drill, drill_kind, make_drill, passage_of
+from crumb.core.drills.passage import Passage
+from crumb.core.errors import CrumbError, DrillDoesNotFit, EmptySpan
+from crumb.core.score.joining import joined
+from crumb.core.score.model import Measure, Part
+from crumb.core.score.position import Position, Sound, Span, sounds
+from crumb.formats.midi import write_midi
+from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.writer import write_part
+from tests.formats.music21_reading import CORPUS, exact, measure_rows, name, our_rows
+
+Place = tuple[str, int, int, int, bool]
+"""File, part, first measure, measure after the last (indexes), landing."""
+
+_LARGEST = 250_000
+_LENGTHS = (1, 1, 2, 2, 3, 4)
+
+
+def places(count: int, seed: int = 1) -> Iterator[Place]:
+    """Spans of the corpus, one a file, the same ones for the same seed."""
+    rng = random.Random(seed)
+    files = sorted(p for p in CORPUS.rglob("*") if p.suffix in (".mxl", ".xml", ".musicxml"))
+    rng.shuffle(files)
+    found = 0
+    for path in files:
+        if found == count:
+            return
+        if path.stat().st_size > _LARGEST:
+            continue
+        place = _place(path, rng)
+        if place is not None:
+            found += 1
+            yield place
+
+
+def _place(path: Path, rng: random.Random) -> Place | None:
+    from crumb.formats.reading import read_music
+
+    try:
+        parts = read_music(path.read_bytes()).score.parts
+    except CrumbError:
+        return None
+    number = rng.randrange(len(parts))
+    part = parts[number]
+    first = rng.randrange(len(part.measures))
+    after = min(len(part.measures), first + rng.choice(_LENGTHS))
+    landing = rng.random() < 0.5
+    passage = passage_of(part, Span(Position(first, Fraction(0)), Position(after, Fraction(0))))
+    if not passage.attacks:
+        return None
+    return str(path.relative_to(CORPUS)), number, first, after, landing
+
+
+def passage_at(place: Place) -> Passage:
+    """The span as drills see it."""
+    from crumb.formats.reading import read_music
+
+    file, number, first, after, landing = place
+    part = read_music((CORPUS / file).read_bytes()).score.parts[number]
+    span = Span(Position(first, Fraction(0)), Position(after, Fraction(0)), landing)
+    return passage_of(part, span)
+
+
+def made(passage: Passage, kind: str) -> Drill | None:
+    """The drill with its usual settings; None where it refuses in words."""
+    try:
+        return make_drill(passage.part, passage.span, kind, {}, passage=passage, offer=False)
+    except (DrillDoesNotFit, EmptySpan) as refusal:
+        if not refusal.message.endswith("."):
+            raise
+        return None
+
+
+def sheet(drill: Drill) -> Part:
+    """All steps on one sheet, as they are exported."""
+    return joined([s.part for s in drill.steps], [s.name for s in drill.steps])
+
+
+# By its own arithmetic --------------------------------------------------------------------------
+
+
+def wrong_in_itself(passage: Passage, drill: Drill) -> list[str]:
+    """What does not add up in a drill."""
+    found = []
+    for step in drill.steps:
+        found += [
+            f"{step.name}: measure {measure.number} does not add up"
+            for measure in step.part.measures
+            if not _is_full(measure)
+        ]
+        if step.quarters <= 0 or not step.sounds:
+            found.append(f"{step.name}: nothing to play")
+        if any(s.at < 0 or s.end > step.quarters for s in step.sounds if not s.grace):
+            found.append(f"{step.name}: something sounds outside the step")
+    if _is_one_line(passage) and drill_kind(drill.name).same_pitches:
+        whole = _order(sounds_of(passage))
+        for step in drill.steps:
+            order = _order(step.sounds)
+            if not any(whole[i : i + len(order)] == order for i in range(len(whole))):
+                found.append(f"{step.name}: pitches are not those of the chunk in order")
+    return found
+
+
+def _is_full(measure: Measure) -> bool:
+    """Whether the first voice fills the measure without a hole, and none runs over its end."""
+    voices: dict[tuple[int, str], list[tuple[Fraction, Fraction]]] = {}
+    for note in measure.notes:
+        if not note.grace and not note.in_chord:
+            voices.setdefault((note.staff, note.voice), []).append((note.at, note.end))
+    rows = [sorted(row) for row in voices.values()]
+    if any(row[-1][1] > measure.length for row in rows):
+        return False
+    return any(
+        row[0][0] == 0
+        and row[-1][1] == measure.length
+        and all(a[1] == b[0] for a, b in pairwise(row))
+        for row in rows
+    )
+
+
+def _is_one_line(passage: Passage) -> bool:
+    try:
+        return bool(passage.plain_events) and passage.is_pitched
+    except DrillDoesNotFit:
+        return False
+
+
+def sounds_of(passage: Passage) -> tuple[Sound, ...]:
+    """What the chunk sounds as written."""
+    return sounds(passage.cut)
+
+
+def _order(found: tuple[Sound, ...]) -> list[tuple[str, ...]]:
+    """Chords in order, what is struck several times in a row once."""
+    heard = [s for s in found if s.pitch is not None and not s.grace]
+    chords = [
+        tuple(sorted(s.pitch.name for s in group if s.pitch))
+        for _, group in groupby(heard, key=lambda s: s.at)
+    ]
+    return [chord for chord, _ in groupby(chords)]
+
+
+# By others --------------------------------------------------------------------------------------
+
+
+def read_back(part: Part) -> list[tuple[Fraction, Fraction, str]]:
+    """(onset, duration, pitch) of each sound as music21 reads our file, ties merged."""
+    parsed = _parsed(part)
+    found: list[tuple[Fraction, Fraction, str]] = []
+    for element in parsed.parts[0].stripTies().flatten().notes:
+        if element.duration.isGrace or isinstance(element, music21.harmony.Harmony):
+            continue
+        at, length = exact(element.offset), exact(element.duration.quarterLength)
+        if isinstance(element, music21.note.Unpitched | music21.percussion.PercussionChord):
+            continue
+        found.extend((at, length, name(pitch)) for pitch in element.pitches)
+    return sorted(found)
+
+
+def _parsed(part: Part) -> music21.stream.Score:
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        parsed = music21.converter.parseData(write_part(part), format="musicxml")
+    for element in parsed.recurse().notes:
+        for pitch in element.pitches:
+            # A printed natural makes two equal pitches unequal there, and a tie between them two.
+            if pitch.accidental is not None and pitch.accidental.alter == 0:
+                pitch.accidental = None
+    assert isinstance(parsed, music21.stream.Score)
+    return parsed
+
+
+def incomplete(part: Part) -> list[str]:
+    """Measures that music21 finds longer or shorter than ours, or with other written notes."""
+    found = []
+    staves = [p.getElementsByClass(music21.stream.Measure) for p in _parsed(part).parts]
+    for place, mine in enumerate(part.measures):
+        theirs = [staff[place] for staff in staves]
+        if any(exact(one.highestTime) > mine.length for one in theirs):
+            found.append(f"measure {mine.number} is longer to music21")
+        rows = [row for one in theirs for row in measure_rows(one)]
+        if sorted(rows, key=str) != sorted(our_rows(mine), key=str):
+            found.append(f"measure {mine.number} holds other notes to music21")
+    return found
+
+
+def ours(part: Part) -> list[tuple[Fraction, Fraction, str]]:
+    """The same of our own model."""
+    return sorted((s.at, s.duration, s.pitch.name) for s in sounds(part) if s.pitch and not s.grace)
+
+
+def wrong_for_music21(part: Part) -> list[str]:
+    """Where music21 reads other notes than we wrote."""
+    found = incomplete(part)
+    if part.staves > 1 or any(m.length != m.nominal for m in part.measures):
+        return found  # it counts a short measure as long as its signature, and onsets from there
+    theirs, mine = read_back(part), ours(part)
+    if theirs != mine:
+        found.append(f"music21 reads {sorted(set(theirs) ^ set(mine))[:3]} otherwise")
+    return found
+
+
+_TOOLKIT: list[verovio.toolkit] = []
+
+
+def wrong_for_verovio(part: Part) -> list[str]:
+    """What Verovio warns of, and notes it leaves out."""
+    if not _TOOLKIT:
+        verovio.enableLog(verovio.LOG_WARNING)
+        _TOOLKIT.append(verovio.toolkit())
+        _TOOLKIT[0].setOptions(
+            {
+                "pageHeight": 60000,
+                "adjustPageHeight": True,
+                "breaks": "none",
+                "svgRemoveXlink": True,
+            }
+        )
+    with tempfile.TemporaryFile() as log_file:
+        svg = _rendered(write_part(part, name_printed=False), log_file.fileno())
+        log_file.seek(0)
+        log = [line for line in log_file.read().decode().splitlines() if line.strip()]
+    drawn = set(part_ids(svg))
+    lost = [
+        note.id
+        for measure in part.measures
+        for note in measure.notes
+        if note.sounds and not note.hidden and note.id not in drawn
+    ]
+    return [f"verovio: {line}" for line in log[:3]] + [f"verovio left out {i}" for i in lost[:3]]
+
+
+def _rendered(xml: str, log: int) -> str:
+    """Verovio writes its warnings past Python, to the standard error of the process."""
+    kept = os.dup(2)
+    os.dup2(log, 2)
+    try:
+        _TOOLKIT[0].loadData(xml)
+        return str(_TOOLKIT[0].renderToSVG(1))
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+
+
+def part_ids(svg: str) -> Iterator[str]:
+    """Every id in a drawing."""
+    for piece in svg.split(' id="')[1:]:
+        yield piece.split('"', 1)[0]
+
+
+def wrong_for_mido(part: Part) -> list[str]:
+    """Onsets that mido finds on other ticks or keys than ours."""
+    file = mido.MidiFile(file=io.BytesIO(write_midi(part, tempo=Fraction(82), beat=Fraction(1))))
+    now, heard = 0, []
+    for message in file.tracks[0]:
+        now += message.time
+        if message.type == "note_on" and message.velocity and message.channel != 9:
+            heard.append((Fraction(now, file.ticks_per_beat), message.note))
+    shift = part.transposition.chromatic
+    mine = [(s.at, s.pitch.midi + shift) for s in sounds(part) if s.pitch and not s.grace]
+    return [] if sorted(heard) == sorted(mine) else ["mido hears other onsets or keys"]
+
+
+def problems(passage: Passage, drill: Drill) -> list[str]:
+    """Everything that is wrong with a drill on a passage; empty if nothing is."""
+    found = wrong_in_itself(passage, drill)
+    part = sheet(drill)
+    return [*found, *wrong_for_music21(part), *wrong_for_verovio(part), *wrong_for_mido(part)]
+
+
+def reread(part: Part) -> Part:
+    """The part as our own reader has it back."""
+    return read_score(write_part(part).encode()).parts[0]
