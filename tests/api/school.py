@@ -16,6 +16,7 @@ from crumb.api.main import create_app
 from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.app import get_queue
+from crumb.services import sheets
 from crumb.services.importing import work_off
 from crumb.services.signing_in import hash_secret, new_class_code
 from crumb.store.files import FolderStore
@@ -51,6 +52,9 @@ class AtOnce:
 
     def put(self, import_id: UUID) -> None:
         work_off(self.new_session, self.files, import_id)
+
+    def put_sheets(self, job_id: UUID) -> None:
+        sheets.work_off(self.new_session, self.files, job_id, "https://school.example")
 
 
 @dataclass
@@ -137,7 +141,7 @@ def an_assignment(school: School, *items: dict[str, Any], **more: Any) -> dict[s
     today = datetime.now().astimezone().date()
     return {
         "part_id": school.ids["part"],
-        "section_id": school.ids["section"],
+        "section_ids": [school.ids["section"]],
         "due_on": str(today + timedelta(days=9)),
         "minutes_a_day": 20,
         "items": list(items) or [an_item(school)],

@@ -12,7 +12,7 @@ CASES = json.loads((Path(__file__).parent / "climb_cases.json").read_text())
 @pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
 def test_the_climb(case):
     plan = ClimbPlan(
-        tuple(ClimbStep(n, F(quarters), unbroken) for n, quarters, unbroken in case["steps"]),
+        tuple(ClimbStep(n, F(quarters), *more) for n, quarters, *more in case["steps"]),
         tuple(F(rung) for rung in case["rungs"]),
         F(1),
     )

@@ -1,10 +1,13 @@
 /** A refusal of the server in its own plain words. */
 export class ApiError extends Error {
   readonly status: number
-  constructor(status: number, detail: string) {
+  /** Names of drills that fit where the one asked for does not. */
+  readonly instead: string[]
+  constructor(status: number, detail: string, instead: string[] = []) {
     super(detail)
     this.name = 'ApiError'
     this.status = status
+    this.instead = instead
   }
 }
 
@@ -21,9 +24,16 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new ApiError(0, 'The server cannot be reached. Check the network and try again.')
   }
   if (!response.ok) {
-    throw new ApiError(response.status, detailOf(error))
+    throw new ApiError(response.status, detailOf(error), insteadOf(error))
   }
   return data as T
+}
+
+function insteadOf(error: unknown): string[] {
+  if (typeof error === 'object' && error !== null && 'instead' in error && Array.isArray(error.instead)) {
+    return error.instead.filter((name): name is string => typeof name === 'string')
+  }
+  return []
 }
 
 function detailOf(error: unknown): string {

@@ -16,6 +16,7 @@ const Splitter = lazy(() => import('../features/splitter/Splitter'))
 const Bench = lazy(() => import('../features/bench/Bench'))
 const Assign = lazy(() => import('../features/assign/Assign'))
 const Sent = lazy(() => import('../features/assign/Sent'))
+const Sheets = lazy(() => import('../features/sheets/Sheets'))
 const Wall = lazy(() => import('../features/wall/Wall'))
 const People = lazy(() => import('../features/people/People'))
 const Today = lazy(() => import('../features/today/Today'))
@@ -95,6 +96,8 @@ function Pages(look: Look) {
         <Route element={<StudentShell me={me.data} {...look} />}>
           <Route path="/" element={<Today me={me.data} />} />
           <Route path="/map" element={<MyMusic />} />
+          <Route path="/sheets" element={<Sheets />} />
+          <Route path="/sheets/:code" element={<Sheets />} />
           <Route path="/map/:partId" element={<MyScore />} />
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
@@ -109,6 +112,8 @@ function Pages(look: Look) {
         <Route path="/parts/:partId/bench" element={<Bench />} />
         <Route path="/parts/:partId/assign" element={<Assign />} />
         <Route path="/sent" element={<Sent />} />
+        <Route path="/sheets" element={<Sheets />} />
+        <Route path="/sheets/:code" element={<Sheets />} />
         <Route path="/wall" element={<Wall />} />
         <Route path="/people" element={<People me={me.data} />} />
       </Route>

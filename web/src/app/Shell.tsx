@@ -67,6 +67,7 @@ export function DirectorShell({ me, ...look }: Props) {
             Music
           </NavLink>
           <NavLink to="/sent">Assignments</NavLink>
+          <NavLink to="/sheets">Sheets</NavLink>
           <NavLink to="/wall">Wall</NavLink>
           <NavLink to="/people">People</NavLink>
         </nav>

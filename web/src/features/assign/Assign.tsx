@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -8,7 +8,7 @@ import { usePart, useSections } from '../../shared/lib/part.queries'
 import { useTray } from '../../shared/lib/tray'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
-import { Feasibility, PreviewTable } from './Preview'
+import { Feasibility, PreviewTable, type ExceptionKind } from './Preview'
 import { TrayList } from './TrayList'
 
 export default function Assign() {
@@ -28,39 +28,46 @@ function inDays(days: number): string {
   return `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`
 }
 
-/** The section whose name starts like the part's instrument, or the first with players. */
-function likelySection(sections: SectionOut[], instrument: string): string {
-  const stem = instrument.slice(0, 5).toLowerCase()
+/** Who plays the part; else the section whose name starts like its instrument, or the first with players. */
+function likelySections(sections: SectionOut[], detail: PartDetail): string[] {
+  const players = detail.part.section_ids
+  if (players.length > 0) return players
+  const stem = detail.part.instrument.slice(0, 5).toLowerCase()
   const filled = sections.filter((s) => s.students.length > 0)
-  return (filled.find((s) => s.name.toLowerCase().startsWith(stem)) ?? filled[0])?.id ?? ''
+  const likely = filled.find((s) => s.name.toLowerCase().startsWith(stem)) ?? filled[0]
+  return likely ? [likely.id] : []
 }
 
 function AssignView({ detail, sections }: { detail: PartDetail; sections: SectionOut[] }) {
   const tray = useTray(detail.part.id)
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [sectionId, setSectionId] = useState(() => likelySection(sections, detail.part.instrument))
+  const [sectionIds, setSectionIds] = useState(() => likelySections(sections, detail))
   const [dueOn, setDueOn] = useState(inDays(7))
   const [minutesADay, setMinutesADay] = useState(20)
   const [leftOut, setLeftOut] = useState<string[]>([])
+  const [exceptions, setExceptions] = useState<Record<string, ExceptionKind>>({})
   const wish: AssignIn = {
     part_id: detail.part.id,
-    section_id: sectionId,
+    section_ids: sectionIds,
     due_on: dueOn,
     minutes_a_day: minutesADay,
     left_out: leftOut,
+    exceptions,
     items: tray.items.map((item) => ({
       chunk_id: item.chunkId,
       drill: item.drill,
       settings: item.settings,
       ladder: { start_bpm: item.start, goal_bpm: item.goal, step_bpm: item.step },
+      role: item.role ?? 'focus',
     })),
   }
-  const isReady = tray.items.length > 0 && sectionId !== '' && dueOn !== ''
+  const isReady = tray.items.length > 0 && sectionIds.length > 0 && dueOn !== ''
   const preview = useQuery({
     queryKey: ['assignment preview', wish],
     queryFn: () => ask(previewAssignment({ body: wish })),
     enabled: isReady,
+    placeholderData: keepPreviousData,
     retry: false,
   })
   const send = useMutation({
@@ -93,6 +100,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       </div>
     )
   }
+  const everybody = sections.filter((s) => s.students.length > 0).map((s) => s.id)
   return (
     <div className="page">
       <PartHead detail={detail} />
@@ -100,19 +108,25 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       <TrayList items={tray.items} remove={tray.remove} replace={tray.replace} />
       <h2>To whom, until when</h2>
       <div className="assign-fields">
-        <label className="field">
-          <span>Section</span>
+        <label className="field sections-field">
+          <span>Sections</span>
           <Select
-            aria-label="Section"
-            value={sectionId || undefined}
+            mode="multiple"
+            aria-label="Sections"
+            value={sectionIds}
             placeholder="Choose"
-            onChange={(id: string) => {
-              setSectionId(id)
+            onChange={(ids: string[]) => {
+              setSectionIds(ids)
               setLeftOut([])
+              setExceptions({})
             }}
+            showSearch={{ optionFilterProp: 'label' }}
             options={sections.map((s) => ({ value: s.id, label: `${s.name} (${s.students.length})` }))}
           />
         </label>
+        <Button onClick={() => setSectionIds(everybody)} disabled={everybody.length === sectionIds.length}>
+          The whole ensemble
+        </Button>
         <label className="field">
           <span>Due</span>
           <Input type="date" aria-label="Due date" value={dueOn} onChange={(event) => setDueOn(event.target.value)} />
@@ -128,15 +142,28 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
           />
         </label>
       </div>
+      <p className="muted">Each section gets it from its own part, or rewritten for its instrument in its own key and range.</p>
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
-      {preview.data && (
+      {preview.data && !preview.isError && (
         <>
           <Feasibility preview={preview.data} />
-          <PreviewTable preview={preview.data} leftOut={leftOut} setLeftOut={setLeftOut} />
+          <PreviewTable
+            preview={preview.data}
+            leftOut={leftOut}
+            setLeftOut={setLeftOut}
+            exceptions={exceptions}
+            setExceptions={setExceptions}
+          />
         </>
       )}
       {send.isError && <Alert type="error" showIcon title={said(send.error)} role="alert" />}
-      <Button type="primary" size="large" disabled={!preview.data || preview.isError} loading={send.isPending} onClick={() => send.mutate()}>
+      <Button
+        type="primary"
+        size="large"
+        disabled={!preview.data || preview.isError || preview.isPlaceholderData}
+        loading={send.isPending}
+        onClick={() => send.mutate()}
+      >
         Send it
       </Button>
     </div>

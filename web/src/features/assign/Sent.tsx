@@ -1,25 +1,27 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button } from 'antd'
+import { App, Button, Input, InputNumber } from 'antd'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { listAssignments, restoreAssignment, withdrawAssignment, type AssignmentOut } from '../../api/gen'
+import {
+  changeAssignment,
+  listAssignments,
+  removeAssignedDrill,
+  restoreAssignedDrill,
+  restoreAssignment,
+  withdrawAssignment,
+  type AssignmentOut,
+} from '../../api/gen'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { PrintSheets } from './PrintSheets'
 
 const key = ['assignments']
 
 export default function Sent() {
-  const client = useQueryClient()
-  const { message } = App.useApp()
   const sent = useQuery({ queryKey: key, queryFn: () => ask(listAssignments()) })
-  const change = useMutation({
-    mutationFn: ({ id, withdrawn }: AssignmentOut) =>
-      withdrawn
-        ? ask(restoreAssignment({ path: { assignment_id: id } }))
-        : ask(withdrawAssignment({ path: { assignment_id: id } })),
-    onSuccess: (list) => client.setQueryData(key, list),
-    onError: (error) => void message.error(said(error)),
-  })
+  const sendings = new Map<string, AssignmentOut[]>()
+  for (const one of sent.data ?? []) sendings.set(one.sending_id, [...(sendings.get(one.sending_id) ?? []), one])
   return (
     <div className="page">
       <h1>Assignments</h1>
@@ -32,29 +34,131 @@ export default function Sent() {
         </Empty>
       )}
       <ul className="pieces">
-        {sent.data?.map((a) => (
-          <li key={a.id} className={a.withdrawn ? 'piece withdrawn' : 'piece'}>
-            <div className="page-head">
-              <div>
-                <h2>
-                  {a.section}: {a.title}
-                </h2>
-                <p className="muted">
-                  {a.students} {a.students === 1 ? 'student' : 'students'}, {a.minutes_a_day} minutes a day, due {day(a.due_on)}
-                  {a.withdrawn && '. Taken back; what was played is kept.'}
-                </p>
-              </div>
-              <span>
-                <Link to={`/wall?part=${a.part_id}&section=${a.section_id}`}>See the Wall</Link>{' '}
-                <Button onClick={() => change.mutate(a)} loading={change.isPending}>
-                  {a.withdrawn ? 'Send again' : 'Take back'}
-                </Button>
-              </span>
-            </div>
-            <p>{a.items.map((item) => `${item.chunk} ${item.drill}`).join(' · ')}</p>
-          </li>
+        {[...sendings.values()].map((assignments) => (
+          <Sending key={assignments[0]?.sending_id} assignments={assignments} />
         ))}
       </ul>
     </div>
+  )
+}
+
+/** What was sent in one go: one line a section, and a line for each exception. */
+function Sending({ assignments }: { assignments: AssignmentOut[] }) {
+  const client = useQueryClient()
+  const { message } = App.useApp()
+  const [isChanging, setChanging] = useState(false)
+  const first = assignments[0] as AssignmentOut
+  const change = useMutation({
+    mutationFn: (call: () => Promise<AssignmentOut[]>) => call(),
+    onSuccess: (list) => client.setQueryData(key, list),
+    onError: (error) => void message.error(said(error)),
+  })
+  const path = { assignment_id: first.id }
+  const sections = [...new Set(assignments.map((a) => a.section))]
+  const students = assignments.reduce((sum, a) => sum + a.students, 0)
+  const label = `${sections.join(', ')}: ${first.title}`
+  return (
+    <li className={first.withdrawn ? 'piece withdrawn' : 'piece'}>
+      <div className="page-head">
+        <div>
+          <h2>{label}</h2>
+          <p className="muted">
+            {students} {students === 1 ? 'student' : 'students'}, {first.minutes_a_day} minutes a day, due {day(first.due_on)}
+            {first.withdrawn && '. Taken back; what was played is kept.'}
+          </p>
+        </div>
+        <span className="sent-actions">
+          <Link to={`/wall?part=${first.part_id}&section=${first.section_id}`}>See the Wall</Link>
+          {!first.withdrawn && <PrintSheets assignmentId={first.id} label={label} />}
+          {!first.withdrawn && (
+            <Button onClick={() => setChanging(!isChanging)} aria-expanded={isChanging} aria-label={`Change ${label}`}>
+              Change
+            </Button>
+          )}
+          <Button
+            onClick={() =>
+              change.mutate(() => (first.withdrawn ? ask(restoreAssignment({ path })) : ask(withdrawAssignment({ path }))))
+            }
+            loading={change.isPending}
+          >
+            {first.withdrawn ? 'Send again' : 'Take back'}
+          </Button>
+        </span>
+      </div>
+      {isChanging && <ChangeForm first={first} save={(call) => change.mutate(call)} done={() => setChanging(false)} />}
+      <ul className="sent-lines">
+        {assignments.map((a) => (
+          <li key={a.id}>
+            {(assignments.length > 1 || a.exception !== '') && (
+              <strong>
+                {a.section}, {a.part}
+                {a.exception !== '' && ` (${a.exception}${a.due_on === first.due_on ? '' : `, due ${day(a.due_on)}`})`}:{' '}
+              </strong>
+            )}
+            {a.items.map((item) => (
+              <span key={item.id} className={item.removed ? 'sent-item removed' : 'sent-item'}>
+                {item.chunk} {item.drill}
+                {item.role === 'upkeep' && ' (upkeep)'}
+                {isChanging && (
+                  <Button
+                    size="small"
+                    type="text"
+                    aria-label={`${item.removed ? 'Bring back' : 'Take out'} ${item.chunk} ${item.drill} for ${a.section}`}
+                    onClick={() =>
+                      change.mutate(() =>
+                        item.removed
+                          ? ask(restoreAssignedDrill({ path: { item_id: item.id } }))
+                          : ask(removeAssignedDrill({ path: { item_id: item.id } })),
+                      )
+                    }
+                  >
+                    {item.removed ? 'Bring back' : 'Take out'}
+                  </Button>
+                )}
+              </span>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </li>
+  )
+}
+
+interface ChangeProps {
+  first: AssignmentOut
+  save: (call: () => Promise<AssignmentOut[]>) => void
+  done: () => void
+}
+
+function ChangeForm({ first, save, done }: ChangeProps) {
+  const [dueOn, setDueOn] = useState(first.due_on)
+  const [minutes, setMinutes] = useState(first.minutes_a_day)
+  const path = { assignment_id: first.id }
+  const body = {
+    ...(dueOn === first.due_on ? {} : { due_on: dueOn }),
+    ...(minutes === first.minutes_a_day ? {} : { minutes_a_day: minutes }),
+  }
+  return (
+    <form
+      className="assign-fields"
+      onSubmit={(event) => {
+        event.preventDefault()
+        save(() => ask(changeAssignment({ path, body })))
+        done()
+      }}
+    >
+      <label className="field">
+        <span>Due</span>
+        <Input type="date" aria-label="New due date" value={dueOn} onChange={(event) => setDueOn(event.target.value)} />
+      </label>
+      <label className="field">
+        <span>Minutes a day</span>
+        <InputNumber aria-label="New minutes a day" min={5} max={120} value={minutes} onChange={(value) => setMinutes(value ?? minutes)} />
+      </label>
+      <Button htmlType="submit" type="primary">
+        Keep the change
+      </Button>
+      <p className="muted">Drills can be taken out below; what was played on them is kept.</p>
+    </form>
   )
 }

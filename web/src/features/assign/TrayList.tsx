@@ -1,4 +1,4 @@
-import { Button } from 'antd'
+import { Button, Segmented } from 'antd'
 import { clock } from '../../shared/lib/time'
 import type { TrayItem } from '../../shared/lib/tray'
 
@@ -8,7 +8,7 @@ interface ListProps {
   replace: (items: TrayItem[]) => void
 }
 
-/** What is to be sent, in order; each can go up or out. */
+/** What is to be sent, in order; each can go up or out, and be focus or upkeep. */
 export function TrayList({ items, remove, replace }: ListProps) {
   const earlier = (i: number) => {
     const next = [...items]
@@ -26,6 +26,16 @@ export function TrayList({ items, remove, replace }: ListProps) {
             {item.start} to {item.goal} by {item.step}; climb {clock(item.climbSeconds)}
           </span>
           <span className="row-actions">
+            <Segmented<NonNullable<TrayItem['role']>>
+              size="small"
+              aria-label={`${item.chunk} ${item.title} is`}
+              options={[
+                { value: 'focus', label: 'Focus' },
+                { value: 'upkeep', label: 'Upkeep' },
+              ]}
+              value={item.role ?? 'focus'}
+              onChange={(role) => replace(items.map((other) => (other.key === item.key ? { ...other, role } : other)))}
+            />
             <Button size="small" type="text" disabled={i === 0} onClick={() => earlier(i)} aria-label={`${item.chunk} ${item.title} earlier`}>
               Earlier
             </Button>

@@ -1,15 +1,20 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { App, Button, Select } from 'antd'
+import { App, Button, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import { ask } from '../../api/ask'
-import { workOutDrill, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
+import { ApiError, ask } from '../../api/ask'
+import { workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
 import { partKeys, useChunks, useDrills, usePart } from '../../shared/lib/part.queries'
 import { useTray, type TrayItem } from '../../shared/lib/tray'
 import { useKeys } from '../../shared/lib/useKeys'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { DrillPicker } from './DrillPicker'
+import { Exports } from './Exports'
 import { DrillSettings, LadderFields, type LadderNumbers } from './Fields'
+import { Recipes } from './Recipes'
+import { Reference } from './Reference'
+import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
 
 export default function Bench() {
@@ -40,56 +45,90 @@ interface Props {
   drills: DrillOut[]
 }
 
+type Player = NonNullable<BenchIn['player']>
+const PLAYERS: { value: Player; label: string }[] = [
+  { value: 'beginner', label: 'Beginner' },
+  { value: 'intermediate', label: 'Middle' },
+  { value: 'advanced', label: 'Advanced' },
+]
+const FIRST_DRAWN = 6
+
+function readPlayer(): Player {
+  return (localStorage.getItem('crumb.player') as Player | null) ?? 'intermediate'
+}
+
 function BenchView({ detail, chunks, drills }: Props) {
   const { message } = App.useApp()
   const [address, setAddress] = useSearchParams()
   const place = Math.max(0, chunks.findIndex((c) => c.id === address.get('chunk')))
   const chunk = chunks[place] as ChunkOut
-  const [drillName, setDrillName] = useState(drills[0]?.name ?? '')
-  const drill = drills.find((d) => d.name === drillName) as DrillOut
+  const [player, setPlayer] = useState<Player>(readPlayer)
+  const ranking = useRanking(detail.part.id, chunk.id, player)
+  const best = ranking.data?.drills.find((one) => one.refused === '')?.drill
+  const drillName = address.get('drill') ?? best ?? ''
+  const drill = drills.find((d) => d.name === drillName)
   const [settings, setSettings] = useState<Record<string, Record<string, number | string>>>({})
   const chosen = settings[drillName] ?? {}
   const [ladder, setLadder] = useState<LadderNumbers>({ start: detail.start_bpm, goal: detail.part.goal_bpm, step: 2 })
+  const [drawn, setDrawn] = useState(FIRST_DRAWN)
   const tray = useTray(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
     settings: chosen,
     ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step },
+    player,
+    drawn,
   }
   const worked = useQuery({
     queryKey: [...partKeys.bench(detail.part.id), wish],
     queryFn: () => ask(workOutDrill({ path: { part_id: detail.part.id }, body: wish })),
     placeholderData: keepPreviousData,
+    enabled: drill !== undefined,
     retry: false,
   })
+  function go(next: { chunk?: string; drill?: string }) {
+    setDrawn(FIRST_DRAWN)
+    const kept = new URLSearchParams(address)
+    Object.entries(next).forEach(([name, value]) => kept.set(name, value))
+    setAddress(kept, { replace: true })
+  }
   const toChunk = (next: number) => {
     const target = chunks[next]
-    if (target) setAddress({ chunk: target.id }, { replace: true })
+    if (target) go({ chunk: target.id })
   }
-  const key = `${chunk.id} ${drillName} ${JSON.stringify(chosen)}`
+  const choose = (name: string) => go({ drill: name })
+  function choosePlayer(next: Player) {
+    localStorage.setItem('crumb.player', next)
+    setPlayer(next)
+  }
+  const isShown = worked.data?.drill === drillName && !worked.isPlaceholderData
+  const used = isShown && worked.data ? worked.data.settings : chosen
+  const key = `${chunk.id} ${drillName} ${JSON.stringify(used)}`
   const isInTray = tray.items.some((item) => item.key === key)
   function addToTray() {
-    if (!worked.data || worked.isError) return
+    if (!worked.data || !isShown || worked.isError || !drill) return
     const item: TrayItem = {
       key,
       chunkId: chunk.id,
       chunk: chunk.label,
       drill: drillName,
       title: drill.title,
-      settings: chosen,
+      settings: worked.data.settings,
       ...ladder,
       climbSeconds: worked.data.climb_seconds,
     }
     tray.add(item)
     void message.success(`${drill.title} on ${chunk.label} is ready to assign.`)
   }
+  const fitting = (ranking.data?.drills ?? []).filter((one) => one.refused === '')
   useKeys({
     ArrowLeft: () => toChunk(place - 1),
     ArrowRight: () => toChunk(place + 1),
     a: addToTray,
-    ...Object.fromEntries(drills.map((d, i) => [String(i + 1), () => setDrillName(d.name)])),
+    ...Object.fromEntries(fitting.slice(0, 9).map((one, i) => [String(i + 1), () => choose(one.drill)])),
   })
+  const refused = worked.error instanceof ApiError ? worked.error.instead : []
   return (
     <div className="page wide">
       <PartHead detail={detail} />
@@ -107,48 +146,64 @@ function BenchView({ detail, chunks, drills }: Props) {
               showSearch={{ optionFilterProp: 'label' }}
             />
           </label>
-          <h2 id="drills-title">Drills</h2>
-          <ul className="drill-list" aria-labelledby="drills-title">
-            {drills.map((d, i) => (
-              <li key={d.name}>
-                <button type="button" aria-pressed={d.name === drillName} onClick={() => setDrillName(d.name)}>
-                  <span>
-                    {d.title} <kbd>{i + 1}</kbd>
-                  </span>
-                  <small>{d.use_when}</small>
-                </button>
-              </li>
-            ))}
-          </ul>
+          <div className="field">
+            <span id="player-label">Players</span>
+            <Segmented aria-labelledby="player-label" block options={PLAYERS} value={player} onChange={choosePlayer} />
+          </div>
+          <DrillPicker drills={drills} ranking={ranking} chosen={drillName} choose={choose} />
         </aside>
-        <section className="bench-main" aria-label={`${drill.title} on ${chunk.label}`}>
-          <div className="bench-head">
-            <div>
-              <h2>
-                {drill.title} on {chunk.label}
-              </h2>
-              <p>{drill.how}</p>
-            </div>
-            <Button type="primary" size="large" onClick={addToTray} disabled={worked.isError || !worked.data}>
-              {isInTray ? 'Ready to assign' : 'Add to assignment'} <kbd>A</kbd>
-            </Button>
-          </div>
-          <div className="bench-fields">
-            <DrillSettings
-              drill={drill}
-              values={chosen}
-              onChange={(next) => setSettings({ ...settings, [drillName]: next })}
-            />
-            <LadderFields ladder={ladder} onChange={setLadder} />
-          </div>
-          {worked.isPending && <Loading what="Engraving the drill" />}
+        <section className="bench-main" aria-label={drill ? `${drill.title} on ${chunk.label}` : 'Drill'}>
+          {drill && (
+            <>
+              <div className="bench-head">
+                <div>
+                  <h2>
+                    {drill.title} on {chunk.label}
+                  </h2>
+                  <p>{drill.how}</p>
+                </div>
+                <Button type="primary" size="large" onClick={addToTray} disabled={worked.isError || !isShown}>
+                  {isInTray ? 'Ready to assign' : 'Add to assignment'} <kbd>A</kbd>
+                </Button>
+              </div>
+              <div className="bench-fields">
+                <DrillSettings
+                  key={`${drillName} ${chunk.id}`}
+                  drill={drill}
+                  values={{ ...used, ...chosen }}
+                  onChange={(next) => setSettings({ ...settings, [drillName]: { ...chosen, ...next } })}
+                />
+                <LadderFields ladder={ladder} onChange={setLadder} isAtGoal={drill.at_goal} />
+              </div>
+            </>
+          )}
+          {(worked.isPending || !drill) && <Loading what="Engraving the drill" />}
           {worked.isError ? (
             <div className="refusal" role="alert">
               <p>{worked.error.message}</p>
+              {refused.map((name) => (
+                <Button key={name} onClick={() => choose(name)}>
+                  {drills.find((d) => d.name === name)?.title ?? name}
+                </Button>
+              ))}
             </div>
           ) : (
-            worked.data && <WorkedView worked={worked.data} drill={drill} isStale={worked.isPlaceholderData} />
+            worked.data &&
+            drill && (
+              <WorkedView
+                worked={worked.data}
+                drill={drill}
+                isStale={worked.isPlaceholderData}
+                goal={ladder.goal}
+                drawMore={() => setDrawn(200)}
+              />
+            )
           )}
+          {isShown && !worked.isError && (
+            <Exports partId={detail.part.id} chunkId={chunk.id} drill={drillName} settings={used} />
+          )}
+          <Reference detail={detail} />
+          <Recipes detail={detail} chunk={chunk} drills={drills} ladder={ladder} player={player} />
         </section>
       </div>
     </div>

@@ -1,5 +1,6 @@
-import { InputNumber, Select } from 'antd'
-import type { DrillOut } from '../../api/gen'
+import { Input, InputNumber, Select } from 'antd'
+import { useState } from 'react'
+import type { DrillOut, ParameterOut } from '../../api/gen'
 
 export interface LadderNumbers {
   start: number
@@ -16,42 +17,76 @@ interface DrillProps {
 }
 
 export function DrillSettings({ drill, values, onChange }: DrillProps) {
+  if (drill.parameters.length === 0) return null
   return (
     <fieldset>
       <legend>Drill</legend>
       {drill.parameters.map((p) => (
-        <label key={p.name} className="field">
+        <label key={p.name} className={p.is_text ? 'field wide-field' : 'field'}>
           <span>{p.label}</span>
-          {p.choices.length > 0 ? (
-            <Select
-              aria-label={p.label}
-              value={String(values[p.name] ?? p.default)}
-              onChange={(value) => onChange({ ...values, [p.name]: value })}
-              options={p.choices.map((choice) => ({ value: choice, label: choice }))}
-            />
-          ) : (
-            <InputNumber
-              aria-label={p.label}
-              min={p.low}
-              max={p.high}
-              value={Number(values[p.name] ?? p.default)}
-              onChange={(value) => {
-                if (value !== null) onChange({ ...values, [p.name]: value })
-              }}
-            />
-          )}
+          <Setting parameter={p} value={values[p.name] ?? p.default} onChange={(value) => onChange({ [p.name]: value })} />
         </label>
       ))}
     </fieldset>
   )
 }
 
+interface SettingProps {
+  parameter: ParameterOut
+  value: number | string
+  onChange: (value: number | string) => void
+}
+
+function Setting({ parameter: p, value, onChange }: SettingProps) {
+  if (p.choices.length > 0) {
+    return (
+      <Select
+        aria-label={p.label}
+        value={String(value)}
+        onChange={onChange}
+        options={p.choices.map((choice) => ({ value: choice, label: choice }))}
+      />
+    )
+  }
+  if (p.is_text) return <TextSetting label={p.label} value={String(value)} onChange={onChange} />
+  return (
+    <InputNumber
+      aria-label={p.label}
+      min={p.low}
+      max={p.high}
+      value={Number(value)}
+      onChange={(next) => {
+        if (next !== null) onChange(next)
+      }}
+    />
+  )
+}
+
+/** Words are taken when one is done with them, not at each letter. */
+function TextSetting({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const take = () => {
+    if (typed !== null && typed !== value) onChange(typed)
+    setTyped(null)
+  }
+  return (
+    <Input
+      aria-label={label}
+      value={typed ?? value}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={take}
+      onPressEnter={take}
+    />
+  )
+}
+
 interface LadderProps {
   ladder: LadderNumbers
   onChange: (ladder: LadderNumbers) => void
+  isAtGoal: boolean
 }
 
-export function LadderFields({ ladder, onChange }: LadderProps) {
+export function LadderFields({ ladder, onChange, isAtGoal }: LadderProps) {
   const field = (name: keyof LadderNumbers, label: string, low: number) => (
     <label className="field">
       <span>{label}</span>
@@ -68,10 +103,10 @@ export function LadderFields({ ladder, onChange }: LadderProps) {
   )
   return (
     <fieldset>
-      <legend>Tempo ladder</legend>
-      {field('start', 'Start', 10)}
+      <legend>{isAtGoal ? 'Played at goal tempo' : 'Tempo ladder'}</legend>
+      {!isAtGoal && field('start', 'Start', 10)}
       {field('goal', 'Goal', 10)}
-      {field('step', 'Step', 1)}
+      {!isAtGoal && field('step', 'Step', 1)}
     </fieldset>
   )
 }

@@ -1,5 +1,10 @@
+import { Button, InputNumber, Switch } from 'antd'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import type { DrillOut, StepOut, WorkedOut } from '../../api/gen'
+import { toNumber } from '../../shared/lib/fraction'
+import type { PlayPlan } from '../../shared/lib/player'
 import { bpm, clock } from '../../shared/lib/time'
+import { usePlayer } from '../../shared/lib/usePlayer'
 import { Score } from '../../shared/ui/Score'
 
 const KINDS: Record<string, string> = { learn: 'to learn', set: 'to set, unbroken', prove: 'to prove' }
@@ -8,35 +13,62 @@ interface Props {
   worked: WorkedOut
   drill: DrillOut
   isStale: boolean
+  goal: number
+  drawMore: () => void
 }
 
-/** A drill worked out: what it costs, its ladder, and each step engraved. */
-export function WorkedView({ worked, drill, isStale }: Props) {
+interface Listening {
+  tempo: number | null
+  isLoop: boolean
+  hasClick: boolean
+  hasSound: boolean
+  hasCountIn: boolean
+}
+
+/** A drill worked out: what it costs, its ladder, and each step engraved and heard. */
+export function WorkedView({ worked, drill, isStale, goal, drawMore }: Props) {
+  const [listening, setListening] = useState<Listening>({ tempo: null, isLoop: true, hasClick: true, hasSound: true, hasCountIn: true })
+  const [playing, setPlaying] = useState<number | null>(null)
+  const tempo = listening.tempo ?? worked.rungs[0] ?? goal
+  const step = playing === null ? undefined : worked.steps[playing]
+  const plan = useMemo(() => (step ? planOf(worked, step, tempo, listening) : null), [worked, step, tempo, listening])
+  const player = usePlayer(plan)
+  const { isRunning, stop } = player
+  useEffect(() => stop(), [worked.drill, worked.chunk.id]) // eslint-disable-line react-hooks/exhaustive-deps
+  function toggle(place: number) {
+    const wanted = worked.steps[place]
+    if (!wanted) return
+    if (isRunning && playing === place) {
+      stop()
+      return
+    }
+    setPlaying(place)
+    player.start(planOf(worked, wanted, tempo, listening))
+  }
+  const undrawn = worked.steps.filter((one) => one.svg === null).length
   return (
     <div className={isStale ? 'worked stale' : 'worked'}>
       <dl className="figures">
-        <div>
-          <dt>First cycle</dt>
-          <dd>{clock(worked.cycle_seconds)}</dd>
-        </div>
-        <div>
-          <dt>Whole climb, without a slip</dt>
-          <dd>{clock(worked.climb_seconds)}</dd>
-        </div>
-        <div>
-          <dt>At goal</dt>
-          <dd>{worked.notes_per_second_at_goal.toFixed(1)} notes a second</dd>
-        </div>
+        <Figure name={worked.at_goal ? 'Once through all steps' : 'First cycle'} value={clock(worked.cycle_seconds)} />
+        {!worked.at_goal && <Figure name="Whole climb, without a slip" value={clock(worked.climb_seconds)} />}
+        <Figure name="At goal" value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
+        <Figure name="Have their turn" value={`${worked.turned} of ${worked.notes} notes`} />
       </dl>
       <Ladder rungs={worked.rungs} />
+      <ListenBar listening={listening} tempo={tempo} goal={goal} onChange={setListening} />
       <ol className="steps">
-        {worked.steps.map((step, i) => (
-          <li key={`${step.name} ${i}`}>
-            <StepHead step={step} number={i + 1} />
-            <Score svg={step.svg} label={`${step.name}, engraved`} className="snippet" />
-          </li>
+        {worked.steps.map((one, i) => (
+          <Step
+            key={`${one.name} ${i}`}
+            step={one}
+            number={i + 1}
+            isPlaying={isRunning && playing === i}
+            noteId={isRunning && playing === i ? player.noteId : null}
+            toggle={() => toggle(i)}
+          />
         ))}
       </ol>
+      {undrawn > 0 && <Button onClick={drawMore}>Engrave the other {undrawn} steps too</Button>}
       <dl className="counsel">
         <dt>Clean means</dt>
         <dd>{drill.clean_means}</dd>
@@ -53,20 +85,104 @@ export function WorkedView({ worked, drill, isStale }: Props) {
   )
 }
 
-function StepHead({ step, number }: { step: StepOut; number: number }) {
+export function planOf(worked: WorkedOut, step: StepOut, tempo: number, listening: Omit<Listening, 'tempo'>): PlayPlan {
+  return {
+    notes: step.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note })),
+    quarters: toNumber(step.quarters),
+    beat: toNumber(worked.beat),
+    click: toNumber(step.click),
+    clickAt: toNumber(step.click_at),
+    tempo: tempo * step.pace,
+    countIn: listening.hasCountIn ? worked.beats_in_measure : 0,
+    isLoop: listening.isLoop,
+    hasClick: listening.hasClick,
+    hasSound: listening.hasSound,
+    family: worked.family,
+  }
+}
+
+function Figure({ name, value }: { name: string; value: string }) {
   return (
-    <p className="step-head">
-      <strong>
-        {number}. {step.name}
-      </strong>{' '}
-      ×{step.repetitions} in a row, {KINDS[step.kind] ?? step.kind}
-      {step.burst_bpm !== null && (
-        <span className="burst">
-          {' '}
-          The quick notes are as fast as the goal at <strong>{bpm(step.burst_bpm)}</strong>.
-        </span>
-      )}
-    </p>
+    <div>
+      <dt>{name}</dt>
+      <dd>{value}</dd>
+    </div>
+  )
+}
+
+interface BarProps {
+  listening: Listening
+  tempo: number
+  goal: number
+  onChange: (listening: Listening) => void
+}
+
+/** How it is heard: tempo, click, sound, count-in, loop. */
+function ListenBar({ listening, tempo, goal, onChange }: BarProps) {
+  const toggle = (name: 'isLoop' | 'hasClick' | 'hasSound' | 'hasCountIn', label: string) => (
+    <label>
+      <Switch size="small" checked={listening[name]} onChange={(on) => onChange({ ...listening, [name]: on })} /> {label}
+    </label>
+  )
+  return (
+    <div className="listen-bar" role="group" aria-label="How it is heard">
+      <label className="tempo-field">
+        Listen at{' '}
+        <InputNumber
+          aria-label="Tempo to listen at"
+          min={20}
+          max={300}
+          value={tempo}
+          onChange={(value) => onChange({ ...listening, tempo: value })}
+        />{' '}
+        <span className="muted">{Math.round((tempo / goal) * 100)} % of goal</span>
+      </label>
+      {toggle('hasSound', 'Notes')}
+      {toggle('hasClick', 'Click')}
+      {toggle('hasCountIn', 'Count-in')}
+      {toggle('isLoop', 'Loop')}
+    </div>
+  )
+}
+
+interface StepProps {
+  step: StepOut
+  number: number
+  isPlaying: boolean
+  noteId: string | null
+  toggle: () => void
+}
+
+function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
+  const sheet = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    const note = noteId === null ? null : sheet.current?.querySelector(`[id="${CSS.escape(noteId)}"]`)
+    note?.classList.add('sounding')
+    return () => note?.classList.remove('sounding')
+  }, [noteId])
+  return (
+    <li className={isPlaying ? 'is-playing' : ''}>
+      <div className="step-head">
+        <Button size="small" aria-pressed={isPlaying} aria-label={`${isPlaying ? 'Stop' : 'Listen to'} step ${number}, ${step.name}`} onClick={toggle}>
+          {isPlaying ? '■' : '▶'}
+        </Button>
+        <p>
+          <strong>
+            {number}. {step.name}
+          </strong>{' '}
+          ×{step.repetitions} {step.slip === 'on' ? 'times' : 'in a row'}, {KINDS[step.kind] ?? step.kind}
+          {step.pace !== 1 && `, at ${Math.round(step.pace * 100)} % of the tempo`}
+          {step.burst_bpm !== null && (
+            <span className="burst">
+              {' '}
+              The quick notes are as fast as the goal at <strong>{bpm(step.burst_bpm)}</strong>.
+            </span>
+          )}
+          {step.say && <span className="say">{step.say}</span>}
+        </p>
+      </div>
+      {step.svg !== null && <Score ref={sheet} svg={step.svg} label={`${step.name}, engraved`} className="snippet" />}
+    </li>
   )
 }
 

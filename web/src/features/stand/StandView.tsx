@@ -1,7 +1,7 @@
 import { ArrowLeftOutlined, QuestionCircleOutlined } from '@ant-design/icons'
 import { Button, Modal } from 'antd'
 import { useEffect, useMemo, useState, type MouseEvent } from 'react'
-import type { Me, StandOut } from '../../api/gen'
+import type { Me, StandOut, StepOut } from '../../api/gen'
 import type { Climb } from '../../shared/lib/climb'
 import { toNumber } from '../../shared/lib/fraction'
 import { bpm, clock } from '../../shared/lib/time'
@@ -28,15 +28,18 @@ export function StandView({ me, stand, leave }: Props) {
   const [hasCountIn, setCountIn] = useState(true)
   const [hasHelp, setHelp] = useState(false)
   const click = step?.click ?? '1'
+  const clickAt = step?.click_at ?? '0'
+  const pace = step?.pace ?? 1
   const plan = useMemo(
     () => ({
-      tempo,
+      tempo: tempo * pace,
       beat: toNumber(worked.beat),
       click: toNumber(click),
+      clickAt: toNumber(clickAt),
       countIn: hasCountIn ? worked.beats_in_measure : 0,
       isOffBeat,
     }),
-    [tempo, worked.beat, worked.beats_in_measure, click, hasCountIn, isOffBeat],
+    [tempo, pace, worked.beat, worked.beats_in_measure, click, clickAt, hasCountIn, isOffBeat],
   )
   const metronome = useMetronome(plan)
   const keys = {
@@ -67,7 +70,7 @@ export function StandView({ me, stand, leave }: Props) {
         <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setHelp(true)} />
       </header>
       <section className="stand-music" aria-label="Music">
-        <Score svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+        <Score svg={step.svg ?? ''} label={`${stand.item.chunk}, ${step.name}, engraved`} />
       </section>
       <section className="stand-step" aria-label="Step">
         <p>
@@ -79,7 +82,9 @@ export function StandView({ me, stand, leave }: Props) {
             </span>
           )}
         </p>
-        <Pips count={climb.inARow} of={step.repetitions} />
+        {step.say && <p className="say">{step.say}</p>}
+        {pace !== 1 && <p className="say">At {Math.round(pace * 100)} % of the tempo on the ladder.</p>}
+        <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : 'in a row'} />
         {worked.steps.length > 1 && (
           <Button size="small" onClick={practice.nextStep}>
             Next step <kbd>↵</kbd>
@@ -88,7 +93,7 @@ export function StandView({ me, stand, leave }: Props) {
       </section>
       <div className="finish">
         <p className="told" role="status">
-          {tell(climb, step.repetitions)}
+          {tell(climb, step)}
         </p>
         {climb.isFinished ? (
           <Button type="primary" onClick={leave}>
@@ -147,20 +152,20 @@ function Timer({ seconds, planned }: { seconds: number; planned: number }) {
   )
 }
 
-function Pips({ count, of }: { count: number; of: number }) {
+function Pips({ count, of, word }: { count: number; of: number; word: string }) {
   return (
-    <p className="pips" aria-label={`${count} of ${of} in a row`}>
+    <p className="pips" aria-label={`${count} of ${of} ${word}`}>
       {Array.from({ length: of }, (_, i) => (
         <span key={i} className={i < count ? 'full' : ''} />
       ))}
       <em>
-        {count} of {of} in a row
+        {count} of {of} {word}
       </em>
     </p>
   )
 }
 
-function tell(climb: Climb, repetitions: number): string {
+function tell(climb: Climb, step: StepOut): string {
   switch (climb.told) {
     case 'up':
       return `A clean cycle. Up to ${bpm(climb.tempo)}.`
@@ -175,7 +180,8 @@ function tell(climb: Climb, repetitions: number): string {
     case 'finished':
       return 'At goal, clean. This one is done.'
     default:
-      return climb.inARow > 0 ? '' : `${repetitions} clean in a row.`
+      if (climb.inARow > 0) return ''
+      return step.slip === 'on' ? `${step.repetitions} times; a slip counts too.` : `${step.repetitions} clean in a row.`
   }
 }
 

@@ -9,8 +9,9 @@ export function planOf(stand: StandOut): ClimbPlan {
   return {
     steps: stand.worked.steps.map((step) => ({
       repetitions: step.repetitions,
-      quarters: toNumber(step.quarters),
+      quarters: toNumber(step.quarters) / step.pace,
       unbroken: step.kind === 'set',
+      slip: step.slip,
     })),
     rungs: stand.worked.rungs,
     beat: toNumber(stand.worked.beat),

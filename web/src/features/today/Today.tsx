@@ -12,7 +12,7 @@ export default function Today({ me }: { me: Me }) {
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
   if (today.isPending) return <Loading what="Looking up your list" />
   if (today.isError) return <Failed error={today.error} retry={() => void today.refetch()} />
-  const open = today.data.filter((item) => !item.is_finished)
+  const open = today.data.filter((item) => !item.is_finished && !item.rests)
   const next = open[0]
   const total = open.reduce((sum, item) => sum + item.minutes * 60, 0)
   return (
@@ -39,6 +39,9 @@ export default function Today({ me }: { me: Me }) {
           <Line key={item.item_id} item={item} />
         ))}
       </ol>
+      <p className="muted">
+        A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.
+      </p>
     </div>
   )
 }
@@ -52,10 +55,12 @@ function Line({ item }: { item: TodayItemOut }) {
           <strong>{item.chunk}</strong> {item.drill}
           <small>
             {item.title}, due {day(item.due_on)}
+            {item.role === 'upkeep' && ', to keep going'}
+            {item.note && `, ${item.note.toLowerCase()}`}
           </small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
+          {item.is_finished ? 'done' : item.rests ? 'rests today' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
           <small>
             {bpm(item.tempo)} of {bpm(item.goal_bpm)}
           </small>

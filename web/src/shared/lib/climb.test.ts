@@ -1,16 +1,17 @@
 import { describe, expect, it } from 'vitest'
 import cases from '../../../../tests/core/climb_cases.json'
-import { advance, startClimb, type ClimbPlan } from './climb'
+import { advance, startClimb, type ClimbPlan, type ClimbStep } from './climb'
 
 // The same table that holds the server's core to its rule.
 describe('the climb', () => {
   for (const { name, steps, rungs, played, after } of cases) {
     it(name, () => {
       const plan: ClimbPlan = {
-        steps: steps.map(([repetitions, quarters, unbroken]) => ({
+        steps: steps.map(([repetitions, quarters, unbroken, slip]) => ({
           repetitions: Number(repetitions),
           quarters: Number(quarters),
           unbroken: Boolean(unbroken),
+          slip: (slip ?? 'down') as ClimbStep['slip'],
         })),
         rungs,
         beat: 1,

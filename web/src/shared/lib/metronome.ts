@@ -8,6 +8,8 @@ export interface ClickPlan {
   /** Seconds between clicks are click / beat * 60 / tempo; both in quarter notes. */
   beat: number
   click: number
+  /** Where in each round of clicks the sound falls, in quarter notes: 0 on the beat. */
+  clickAt: number
   countIn: number
   /** Sound between the beats instead of on them (after the count-in). */
   isOffBeat: boolean
@@ -58,7 +60,8 @@ export class Metronome {
     while (this.next < context.currentTime + LOOK_AHEAD_SECONDS) {
       const isCountIn = this.count < 0
       const seconds = ((isCountIn ? plan.beat : plan.click) / plan.beat) * (60 / plan.tempo)
-      const at = !isCountIn && plan.isOffBeat ? this.next + seconds / 2 : this.next
+      const later = isCountIn ? 0 : (plan.clickAt / plan.beat) * (60 / plan.tempo) + (plan.isOffBeat ? seconds / 2 : 0)
+      const at = this.next + later
       this.sound(context, at, isCountIn ? 1320 : 880)
       const count = this.count
       window.setTimeout(() => this.onBeat(count), Math.max(0, (at - context.currentTime) * 1000))

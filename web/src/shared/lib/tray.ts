@@ -12,6 +12,8 @@ export interface TrayItem {
   goal: number
   step: number
   climbSeconds: number
+  /** This week's focus, or kept going from before; chosen before there were roles: focus. */
+  role?: 'focus' | 'upkeep'
 }
 
 const listeners = new Set<() => void>()

@@ -1,0 +1,38 @@
+import { useMutation, useQuery } from '@tanstack/react-query'
+import { Button, Progress } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { getSheetJob, orderSheets } from '../../api/gen'
+
+/** Practice sheets of a sending: ordered, followed while they are made, then opened. */
+export function PrintSheets({ assignmentId, label }: { assignmentId: string; label: string }) {
+  const [jobId, setJobId] = useState<string | null>(null)
+  const order = useMutation({
+    mutationFn: () => ask(orderSheets({ path: { assignment_id: assignmentId } })),
+    onSuccess: (job) => setJobId(job.id),
+  })
+  const job = useQuery({
+    queryKey: ['sheet job', jobId],
+    queryFn: () => ask(getSheetJob({ path: { job_id: jobId ?? '' } })),
+    enabled: jobId !== null,
+    refetchInterval: (query) => (query.state.data && ['done', 'failed'].includes(query.state.data.state) ? false : 600),
+  })
+  const state = job.data?.state
+  const share = job.data && job.data.total > 0 ? Math.round((job.data.done / job.data.total) * 100) : 0
+  return (
+    <span className="print-sheets">
+      {state === 'done' && jobId ? (
+        <Button type="primary" href={`/api/sheets/jobs/${jobId}/pdf`} target="_blank" aria-label={`Open the sheets of ${label}`}>
+          Open the sheets
+        </Button>
+      ) : (
+        <Button onClick={() => order.mutate()} loading={order.isPending || state === 'waiting' || state === 'working'} aria-label={`Print sheets for ${label}`}>
+          Print sheets
+        </Button>
+      )}
+      {state === 'working' && <Progress percent={share} size="small" aria-label="Sheets made" />}
+      {state === 'failed' && <span role="alert"> {job.data?.message}</span>}
+      {order.isError && <span role="alert"> {said(order.error)}</span>}
+    </span>
+  )
+}

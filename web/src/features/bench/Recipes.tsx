@@ -1,0 +1,224 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Input, Select } from 'antd'
+import { useRef, useState } from 'react'
+import { ask, said } from '../../api/ask'
+import {
+  fitRecipe,
+  listRecipes,
+  readRecipe,
+  removeRecipe,
+  restoreRecipe,
+  saveRecipe,
+  workOutDrill,
+  writeRecipe,
+  type BenchIn,
+  type ChunkOut,
+  type DrillOut,
+  type PartDetail,
+  type RecipeFile,
+  type RecipeItemIo,
+  type RecipeOut,
+} from '../../api/gen'
+import { partKeys, useSections } from '../../shared/lib/part.queries'
+import { useTray } from '../../shared/lib/tray'
+import type { LadderNumbers } from './Fields'
+
+const STAGES: Record<string, string> = { learn: 'Learn', set: 'Set', prove: 'Prove' }
+
+interface Props {
+  detail: PartDetail
+  chunk: ChunkOut
+  drills: DrillOut[]
+  ladder: LadderNumbers
+  player: NonNullable<BenchIn['player']>
+}
+
+/** Drills in the order learn, set, prove: taken for the chunk, saved from it, exchanged as files. */
+export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const recipes = useQuery({ queryKey: partKeys.recipes, queryFn: () => ask(listRecipes()) })
+  const tray = useTray(detail.part.id)
+  const file = useRef<HTMLInputElement>(null)
+  const put = (list: RecipeOut[]) => client.setQueryData(partKeys.recipes, list)
+  const fail = (error: unknown) => void message.error(said(error))
+  const remove = useMutation({
+    mutationFn: (id: string) => ask(removeRecipe({ path: { recipe_id: id } })),
+    onSuccess: (list, id) => {
+      put(list)
+      const key = `recipe ${id}`
+      const bringBack = () => void ask(restoreRecipe({ path: { recipe_id: id } })).then(put, fail)
+      void message.open({
+        key,
+        content: (
+          <span>
+            Taken off the list.{' '}
+            <Button size="small" type="link" onClick={bringBack}>
+              Bring it back
+            </Button>
+          </span>
+        ),
+      })
+    },
+    onError: fail,
+  })
+  const take = useMutation({
+    mutationFn: async (recipe: RecipeOut) => {
+      const fitted = await ask(fitRecipe({ path: { part_id: detail.part.id }, body: { chunk_id: chunk.id, player, items: recipe.items } }))
+      const worked = await Promise.all(
+        fitted.items.map((item) =>
+          ask(
+            workOutDrill({
+              path: { part_id: detail.part.id },
+              body: {
+                chunk_id: chunk.id,
+                drill: item.drill,
+                settings: item.settings ?? {},
+                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step },
+                player,
+                drawn: 1,
+              },
+            }),
+          ),
+        ),
+      )
+      return { fitted, worked }
+    },
+    onSuccess: ({ fitted, worked }) => {
+      for (const made of worked) {
+        tray.add({
+          key: `${chunk.id} ${made.drill} ${JSON.stringify(made.settings)}`,
+          chunkId: chunk.id,
+          chunk: chunk.label,
+          drill: made.drill,
+          title: made.title,
+          settings: made.settings,
+          ...ladder,
+          climbSeconds: made.climb_seconds,
+        })
+      }
+      const count = worked.length === 1 ? '1 drill is' : `${worked.length} drills are`
+      void message.success([`${count} ready to assign on ${chunk.label}.`, ...fitted.said].join(' '))
+    },
+    onError: fail,
+  })
+  async function readFile(chosen: File) {
+    try {
+      const body = JSON.parse(await chosen.text()) as RecipeFile
+      put(await ask(readRecipe({ body })))
+      void message.success('The recipe is on the list.')
+    } catch (error) {
+      fail(error instanceof SyntaxError ? new Error('This file is no recipe of drills.') : error)
+    }
+  }
+  async function writeFile(recipe: RecipeOut) {
+    if (!recipe.id) return
+    const made = await ask(writeRecipe({ path: { recipe_id: recipe.id } }))
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(new Blob([JSON.stringify(made, null, 1)], { type: 'application/json' }))
+    link.download = `${recipe.name.toLowerCase().replaceAll(/\W+/g, '-')}.json`
+    link.click()
+    URL.revokeObjectURL(link.href)
+  }
+  const titles = new Map(drills.map((d) => [d.name, d.title]))
+  const mine = tray.items.filter((item) => item.chunkId === chunk.id)
+  return (
+    <section className="recipes" aria-labelledby="recipes-title">
+      <div className="page-head">
+        <h2 id="recipes-title">Recipes</h2>
+        <Button onClick={() => file.current?.click()}>Read one from a file</Button>
+        <input
+          ref={file}
+          type="file"
+          accept="application/json,.json"
+          hidden
+          aria-label="Recipe file"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0]
+            if (chosen) void readFile(chosen)
+            event.target.value = ''
+          }}
+        />
+      </div>
+      {mine.length > 0 && <SaveRecipe items={mine.map((item) => ({ drill: item.drill, settings: item.settings }))} done={put} />}
+      {recipes.isError && <p role="alert">{said(recipes.error)}</p>}
+      <ul>
+        {recipes.data?.map((recipe) => (
+          <li key={recipe.id ?? recipe.name}>
+            <div>
+              <strong>{recipe.name}</strong> <span className="muted">{recipe.note}</span>
+              <small>
+                {recipe.items.map((item, i) => (
+                  <span key={i}>
+                    {STAGES[item.stage]}: {titles.get(item.drill) ?? item.drill}
+                  </span>
+                ))}
+              </small>
+            </div>
+            <span className="row-actions">
+              <Button size="small" loading={take.isPending && take.variables === recipe} onClick={() => take.mutate(recipe)} aria-label={`Use ${recipe.name} on ${chunk.label}`}>
+                Use on {chunk.label}
+              </Button>
+              {recipe.id && (
+                <>
+                  <Button size="small" type="text" onClick={() => void writeFile(recipe)} aria-label={`${recipe.name} as a file`}>
+                    As a file
+                  </Button>
+                  <Button size="small" type="text" onClick={() => remove.mutate(recipe.id ?? '')} aria-label={`Take ${recipe.name} off the list`}>
+                    Take off
+                  </Button>
+                </>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+interface SaveProps {
+  items: { drill: string; settings: Record<string, number | string> }[]
+  done: (list: RecipeOut[]) => void
+}
+
+/** What is in the tray for this chunk, kept as a recipe: the last proves, the first learn. */
+function SaveRecipe({ items, done }: SaveProps) {
+  const { message } = App.useApp()
+  const sections = useSections()
+  const [name, setName] = useState('')
+  const [sectionId, setSectionId] = useState<string | null>(null)
+  const staged: RecipeItemIo[] = items.map((item, i) => ({
+    ...item,
+    stage: i === items.length - 1 ? 'prove' : i < items.length / 2 ? 'learn' : 'set',
+  }))
+  const save = useMutation({
+    mutationFn: () => ask(saveRecipe({ body: { name, items: staged, section_id: sectionId } })),
+    onSuccess: (list) => {
+      done(list)
+      setName('')
+      void message.success(`“${name}” is kept.`)
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <form
+      className="save-recipe"
+      onSubmit={(event) => {
+        event.preventDefault()
+        save.mutate()
+      }}
+    >
+      <Input aria-label="Name of the recipe" placeholder={`Name for the ${items.length} chosen here`} value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+      <Select
+        aria-label="Whose recipe"
+        value={sectionId ?? ''}
+        onChange={(id: string) => setSectionId(id || null)}
+        options={[{ value: '', label: 'for everybody' }, ...(sections.data ?? []).map((s) => ({ value: s.id, label: `for ${s.name}` }))]}
+      />
+      <Button htmlType="submit" disabled={name.trim() === ''} loading={save.isPending}>
+        Keep as a recipe
+      </Button>
+    </form>
+  )
+}

@@ -1,0 +1,65 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, Input } from 'antd'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { getSheet } from '../../api/gen'
+import { Loading } from '../../shared/ui/states'
+import { TickForm } from './TickForm'
+
+/** A sheet is found by the code printed on it. */
+export default function Sheets() {
+  const { code = '' } = useParams()
+  const navigate = useNavigate()
+  const [typed, setTyped] = useState('')
+  const sheet = useQuery({
+    queryKey: ['sheet', code],
+    queryFn: () => ask(getSheet({ path: { code } })),
+    enabled: code !== '',
+    retry: false,
+  })
+  return (
+    <div className="page narrow">
+      <h1>Practice sheets</h1>
+      <form
+        className="code-form"
+        onSubmit={(event) => {
+          event.preventDefault()
+          const wanted = typed.replaceAll(/\s/g, '').toUpperCase()
+          setTyped('')
+          if (wanted) void navigate(`/sheets/${encodeURIComponent(wanted)}`)
+        }}
+      >
+        <label className="field">
+          <span>Code on the sheet</span>
+          <Input
+            aria-label="Code on the sheet"
+            autoFocus
+            autoCapitalize="characters"
+            autoComplete="off"
+            size="large"
+            maxLength={12}
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+        <Button type="primary" size="large" htmlType="submit" disabled={typed.trim() === ''}>
+          Find it
+        </Button>
+      </form>
+      {code === '' && (
+        <p className="muted">
+          Sheets are printed from <Link to="/sent">what was sent</Link>. Type the code in the corner of one to enter what
+          was ticked on it.
+        </p>
+      )}
+      {code !== '' && sheet.isPending && <Loading what="Looking for the sheet" />}
+      {sheet.isError && (
+        <p className="refusal" role="alert">
+          {said(sheet.error)}
+        </p>
+      )}
+      {sheet.data && <TickForm key={sheet.data.code} sheet={sheet.data} />}
+    </div>
+  )
+}
