@@ -11,22 +11,22 @@ import tempfile
 import warnings
 from collections.abc import Iterator
 from fractions import Fraction
-from itertools import groupby, pairwise
 from pathlib import Path
 
 import mido
 import music21
 import verovio
 
-from crumb.core.drills import Drill, drill_kind, make_drill, passage_of
+from crumb.core.drills import Drill, make_drill, passage_of
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import CrumbError, DrillDoesNotFit, EmptySpan
 from crumb.core.score.joining import joined
-from crumb.core.score.model import Measure, Part
-from crumb.core.score.position import Position, Sound, Span, sounds
+from crumb.core.score.model import Part
+from crumb.core.score.position import Position, Span, sounds
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
+from tests.drill_arithmetic import wrong_in_itself
 from tests.formats.music21_reading import CORPUS, exact, measure_rows, name, our_rows
 
 Place = tuple[str, int, int, int, bool]
@@ -94,70 +94,6 @@ def made(passage: Passage, kind: str) -> Drill | None:
 def sheet(drill: Drill) -> Part:
     """All steps on one sheet, as they are exported."""
     return joined([s.part for s in drill.steps], [s.name for s in drill.steps])
-
-
-# By its own arithmetic --------------------------------------------------------------------------
-
-
-def wrong_in_itself(passage: Passage, drill: Drill) -> list[str]:
-    """What does not add up in a drill."""
-    found = []
-    for step in drill.steps:
-        found += [
-            f"{step.name}: measure {measure.number} does not add up"
-            for measure in step.part.measures
-            if not _is_full(measure)
-        ]
-        if step.quarters <= 0 or not step.sounds:
-            found.append(f"{step.name}: nothing to play")
-        if any(s.at < 0 or s.end > step.quarters for s in step.sounds if not s.grace):
-            found.append(f"{step.name}: something sounds outside the step")
-    if _is_one_line(passage) and drill_kind(drill.name).same_pitches:
-        whole = _order(sounds_of(passage))
-        for step in drill.steps:
-            order = _order(step.sounds)
-            if not any(whole[i : i + len(order)] == order for i in range(len(whole))):
-                found.append(f"{step.name}: pitches are not those of the chunk in order")
-    return found
-
-
-def _is_full(measure: Measure) -> bool:
-    """Whether the first voice fills the measure without a hole, and none runs over its end."""
-    voices: dict[tuple[int, str], list[tuple[Fraction, Fraction]]] = {}
-    for note in measure.notes:
-        if not note.grace and not note.in_chord:
-            voices.setdefault((note.staff, note.voice), []).append((note.at, note.end))
-    rows = [sorted(row) for row in voices.values()]
-    if any(row[-1][1] > measure.length for row in rows):
-        return False
-    return any(
-        row[0][0] == 0
-        and row[-1][1] == measure.length
-        and all(a[1] == b[0] for a, b in pairwise(row))
-        for row in rows
-    )
-
-
-def _is_one_line(passage: Passage) -> bool:
-    try:
-        return bool(passage.plain_events) and passage.is_pitched
-    except DrillDoesNotFit:
-        return False
-
-
-def sounds_of(passage: Passage) -> tuple[Sound, ...]:
-    """What the chunk sounds as written."""
-    return sounds(passage.cut)
-
-
-def _order(found: tuple[Sound, ...]) -> list[tuple[str, ...]]:
-    """Chords in order, what is struck several times in a row once."""
-    heard = [s for s in found if s.pitch is not None and not s.grace]
-    chords = [
-        tuple(sorted(s.pitch.name for s in group if s.pitch))
-        for _, group in groupby(heard, key=lambda s: s.at)
-    ]
-    return [chord for chord, _ in groupby(chords)]
 
 
 # By others --------------------------------------------------------------------------------------

@@ -7,8 +7,7 @@ import mido
 import music21
 import pytest
 
-from crumb.core.drills import CATALOGUE, Drill, make_drill
-from crumb.core.errors import DrillDoesNotFit
+from crumb.core.drills import Drill, make_drill
 from crumb.core.score.address import parse_span
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Part
@@ -54,18 +53,6 @@ def ours(part: Part) -> list[tuple[Fraction, Fraction, str]]:
     return sorted((s.at, s.duration, s.pitch.name) for s in sounds(part) if s.pitch and not s.grace)
 
 
-@pytest.mark.parametrize("kind", [k.name for k in CATALOGUE])
-@pytest.mark.parametrize("where", SPANS)
-def test_music21_reads_the_drill_as_we_meant_it(kind: str, where: str):
-    try:
-        drill = make_drill(ETUDE, parse_span(ETUDE, where), kind, {})
-    except DrillDoesNotFit:
-        pytest.skip("the drill refuses this span")
-    for step in drill.steps:
-        assert read_back(step.part) == ours(step.part)
-        assert all(m.length == m.nominal for m in step.part.measures if not m.implicit)
-
-
 @pytest.mark.parametrize(("file", "where"), CORPUS_SPANS)
 @pytest.mark.parametrize("kind", ["alone", "backward"])
 def test_music21_reads_drills_on_others_music(file: str, where: str, kind: str):
@@ -106,7 +93,7 @@ def a_triplet_part() -> Part:
     return replace(a_part(EIGHTHS), measures=measures)
 
 
-@pytest.mark.parametrize("kind", [k.name for k in CATALOGUE])
+@pytest.mark.parametrize("kind", ["alone", "backward", "long-short", "even-threes", "fives"])
 def test_mido_hears_the_sounding_pitches_at_the_right_ticks(kind: str):
     drill = make_drill(ETUDE, parse_span(ETUDE, "13-14+"), kind, {})
     part = sheet(drill)

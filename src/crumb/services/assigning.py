@@ -156,14 +156,14 @@ def send(session: Session, who: Who, wish: Wish, today: date) -> UUID:
     """
     found = _bundles(session, who, wish, today)
     original = load_part(session, who, wish.part_id)
-    sending_id = uuid4()
+    sending_id, now = uuid4(), datetime.now(UTC)
     sent = 0
     for bundle in found:
         receivers = [s for s, _ in bundle.students if s not in wish.left_out]
         if not receivers or not bundle.items:
             continue
         keep(session, original, bundle.reading)
-        _store(session, who, wish, bundle, sending_id, receivers)
+        _store(session, who, wish, bundle, (sending_id, now), receivers)
         sent += len(receivers)
     if not sent:
         names = " or ".join(bundle.section.name for bundle in found[:3])
@@ -177,19 +177,19 @@ def _store(
     who: Who,
     wish: Wish,
     bundle: Bundle,
-    sending_id: UUID,
+    sending: tuple[UUID, datetime],
     receivers: Sequence[UUID],
 ) -> None:
     assignment = Assignment(
         id=uuid4(),
-        sending_id=sending_id,
+        sending_id=sending[0],
         exception=bundle.exception,
         program_id=who.program_id,
         part_id=bundle.reading.row.id,
         section_id=bundle.section.id,
         due_on=bundle.due_on,
         minutes_a_day=wish.minutes_a_day,
-        sent_at=datetime.now(UTC),
+        sent_at=sending[1],
         withdrawn_at=None,
     )
     session.add(assignment)

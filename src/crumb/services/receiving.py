@@ -5,7 +5,7 @@ without the instrument; one who is ahead only what is open; one may go in score 
 smaller pieces.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
@@ -121,7 +121,7 @@ def _excepted(
     elif kind == OWN_ORDER:
         items.sort(key=lambda item: item.span.start)
     elif kind == SMALLER:
-        items = [small for item in got for small in _smaller(reading, item)]
+        items = _once(small for item in got for small in _smaller(reading, item))
     elif kind == AHEAD:
         levels = levels_of(session, reading, [student[0]])
         items = [i for i in got if levels.get((student[0], _key(i.span)), 0) < AT_TEMPO]
@@ -187,6 +187,14 @@ def _smaller(reading: PartInHand, item: ItemGot) -> list[ItemGot]:
             replace(item, span=span, label=span_label(part, span), worked=worked, note="Smaller")
         )
     return pieces or [item]
+
+
+def _once(items: Iterable[ItemGot]) -> list[ItemGot]:
+    """Each drill on each piece once: two that do not fit both became the same plain one."""
+    kept: dict[tuple[str, Span], ItemGot] = {}
+    for item in items:
+        kept.setdefault((item.worked.drill.name, item.span), item)
+    return list(kept.values())
 
 
 def _piece(part: Part, whole: Span, start: Position, end: Position) -> Span:

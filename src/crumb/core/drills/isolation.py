@@ -116,7 +116,7 @@ def _two_notes(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     core = passage.notes_span(at, min(at + size - 1, len(passage.attacks)))
     if core.start == passage.span.start and core.end >= passage.span.end:
         raise DrillDoesNotFit("These notes are the whole chunk.")
-    number = f"{at + 1} to {at + size}"
+    number = f"{at + 1} and {at + 2}" if size == 2 else f"{at + 1} to {at + size}"
     return _widening_steps(
         passage,
         core,

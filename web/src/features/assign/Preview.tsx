@@ -38,48 +38,75 @@ interface TableProps {
 export function PreviewTable(props: TableProps) {
   const sections = [...new Set(props.preview.students.map((s) => s.section))]
   return (
-    <>
+    <div className="preview-sections">
       {sections.map((section) => (
-        <SectionTable key={section} section={section} students={props.preview.students.filter((s) => s.section === section)} {...props} />
+        <SectionPreview
+          key={section}
+          section={section}
+          students={props.preview.students.filter((s) => s.section === section)}
+          isOpen={sections.length === 1}
+          {...props}
+        />
       ))}
-    </>
+    </div>
   )
 }
 
-function SectionTable({ section, students, ...props }: TableProps & { section: string; students: StudentGetsOut[] }) {
-  const part = students[0]?.part ?? ''
+interface SectionProps extends TableProps {
+  section: string
+  students: StudentGetsOut[]
+  isOpen: boolean
+}
+
+function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
+  const usual = students.find((s) => s.exception === '') ?? students[0]
+  if (!usual) return null
   return (
-    <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
-      <caption>
-        {section}, from {part}: what each gets on the first day
-      </caption>
-      <thead>
-        <tr>
-          <th>Student</th>
-          <th>Gets</th>
-          <th>How</th>
-          <th>Gets it</th>
-        </tr>
-      </thead>
-      <tbody>
-        {students.map((student) => (
-          <Row key={student.student_id} student={student} {...props} />
-        ))}
-      </tbody>
-    </table>
+    <details open={isOpen}>
+      <summary>
+        <strong>
+          {section} ({students.length})
+        </strong>{' '}
+        <span className="muted">read {usual.part}</span>
+        <Lines student={usual} />
+      </summary>
+      <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
+        <thead>
+          <tr>
+            <th>Student</th>
+            <th>Stands at</th>
+            <th>How</th>
+            <th>Gets it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {students.map((student) => (
+            <Row key={student.student_id} student={student} {...props} />
+          ))}
+        </tbody>
+      </table>
+    </details>
   )
 }
 
 function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
   const id = student.student_id
   function except(kind: ExceptionKind | '') {
-    const others = Object.fromEntries(Object.entries(exceptions).filter(([student]) => student !== id))
+    const others = Object.fromEntries(Object.entries(exceptions).filter(([other]) => other !== id))
     setExceptions(kind === '' ? others : { ...others, [id]: kind })
   }
   return (
     <tr className={student.is_left_out ? 'left-out' : ''}>
       <th scope="row">{student.name}</th>
-      <td>{student.is_left_out ? '–' : <Lines student={student} />}</td>
+      <td>
+        {student.is_left_out ? (
+          '–'
+        ) : student.exception === '' ? (
+          student.items.map((item, i) => <LevelMark key={i} level={item.level} size={18} />)
+        ) : (
+          <Lines student={student} />
+        )}
+      </td>
       <td>
         <Select
           size="small"
@@ -110,8 +137,8 @@ function Lines({ student }: { student: StudentGetsOut }) {
     <ul className="gets">
       {student.items.map((item, i) => (
         <li key={i}>
-          <LevelMark level={item.level} size={16} /> {item.chunk} <span className="muted">{item.drill}</span>{' '}
-          {item.seconds === 0 ? 'a later day' : clock(item.seconds)}
+          {item.chunk} <span className="muted">{item.drill}</span> {item.seconds === 0 ? 'a later day' : clock(item.seconds)}
+          {item.role === 'upkeep' && ' (upkeep)'}
           {item.note && <em> {item.note.toLowerCase()}</em>}
         </li>
       ))}

@@ -91,10 +91,11 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
           <li key={a.id}>
             {(assignments.length > 1 || a.exception !== '') && (
               <strong>
-                {a.section}, {a.part}
+                {a.section}
                 {a.exception !== '' && ` (${a.exception}${a.due_on === first.due_on ? '' : `, due ${day(a.due_on)}`})`}:{' '}
               </strong>
             )}
+            {assignments.length > 1 && a.exception === '' && <span className="muted">reading {a.part}. </span>}
             {a.items.map((item) => (
               <span key={item.id} className={item.removed ? 'sent-item removed' : 'sent-item'}>
                 {item.chunk} {item.drill}

@@ -10,7 +10,9 @@ from crumb.core.drills import (
     climb_seconds,
     cycle_seconds,
     drill_kind,
+    fits,
     make_drill,
+    passage_of,
 )
 from crumb.core.errors import BadSetting, DrillDoesNotFit, UnknownDrill
 from crumb.core.score.address import parse_span
@@ -19,6 +21,7 @@ from crumb.core.score.position import Position, Span
 from crumb.core.tempo.ladder import ladder
 from crumb.demo.etude import clarinet_etude
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
+from tests.drill_arithmetic import wrong_in_itself
 
 ETUDE = reread(clarinet_etude())
 RHYTHMS = ("long-short", "short-long", "hold")
@@ -120,7 +123,7 @@ def test_a_chain_never_starts_on_a_rest_or_inside_a_note():
 @pytest.mark.parametrize("name", RHYTHMS)
 def test_without_a_run_the_drill_says_so_and_offers_what_fits(name):
     part = a_part("q:0,1 h:2")
-    with pytest.raises(DrillDoesNotFit, match=r"four equal notes.*Alone and backward"):
+    with pytest.raises(DrillDoesNotFit, match=r"four equal notes.*“Alone”.*would fit"):
         drill(part, span(part, 0, 0), name)
 
 
@@ -180,15 +183,18 @@ def test_a_rhythm_variation_keeps_every_pitch_in_order_and_fills_its_measures(
 
 
 @given(st.integers(0, 60), st.integers(1, 4), st.sampled_from([k.name for k in CATALOGUE]))
-def test_every_drill_fits_the_etude_or_refuses(first, count, name):
+def test_every_drill_fits_the_etude_or_refuses_in_a_sentence(first, count, name):
     where = Span(Position(first, F(0)), Position(min(first + count, 65), F(0)), landing=False)
-    try:
-        made = make_drill(ETUDE, where, name, {})
-    except DrillDoesNotFit:
+    passage = passage_of(ETUDE, where)
+    if not fits(passage, name):
+        with pytest.raises(DrillDoesNotFit, match=r"\.$") as refusal:
+            make_drill(ETUDE, where, name, {}, passage=passage)
+        assert all(fits(passage, other) for other in refusal.value.facts["instead"])
         return
-    assert made.steps[-1].as_written
+    made = make_drill(ETUDE, where, name, {}, passage=passage)
     assert all(step.sounds and step.quarters > 0 for step in made.steps)
-    assert all(where.covers(step.covers) for step in made.steps)
+    assert name == "seams" or all(where.covers(step.covers) for step in made.steps)
+    assert wrong_in_itself(passage, made) == []
 
 
 def test_every_entry_of_the_catalogue_says_what_a_teacher_asks():
