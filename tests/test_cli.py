@@ -3,6 +3,7 @@
 import json
 import subprocess
 import sys
+from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
@@ -10,6 +11,8 @@ import mido
 import music21
 import pytest
 
+from crumb.cli import main
+from crumb.core.drills import CATALOGUE
 from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 
@@ -100,7 +103,7 @@ def test_a_setting_can_be_given(etude: str):
 
 
 def test_a_drill_is_written_as_notation_sound_and_drawing(etude: str, tmp_path: Path):
-    for suffix in (".musicxml", ".mid", ".svg"):
+    for suffix in (".musicxml", ".mid", ".svg", ".pdf"):
         out = tmp_path / f"drill{suffix}"
         crumb("drill", etude, "--span", "9-10+", "--drill", "backward", "--out", str(out))
         assert out.stat().st_size > 500
@@ -111,6 +114,26 @@ def test_a_drill_is_written_as_notation_sound_and_drawing(etude: str, tmp_path: 
         m.type == "note_on" and m.velocity > 0 for m in mido.MidiFile(tmp_path / "drill.mid")
     )
     assert notes == len(score.parts[0].flatten().notes)
+
+
+@pytest.mark.parametrize("kind", [k.name for k in CATALOGUE])
+def test_every_drill_is_made_or_refused_in_a_sentence(etude: str, capsys, kind: str):
+    status = main(["drill", etude, "--span", "9-10+", "--drill", kind, "--goal", "106", "--json"])
+    said = capsys.readouterr()
+    if status:
+        assert status == 2
+        assert said.err.strip().endswith(".")
+        return
+    made = json.loads(said.out)
+    assert made["drill"] == kind
+    assert made["minutes"] > 0
+    assert made["coverage"]["turned"] <= made["coverage"]["notes"]
+    for step in made["steps"]:
+        assert step["kind"] in ("learn", "set", "prove")
+        assert step["notes"]
+        assert Fraction(step["quarters"]) >= max(
+            Fraction(n["at"]) + Fraction(n["duration"]) for n in step["notes"]
+        )
 
 
 def test_ladder():

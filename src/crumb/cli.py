@@ -39,6 +39,7 @@ from crumb.formats.engraving import SNIPPET, engrave
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import read_music
+from crumb.formats.sheets import print_music
 
 Row = dict[str, object]
 
@@ -339,6 +340,9 @@ def _export(drill: Drill, path: Path, tempo: Fraction, beat: Fraction) -> None:
         ".musicxml": lambda: write_part(sheet, title=drill.name).encode(),
         ".mid": lambda: write_midi(sheet, tempo=tempo, beat=beat),
         ".svg": lambda: engrave(sheet, SNIPPET).encode(),
+        ".pdf": lambda: print_music(
+            f"{drill.name}, {sheet.name}", [(s.name, engrave(s.part, SNIPPET)) for s in drill.steps]
+        ),
     }
     if path.suffix not in writers:
         raise WrongCall(f"--out ends in {', '.join(writers)}.")

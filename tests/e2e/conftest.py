@@ -28,6 +28,16 @@ FLAGS = [
 ]
 
 
+NOTE_EVERY_TONE = """
+window.clicks = []
+const start = OscillatorNode.prototype.start
+OscillatorNode.prototype.start = function (at) {
+  window.clicks.push({ at, pitch: this.frequency.value, type: this.type })
+  return start.call(this, at)
+}
+"""
+
+
 def _wait(url: str, server: subprocess.Popen[bytes]) -> None:
     for _ in range(120):
         assert server.poll() is None, "the server stopped"
@@ -94,6 +104,7 @@ def desk(browser: Browser) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
     page.set_default_timeout(30_000)
+    page.add_init_script(NOTE_EVERY_TONE)
     yield page
     context.close()
 
@@ -106,15 +117,6 @@ def phone(browser: Browser) -> Iterator[Page]:
     )
     page = context.new_page()
     page.set_default_timeout(30_000)
-    page.add_init_script(
-        """
-        window.clicks = []
-        const start = OscillatorNode.prototype.start
-        OscillatorNode.prototype.start = function (at) {
-          window.clicks.push({ at, pitch: this.frequency.value })
-          return start.call(this, at)
-        }
-        """
-    )
+    page.add_init_script(NOTE_EVERY_TONE)
     yield page
     context.close()

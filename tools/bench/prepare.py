@@ -11,8 +11,10 @@ from postgres import CannotStart
 if __name__ == "__main__":
     try:
         provision.check_python()
-        provision.ensure_debian()
+        provision.ensure_debian(with_browser=True)
         provision.ensure_python(dev=True)
+        provision.ensure_node()
+        provision.ensure_page()
     except CannotStart as error:
         sys.stderr.write(f"{error}\n")
         sys.exit(1)

@@ -1,4 +1,4 @@
-"""The benchmarks by name: ``./bench import``, ``./bench phrases``."""
+"""The benchmarks by name: ``./bench drills``, ``./bench import``, ``./bench phrases``."""
 
 import sys
 from collections.abc import Callable
@@ -10,9 +10,10 @@ sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 def main(arguments: list[str]) -> int:
     """Run one benchmark."""
-    from bench import import_bench, phrases_bench
+    from bench import drills_bench, import_bench, phrases_bench
 
     known: dict[str, Callable[[], int]] = {
+        "drills": drills_bench.main,
         "import": import_bench.main,
         "phrases": phrases_bench.main,
     }
