@@ -106,7 +106,6 @@ def _render(xml: str, options: dict[str, object]) -> str:
         verovio.enableLog(verovio.LOG_OFF)
         verovio.setDefaultResourcePath(str(files("verovio") / "data"))
         _toolkit = verovio.toolkit()
-    _toolkit.resetOptions()
-    _toolkit.setOptions(options)
+    _toolkit.setOptions(options)  # every option is said each time: nothing is left from before
     _toolkit.loadData(xml)
     return str(_toolkit.renderToSVG(1))

@@ -1,6 +1,7 @@
 """Bringing music in, and having it engraved."""
 
 import gzip
+from collections import OrderedDict
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -133,14 +134,27 @@ def check_goal(goal: Fraction) -> Fraction:
     return goal
 
 
+_recent: OrderedDict[str, str] = OrderedDict()
+"""Drawings met last in this process; the database keeps them all."""
+_MOST_RECENT = 256
+
+
 def drawing(session: Session, part: Part, layout: Layout) -> str:
     """The engraving of some notation, drawn once and kept."""
     key = engraving_key(part, layout)
-    kept = session.get(Drawing, key)
+    known = _recent.get(key)
+    if known is not None:
+        return known
+    # The column alone: a session that keeps every drawing it met would grow with them.
+    kept = session.scalar(select(Drawing.svg).where(Drawing.key == key))
     if kept is not None:
-        return gzip.decompress(kept.svg).decode()
-    svg = engrave(part, layout)
-    packed = gzip.compress(svg.encode(), 6)
-    session.execute(insert(Drawing).values(key=key, svg=packed).on_conflict_do_nothing())
-    session.commit()
+        svg = gzip.decompress(kept).decode()
+    else:
+        svg = engrave(part, layout)
+        packed = gzip.compress(svg.encode(), 6)
+        session.execute(insert(Drawing).values(key=key, svg=packed).on_conflict_do_nothing())
+        session.commit()
+    _recent[key] = svg
+    if len(_recent) > _MOST_RECENT:
+        _recent.popitem(last=False)
     return svg

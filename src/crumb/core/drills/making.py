@@ -31,7 +31,7 @@ def written_step(
 ) -> Step:
     """The span (or the whole passage) as written, clicked on the beat of its first measure."""
     part, where = passage.part, span or passage.span
-    cut = slice_span(part, where)
+    cut = passage.cut if where == passage.span else slice_span(part, where)
     lead = where.start.at
     time = part.measures[where.start.index].time
     return Step(

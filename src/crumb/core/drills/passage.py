@@ -54,7 +54,7 @@ class Passage:
 
     @cached_property
     def _line(self) -> tuple[list[Event], Event | None]:
-        return span_events(self.part, self.span)
+        return span_events(self.part, self.span, self.cut)
 
     @property
     def events(self) -> list[Event]:
@@ -77,7 +77,7 @@ class Passage:
         Raises:
             DrillDoesNotFit: two voices.
         """
-        events, landing = span_events(self.part, self.span, drop_grace=True)
+        events, landing = span_events(self.part, self.span, self.cut, drop_grace=True)
         return [*events, landing] if landing else events
 
     @cached_property

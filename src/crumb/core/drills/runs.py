@@ -8,7 +8,7 @@ from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.model import Note, Part
 from crumb.core.score.notating import Event
 from crumb.core.score.position import Span
-from crumb.core.score.slicing import LANDING_SUFFIX, slice_span
+from crumb.core.score.slicing import LANDING_SUFFIX
 
 SHORTEST_RUN = 4
 
@@ -30,15 +30,14 @@ class Run:
 
 
 def span_events(
-    part: Part, span: Span, *, drop_grace: bool = False
+    part: Part, span: Span, cut: Part, *, drop_grace: bool = False
 ) -> tuple[list[Event], Event | None]:
-    """A span as one row of notes, chords and rests, and its landing apart.
+    """A span (and its ``cut``) as one row of notes, chords and rests, and its landing apart.
 
     Raises:
         DrillDoesNotFit: the span has two independent voices, or grace notes that a changed rhythm
             would leave without a place.
     """
-    cut = slice_span(part, span)
     landing: list[Note] = []
     row: list[tuple[Fraction, Fraction, list[Note]]] = []
     for measure in cut.measures:

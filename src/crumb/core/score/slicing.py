@@ -214,7 +214,8 @@ def _masked(measure: Measure) -> Measure:
     filled: list[Note] = []
     at = ZERO
     for note in sorted((n for n in mine if n.voice == voice), key=lambda n: n.at):
-        filled.extend(_mask(measure, at, note.at, voice))
+        if note.at != at:
+            filled.extend(_mask(measure, at, note.at, voice))
         at = max(at, note.end)
     filled.extend(_mask(measure, at, measure.length, voice))
     if not filled:

@@ -77,7 +77,7 @@ class _PartWriter:
             yield "".join(self._measure(measure, is_first=i == 0))
 
     def ticks(self, quarters: Fraction) -> int:
-        return int(quarters * self.divisions)
+        return quarters.numerator * self.divisions // quarters.denominator
 
     def _measure(self, measure: Measure, *, is_first: bool) -> Iterable[str]:
         implicit = ' implicit="yes"' if measure.implicit else ""
