@@ -2,9 +2,11 @@
 
 import re
 import sys
+from io import BytesIO
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
+from pypdf import PdfReader
 
 from crumb.demo import people
 
@@ -48,17 +50,33 @@ def director(browser: Browser, url: str) -> None:
     page.get_by_role("tab", name="Survey").click()
     page.locator(".drill-link").click()
     page.locator(".steps .score svg").first.wait_for()
-    page.keyboard.press("3")
+    page.keyboard.press("4")
+    page.get_by_role("heading", name=re.compile("^Standard set")).wait_for()
     shoot(page, "drill-bench")
     page.get_by_role("button", name="Add to assignment").click()
     page.keyboard.press("1")
     page.wait_for_timeout(400)
     page.get_by_role("button", name="Add to assignment").click()
-    page.get_by_role("link", name="Assign", exact=False).last.click()
-    page.get_by_role("table").wait_for()
-    page.wait_for_timeout(3500)  # until the notices have gone
+    page.get_by_role("link", name=re.compile("^Assign")).last.click()
+    page.get_by_role("table").first.wait_for()
+    for section in ("Flutes", "Horns", "Percussion"):
+        page.get_by_label("Sections").fill(section)
+        page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(4500)  # until the notices have gone
     shoot(page, "assign")
     page.get_by_role("link", name="Assignments").click()
+    page.get_by_role("button", name=re.compile("^Print sheets")).first.click()
+    link = page.get_by_role("link", name=re.compile("^Open the sheets"))
+    link.wait_for(timeout=60_000)
+    shoot(page, "assignments")
+    pdf = page.request.get(url + (link.get_attribute("href") or "")).body()
+    code = re.search(r"sheet ([A-Z0-9]{6})", PdfReader(BytesIO(pdf)).pages[0].extract_text())
+    page.goto(f"{url}/sheets/{code[1] if code else ''}")
+    page.locator(".ticks").first.wait_for()
+    page.locator(".ticks").first.get_by_role("button").nth(3).click()
+    shoot(page, "sheet-entry")
+    page.goto(f"{url}/sent")
     page.get_by_role("link", name="See the Wall").first.click()
     page.locator("table.wall").wait_for()
     shoot(page, "wall")

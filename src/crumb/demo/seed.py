@@ -38,6 +38,8 @@ from crumb.store.tables import (
 AUDITION_IN_DAYS = 19
 DAYS_OF_HISTORY = 56
 LADDER = LadderSettings(Fraction(etude.START), Fraction(etude.GOAL), Fraction(etude.STEP))
+UPKEEP = (0, 3)
+"""Measures whose chunks were learned before: kept going, not this week's focus."""
 ACCOUNTS = f"""\
   director   {people.DIRECTOR[1]}   password {people.DIRECTOR[2]}
   student    class code {people.CLASS_CODE}   name {{student}}   PIN {people.PIN}
@@ -125,7 +127,9 @@ def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedI
         (0, "alone", {}),
     ]
     return [
-        assigning.WishedItem(chunks[index].id, drill, settings, LADDER)
+        assigning.WishedItem(
+            chunks[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
+        )
         for index, drill, settings in plan
     ]
 
