@@ -8,6 +8,7 @@ from typing import Any
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from tests.e2e.bench import choose, look_at_all
 from tests.e2e.people import direct, study
 
 
@@ -17,13 +18,6 @@ def to_the_bench(page: Page, url: str) -> None:
     page.locator(".tab-text").first.wait_for()
     page.goto(page.url.replace("/split", "/bench"))
     page.locator(".steps .score svg").first.wait_for()
-
-
-def choose(page: Page, words: str, title: str) -> None:
-    page.get_by_label("Find a drill").fill(words)
-    page.locator(".drill-list button").filter(has_text=re.compile(f"^{title}")).first.click()
-    expect(page.get_by_role("heading", name=re.compile(f"^{title} on"))).to_be_visible()
-    page.locator(".worked:not(.stale) .steps .score svg").first.wait_for()
 
 
 def tones(page: Page) -> list[dict[str, Any]]:
@@ -48,8 +42,7 @@ def test_the_bench_ranks_changes_and_refuses(desk: Page, demo_url: str):
     expect(desk.locator(".steps > li")).to_have_count(2)
     desk.get_by_text("Middle", exact=True).click()
     # What does not fit says why and offers what does.
-    desk.get_by_label("Find a drill").fill("")
-    desk.get_by_label("Which drills").get_by_text("All", exact=True).click()
+    look_at_all(desk)
     desk.get_by_role("button", name=re.compile("^Voices apart")).click()
     expect(desk.get_by_role("alert")).to_contain_text("One line only")
     desk.get_by_role("alert").get_by_role("button").first.click()

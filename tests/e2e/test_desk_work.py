@@ -6,6 +6,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, expect
 
 from crumb.demo import people
+from tests.e2e.bench import choose, look_at_all
 from tests.e2e.people import direct, study
 
 CLARINETS = people.roster()["Clarinets"]
@@ -18,13 +19,14 @@ def test_a_drill_that_does_not_fit_says_so_in_place_of_notation(desk: Page, demo
     desk.get_by_role("link", name="Drill bench").click()
     desk.get_by_role("combobox", name="Chunk").fill("33–34")
     desk.keyboard.press("Enter")
-    desk.get_by_role("button", name=re.compile("^Short-long")).click()
+    look_at_all(desk)
+    desk.get_by_role("button", name=re.compile("^Short-long ")).click()
     expect(desk.get_by_role("alert")).to_contain_text("four equal notes in a row")
     expect(desk.locator(".steps > li")).to_have_count(0)
     expect(desk.get_by_role("button", name="Add to assignment")).to_be_disabled()
     desk.get_by_label("Tempo start").fill("140")
     desk.get_by_label("Tempo start").blur()
-    desk.get_by_role("button", name=re.compile("^Alone")).click()
+    desk.get_by_role("button", name=re.compile("^Alone")).first.click()
     expect(desk.get_by_role("alert")).to_contain_text("above its goal")
 
 
@@ -90,12 +92,10 @@ def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: st
     direct(desk, demo_url)
     desk.get_by_role("link", name="Open").first.click()
     desk.get_by_role("link", name="Drill bench").click()
-    expect(desk.locator(".steps .score svg").first).to_be_visible()
-    desk.keyboard.press("a")
-    desk.keyboard.press("2")
-    expect(desk.get_by_role("heading", name=re.compile("^Backward chain"))).to_be_visible()
-    expect(desk.locator(".worked:not(.stale) .steps > li").nth(1)).to_be_visible()
-    desk.keyboard.press("a")
+    choose(desk, "alone", "Alone")
+    desk.get_by_role("button", name="Add to assignment").click()
+    choose(desk, "backward", "Backward chain")
+    desk.get_by_role("button", name="Add to assignment").click()
     desk.get_by_role("link", name=re.compile("^Assign")).last.click()
     tray = desk.locator(".tray li")
     expect(tray.nth(0)).to_contain_text("Alone")
@@ -103,10 +103,8 @@ def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: st
     expect(tray.nth(0)).to_contain_text("Backward chain")
     desk.reload()
     expect(tray.nth(0)).to_contain_text("Backward chain")
-    expect(desk.get_by_label("Section")).to_be_visible()
-    expect(desk.locator(".ant-select-content, .ant-select-selection-item").first).to_contain_text(
-        "Clarinets"
-    )
+    expect(desk.get_by_label("Sections")).to_be_visible()
+    expect(desk.locator(".sections-field")).to_contain_text("Clarinets")
     tray.nth(0).get_by_role("button", name=re.compile("^Take out")).click()
     expect(tray).to_have_count(1)
 

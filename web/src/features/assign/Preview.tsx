@@ -91,15 +91,16 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
 
 function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
   const id = student.student_id
+  const isLeftOut = leftOut.includes(id)
   function except(kind: ExceptionKind | '') {
     const others = Object.fromEntries(Object.entries(exceptions).filter(([other]) => other !== id))
     setExceptions(kind === '' ? others : { ...others, [id]: kind })
   }
   return (
-    <tr className={student.is_left_out ? 'left-out' : ''}>
+    <tr className={isLeftOut ? 'left-out' : ''}>
       <th scope="row">{student.name}</th>
       <td>
-        {student.is_left_out ? (
+        {isLeftOut ? (
           '–'
         ) : student.exception === '' ? (
           student.items.map((item, i) => <LevelMark key={i} level={item.level} size={18} />)
@@ -115,13 +116,13 @@ function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<T
           options={KINDS}
           onChange={except}
           popupMatchSelectWidth={false}
-          disabled={student.is_left_out}
+          disabled={isLeftOut}
         />
       </td>
       <td>
         <Checkbox
           aria-label={`${student.name} gets it`}
-          checked={!student.is_left_out}
+          checked={!isLeftOut}
           onChange={(event) =>
             setLeftOut(event.target.checked ? leftOut.filter((other) => other !== id) : [...leftOut, id])
           }
