@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from functools import lru_cache
 
-from crumb.core.score.model import ZERO, Part
+from crumb.core.score.model import ZERO
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
 from crumb.services.music import PartInHand
@@ -22,25 +21,7 @@ class Reference:
 
 def reference(hand: PartInHand) -> Reference:
     """The part with its repeats and jumps played out."""
-    return _of_row(_Row(str(hand.row.id), hand.part))
-
-
-class _Row(tuple[str, Part]):
-    """A stored part: equal for the same row, whose music never changes."""
-
-    def __new__(cls, key: str, part: Part) -> "_Row":
-        return super().__new__(cls, (key, part))
-
-    def __hash__(self) -> int:
-        return hash(self[0])
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Row) and self[0] == other[0]
-
-
-@lru_cache(maxsize=64)
-def _of_row(row: _Row) -> Reference:
-    part = row[1]
+    part = hand.part
     by_measure: dict[int, list[Sound]] = {}
     starts = part.starts
     measure = 0

@@ -162,7 +162,7 @@ def _fragments(passage: Passage, pieces: Sequence[Span], gap: Fraction) -> list[
 
 
 def _close_gaps(passage: Passage, settings: Settings) -> tuple[Step, ...]:
-    passage.events  # noqa: B018  refuses two voices and grace notes, in words
+    passage.need_one_line(grace=False)
     try:
         first, second = two_partitions(passage.part, passage.span)
     except ChunkEditRefused as error:

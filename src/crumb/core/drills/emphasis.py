@@ -3,6 +3,7 @@
 Leans and groupings are aids: marked as such, and gone again in the last step.
 """
 
+import re
 from dataclasses import replace
 from fractions import Fraction
 
@@ -31,6 +32,7 @@ from crumb.core.score.model import ZERO, Measure, Note, Part, Time
 from crumb.core.score.notating import beamed_together
 from crumb.core.score.position import sounds
 
+_GROUP = re.compile(r"\d{1,2}", re.ASCII)
 _MARKS = {"lean": "tenuto", "accent": "accent"}
 _STYLE = Parameter("style", "By a", "lean", choices=tuple(_MARKS))
 
@@ -122,9 +124,10 @@ def group_sizes(text: str) -> list[int]:
         BadSetting: not whole numbers from 1 to 16 joined by +.
     """
     words = text.replace(" ", "").split("+")
-    if not all(word.isdigit() and 1 <= int(word[:3]) <= 16 for word in words) or len(words) > 16:
+    sizes = [int(word) for word in words if _GROUP.fullmatch(word)]
+    if not len(words) == len(sizes) <= 16 or not all(1 <= size <= 16 for size in sizes):
         raise BadSetting(f"“{text[:20]}” is no grouping: write 1+4+4, or 3+3.")
-    return [int(word) for word in words]
+    return sizes
 
 
 def _group_starts(sizes: list[int], count: int) -> list[int]:
@@ -166,7 +169,7 @@ def _rebeamed(part: Part, starts: frozenset[str]) -> Part:
 
 
 def _regroup(passage: Passage, settings: Settings) -> tuple[Step, ...]:
-    passage.plain_events  # noqa: B018  refuses two voices, in words
+    passage.need_one_line()
     sizes = group_sizes(str(settings["groups"]))
     count = len(passage.attacks)
     starts = _group_starts(sizes, count)

@@ -157,6 +157,14 @@ class Passage:
         """Its length, the landing apart."""
         return absolute(self.part, self.span.end) - absolute(self.part, self.span.start)
 
+    def need_one_line(self, *, grace: bool = True) -> None:
+        """Refuse two voices, and grace notes where they have no place.
+
+        Raises:
+            DrillDoesNotFit: there are some.
+        """
+        _ = self.plain_events if grace else self.events
+
     def need_pitches(self, why: str) -> None:
         """Refuse strokes without pitch.
 

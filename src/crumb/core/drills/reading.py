@@ -211,7 +211,7 @@ def on_one_pitch(
 
 def _one_voice(passage: Passage, step: Step) -> Step:
     """Chord members and grace notes left out; a second voice is refused."""
-    passage.plain_events  # noqa: B018  refuses two voices, in words
+    passage.need_one_line()
     measures = mended(
         [
             replace(m, notes=tuple(n for n in m.notes if not (n.grace or n.cue or n.in_chord)))

@@ -37,7 +37,7 @@ from crumb.core.score.position import Span, sounds
 from crumb.core.score.slicing import mended
 from crumb.core.survey.fingers import CHARTS
 from crumb.core.survey.slide import path as slide_path
-from crumb.core.survey.strings import OPEN
+from crumb.core.survey.strings import OPEN, Place
 from crumb.core.survey.strings import path as string_path
 
 _BRASS = frozenset({"trumpet", "horn", "euphonium", "tuba"})
@@ -303,7 +303,6 @@ def hand_labels(passage: Passage, pitches: Sequence[int | None]) -> list[str]:
         labels = []
         for pitch in pitches:
             place = next(places) if pitch is not None else None
-            # Strings count from the highest, as players do.
             strings = len(OPEN[family])
             labels.append("" if place is None else _string_label(place, strings))
         return labels
@@ -313,9 +312,9 @@ def hand_labels(passage: Passage, pitches: Sequence[int | None]) -> list[str]:
 _ROMAN = ("I", "II", "III", "IV")
 
 
-def _string_label(place: object, strings: int) -> str:
-    string, height = place.string, place.height  # type: ignore[attr-defined]
-    return f"{_ROMAN[strings - 1 - string]}" + ("·0" if height == 0 else "")
+def _string_label(place: Place, strings: int) -> str:
+    """The string, counted from the highest as players do; an open one is marked so."""
+    return _ROMAN[strings - 1 - place.string] + ("·0" if place.height == 0 else "")
 
 
 def _order(passage: Passage, settings: Settings) -> tuple[Step, ...]:
@@ -475,7 +474,7 @@ def bow_directions(part: Part) -> dict[str, str]:
 def _bow_plan(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     if passage.instrument.family not in _STRINGS:
         raise DrillDoesNotFit("A bow plan is for bowed strings.")
-    passage.plain_events  # noqa: B018  refuses two voices, in words
+    passage.need_one_line()
     times = int(settings["learning_repetitions"])
     base = written_step(passage, repetitions=times, kind=LEARN, slip=ON)
     plan = bow_directions(base.part)
