@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 from io import BytesIO
+from uuid import UUID
 
 import pytest
 from fastapi import FastAPI
@@ -10,7 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.formats.musicxml.reader import read_score
-from crumb.store.tables import Assignment, PiecePart, RepetitionRow, Sheet
+from crumb.store.tables import Assignment, PiecePart, RepetitionRow, SectionMember, Sheet
 from tests.api.school import (
     School,
     a_repetition,
@@ -75,6 +76,25 @@ def test_a_mixed_class_gets_it_in_its_own_notation(school, new_session):
         assert len(set(heard.values())) == 1
     again = ok(school.director.post("/api/assignments", json=body))
     assert len({a["part_id"] for a in again}) == len(sections)  # versions are made once
+
+
+def test_a_player_in_two_of_the_sections_gets_it_once(school, new_session):
+    me = school.ids["students"][0]
+    second = with_section(school, "Flutes", "Ada F.")
+    with new_session() as session:
+        session.add(SectionMember(section_id=UUID(second), person_id=UUID(str(me))))
+        session.commit()
+    made = preview(school, an_item(school), section_ids=[school.ids["section"], second])
+    mine = [s["section"] for s in made["students"] if s["student_id"] == str(me)]
+    assert len(mine) == 1
+    assert [s["name"] for s in rows_of(made, "Flutes")] == ["Ada F."]
+
+
+def test_only_the_players_that_were_chosen_get_it(school):
+    first, *others = school.ids["students"]
+    made = preview(school, an_item(school), only=[str(first)])
+    assert [s["student_id"] for s in made["students"]] == [str(first)]
+    assert others
 
 
 def test_exceptions_are_made_player_by_player(school):

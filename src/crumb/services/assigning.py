@@ -483,10 +483,13 @@ def _bundles(session: Session, who: Who, wish: Wish, today: date) -> list[Bundle
         raise NotAccepted(f"That is more than {MOST_ITEMS} drills at once; send fewer.")
     items = [_item_wish(session, hand, item) for item in wish.items]
     found: list[Bundle] = []
+    seen: set[UUID] = set()
     for section in sections:
-        chosen = _narrowed(section, wish.only)
+        # Who plays in two of the sections gets it once, in the first that was named.
+        chosen = _narrowed(section, wish.only, without=seen)
         if not chosen.students:
             continue
+        seen |= {student_id for student_id, _ in chosen.students}
         try:
             found += bundles(
                 session,
@@ -506,8 +509,10 @@ def _bundles(session: Session, who: Who, wish: Wish, today: date) -> list[Bundle
     return found
 
 
-def _narrowed(section: SectionView, only: frozenset[UUID] | None) -> SectionView:
-    if only is None:
-        return section
-    students = tuple(s for s in section.students if s[0] in only)
+def _narrowed(
+    section: SectionView, only: frozenset[UUID] | None, *, without: set[UUID]
+) -> SectionView:
+    students = tuple(
+        s for s in section.students if s[0] not in without and (only is None or s[0] in only)
+    )
     return SectionView(section.id, section.name, students)
