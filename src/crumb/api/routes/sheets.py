@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from crumb.api.deps import Db, Director, Files, Member, SheetJobs, Today
 from crumb.api.schemas import SheetJobOut, SheetLineOut, SheetOut, TicksIn, to_fraction
 from crumb.core.drills import drill_kind
-from crumb.services import sheets
+from crumb.services import sheets, ticking
 from crumb.store.tables import SheetJob
 
 router = APIRouter(prefix="/sheets", tags=["sheets"])
@@ -48,17 +48,17 @@ def get_sheets(job_id: UUID, who: Director, session: Db, files: Files) -> Respon
 @router.get("/{code}", operation_id="getSheet")
 def get_sheet(code: str, who: Member, session: Db) -> SheetOut:
     """A sheet by its printed code."""
-    return _sheet(sheets.find_sheet(session, who, code))
+    return _sheet(ticking.find_sheet(session, who, code))
 
 
 @router.post("/{code}", operation_id="enterTicks")
 def enter_ticks(code: str, body: TicksIn, who: Member, session: Db, today: Today) -> SheetOut:
     """What was ticked on it."""
-    ticks = [sheets.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
-    return _sheet(sheets.enter_ticks(session, who, code, ticks, body.played_on, today))
+    ticks = [ticking.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
+    return _sheet(ticking.enter_ticks(session, who, code, ticks, body.played_on, today))
 
 
-def _sheet(view: sheets.SheetView) -> SheetOut:
+def _sheet(view: ticking.SheetView) -> SheetOut:
     return SheetOut(
         code=view.code,
         name=view.name,
