@@ -117,6 +117,8 @@ def test_strings_and_trombone_slide_into_it_and_back():
     steps = steps_of(part, span(part, 0, 0), "hold-arrival")
     assert [s.name for s in steps[:2]] == ["Into it", "And back"]
     assert pitches(steps[0])[::-1] == pitches(steps[1])
+    slides = [g for m in steps[0].part.measures for n in m.notes for g in n.gestures]
+    assert slides == ["slide:start:1", "slide:stop:1"]
     flute = a_part("q:0,1,9,8")
     assert steps_of(flute, span(flute, 0, 0), "hold-arrival")[0].name.startswith("Stop on")
 

@@ -22,7 +22,7 @@ from crumb.core.drills.model import (
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
 from crumb.core.score.address import span_label
-from crumb.core.score.model import ZERO, Measure, Note
+from crumb.core.score.model import Measure, Note
 from crumb.core.score.notating import Event
 from crumb.core.score.position import Position, Span, absolute
 from crumb.core.split.proposals import by_lines, two_partitions
@@ -70,7 +70,7 @@ def _every_other(places: Sequence[Position]) -> list[Position]:
 
 
 def _fermatas(passage: Passage, places: Sequence[Position]) -> Callable[[Measure, Note], Note]:
-    """A fermata on what is struck where one stops; a stop inside a held note is at its start."""
+    """A fermata on what is struck where one stops; inside a held note it is counted, not printed."""
     stops = set(places)
 
     def change(measure: Measure, note: Note) -> Note:
@@ -140,8 +140,12 @@ STOPS = DrillKind(
 
 # Gaps -------------------------------------------------------------------------------------------
 
-_GAPS = (Fraction(4), Fraction(2), Fraction(1), Fraction(1, 2), ZERO)
-_GAP_NAMES = ("4 beats", "2 beats", "1 beat", "half a beat", "no gap")
+_GAPS = (
+    (Fraction(4), "4 beats"),
+    (Fraction(2), "2 beats"),
+    (Fraction(1), "1 beat"),
+    (Fraction(1, 2), "half a beat"),
+)
 
 
 def _fragments(passage: Passage, pieces: Sequence[Span], gap: Fraction) -> list[Event]:
@@ -181,7 +185,7 @@ def _close_gaps(passage: Passage, settings: Settings) -> tuple[Step, ...]:
             say="Play a piece, think the next one through in the silence, play it at goal tempo.",
         )
         for way, pieces in chosen
-        for gap, name in zip(_GAPS[:-1], _GAP_NAMES, strict=False)
+        for gap, name in _GAPS
     ]
     return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
 

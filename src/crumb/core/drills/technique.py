@@ -123,7 +123,7 @@ def _sliding(event: Event, end: str, place: int) -> Event:
     gestures = tuple(f"slide:start:{n + 1}" for n in ends)
     if end != "start":
         gestures = (f"slide:stop:{place}", *gestures)
-    return replace(event, model=tuple(replace(n, gestures=gestures) for n in event.model))
+    return replace(event, gestures=gestures)
 
 
 def _guide(passage: Passage, at: int) -> list[Event]:

@@ -112,6 +112,9 @@ class Event:
     words: str = ""
     """Printed above."""
 
+    gestures: tuple[str, ...] = ()
+    """Ends of slides and the like to other events, as on a note."""
+
     @property
     def is_rest(self) -> bool:
         """Whether nothing sounds."""
@@ -227,7 +230,7 @@ def _written(
             articulations=model.articulations if is_first else (),
             technical=model.technical if is_first else (),
             ornaments=_alone(model.ornaments) if is_first else (),
-            gestures=_alone(model.gestures) if is_first else (),
+            gestures=(*_alone(model.gestures), *event.gestures) if is_first else (),
             lyric=model.lyric if is_first else "",
             fermata=model.fermata and not goes_on,
             slurs=_slurs(event, is_first=is_first, goes_on=goes_on) if i == 0 else (),

@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useMemo } from 'react'
 import { ask, said } from '../../api/ask'
 import { getReference, type PartDetail } from '../../api/gen'
 import { toNumber } from '../../shared/lib/fraction'
@@ -20,22 +19,11 @@ export function Reference({ detail }: { detail: PartDetail }) {
   })
   const player = usePlayer(null)
   const goal = detail.part.goal_bpm
-  const notes = useMemo(
-    () =>
-      (reference.data?.sounds ?? []).map((s) => ({
-        at: toNumber(s.at),
-        duration: toNumber(s.duration),
-        midi: s.midi,
-        note: s.note,
-      })),
-    [reference.data],
-  )
   async function listen(share: number) {
     const data = reference.data ?? (await reference.refetch()).data
     if (!data) return
-    const heard = notes.length > 0 ? notes : data.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note }))
     player.start({
-      notes: heard,
+      notes: data.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note })),
       quarters: toNumber(data.quarters),
       beat: toNumber(data.beat),
       click: toNumber(data.beat),
