@@ -70,7 +70,7 @@ def _every_other(places: Sequence[Position]) -> list[Position]:
 
 
 def _fermatas(passage: Passage, places: Sequence[Position]) -> Callable[[Measure, Note], Note]:
-    """A fermata on what is struck where one stops; inside a held note it is counted, not printed."""
+    """A fermata on what is struck where one stops; inside a held note it is counted, not drawn."""
     stops = set(places)
 
     def change(measure: Measure, note: Note) -> Note:
