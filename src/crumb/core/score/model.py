@@ -113,7 +113,7 @@ class Slur:
     end: str  # "start" or "stop"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Note:
     """A note, rest or chord member as written.
 
@@ -150,6 +150,18 @@ class Note:
     accidental: str = ""
     notehead: str = ""
     lyric: str = ""
+
+    def placed(self, id: str, at: Fraction, duration: Fraction) -> "Note":
+        """The same note at a place of its own.
+
+        Many times faster than making a note field by field: a score is tens of thousands.
+        """
+        made = object.__new__(Note)
+        # Not ``copy()``: that of a dict which shares its keys is several times slower to read.
+        fields = {**self.__dict__}
+        fields["id"], fields["at"], fields["duration"] = id, at, duration
+        object.__setattr__(made, "__dict__", fields)
+        return made
 
     @property
     def end(self) -> Fraction:

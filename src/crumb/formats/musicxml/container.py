@@ -21,7 +21,8 @@ MAX_MEASURES = 60_000
 _ROOTS = ("score-partwise", "score-timewise")
 
 
-_HANDED_OUT = ("measure", "part", "score-part", "work", "movement-title", "creator", "credit")
+HEADING = ("score-part", "work", "movement-title", "creator", "credit")
+"""Elements before the music that say something of it."""
 
 
 def plain_xml(data: bytes) -> tuple[bytes, int]:
@@ -57,12 +58,13 @@ def elements(xml: bytes) -> Iterator[etree._Element]:
     walk = etree.iterparse(
         io.BytesIO(xml),
         events=("end",),
-        tag=_HANDED_OUT,
+        tag=("measure", "part", *HEADING),
         resolve_entities=False,
         no_network=True,
         load_dtd=False,
         huge_tree=False,
         remove_comments=True,
+        remove_pis=True,
     )
     root: etree._Element | None = None
     is_timewise = False
@@ -105,8 +107,10 @@ def _turned(measure: etree._Element) -> Iterator[etree._Element]:
 
 def _count(xml: bytes, text: str) -> int:
     """How often a text stands in a file, whichever width its letters have."""
-    wide = text.encode("utf-16-le"), text.encode("utf-16-be")
-    return xml.count(text.encode()) + sum(xml.count(letters) for letters in wide)
+    found = xml.count(text.encode())
+    if b"\0" in xml[:64]:
+        found += xml.count(text.encode("utf-16-le")) + xml.count(text.encode("utf-16-be"))
+    return found
 
 
 def _starts_score(xml: bytes) -> bool:
@@ -130,11 +134,7 @@ def _refuse_other_kinds(xml: bytes) -> None:
     is_wide = head[:2] in (b"\xff\xfe", b"\xfe\xff")
     if not head.startswith(b"<") and not is_wide:
         raise UnreadableFile("This is not a MusicXML file.")
-    if b"<!ENTITY" in xml or "<!ENTITY".encode("utf-16-le") in xml:
-        raise UnreadableFile(
-            "This file defines XML entities, which no score needs; it is not read."
-        )
-    if "<!ENTITY".encode("utf-16-be") in xml:
+    if _count(xml, "<!ENTITY"):
         raise UnreadableFile(
             "This file defines XML entities, which no score needs; it is not read."
         )

@@ -1,7 +1,7 @@
 """One measure of MusicXML: walks the cursor through notes, backups and forwards."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -22,12 +22,13 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
 from crumb.core.score.pitch import Transposition
-from crumb.formats.musicxml.notes import children_of, read_note
-from crumb.formats.musicxml.numbers import Ticks, exact, in_quarters, text_of, ticks, whole
+from crumb.formats.musicxml.cutting import Child
+from crumb.formats.musicxml.notes import NoteBody, read_note
+from crumb.formats.musicxml.numbers import Ticks, exact, text_of, ticks, whole
 
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
 _MAX_DIVISIONS = 1_000_000
-_MAX_MEASURE = Fraction(1000)
+_MAX_MEASURE = 1000  # quarter notes
 _TIME_BEATS = re.compile(r"^\d{1,3}(\s*\+\s*\d{1,3})*$")
 
 
@@ -44,23 +45,24 @@ class PartState:
     staves: int = 1
     staff_lines: int = 5
     transposition: Transposition | None = None
+    places: dict[Ticks, tuple[Fraction, str]] = field(default_factory=dict)
+    lengths: dict[Ticks, Fraction] = field(default_factory=dict)
+    """Ticks of the divisions in force as quarter notes: the same few come over and over."""
     unread: dict[str, list[str]] = field(default_factory=dict)
     """What was met and not kept, with the printed numbers of its measures."""
 
 
-@dataclass
 class MeasureReader:
-    """Reads one <measure> element; made for one use."""
+    """Reads one <measure>; made for one use."""
 
-    state: PartState
-    element: etree._Element
-    index: int
-
-    def __post_init__(self) -> None:
+    def __init__(self, state: PartState, attributes: Mapping[str, str], index: int) -> None:
         """Start at the left barline with what is in force there."""
-        self.number = (self.element.get("number") or str(self.index + 1)).strip()[:12]
-        self.where = f"{self.state.label}, measure {self.number}"
-        self.before = (self.state.time, self.state.key, tuple(self.state.clefs))
+        self.state = state
+        self.index = index
+        self.number = (attributes.get("number") or str(index + 1)).strip()[:12]
+        self.where = f"{state.label}, measure {self.number}"
+        self.implicit = attributes.get("implicit") == "yes"
+        self.before = (state.time, state.key, tuple(state.clefs))
         # Places in the file's own ticks: whole numbers are many times faster than fractions.
         self.cursor: Ticks = 0
         self.furthest: Ticks = 0
@@ -73,15 +75,18 @@ class MeasureReader:
         self.multi_rest = 0
         self.new_system = self.new_page = False
 
-    def read(self) -> Measure:
-        """The measure.
+    def read(self, children: Iterable[Child]) -> Measure:
+        """The measure of these notes and elements.
 
         Raises:
             UnreadableFile: a number or a duration that cannot be.
         """
-        for child in self.element:
-            handler = _HANDLERS.get(str(child.tag))
-            if handler:
+        for child in children:
+            if isinstance(child, NoteBody):
+                self._note(child)
+            elif child.tag == "note":
+                self._note(read_note(child, self.where))
+            elif handler := _HANDLERS.get(str(child.tag)):
                 handler(self, child)
             else:
                 self._unread(_PLAIN_NAMES.get(str(child.tag), f"something called {child.tag}"[:60]))
@@ -102,7 +107,7 @@ class MeasureReader:
             key=key,
             clefs=clefs,
             tempo=self.state.tempo,
-            implicit=self.element.get("implicit") == "yes",
+            implicit=self.implicit,
             notes=notes,
             directions=tuple(self.directions),
             changes=tuple(c for c in self.changes if c.at > 0),
@@ -171,9 +176,18 @@ class MeasureReader:
             self.cursor, self.furthest = self.cursor * ratio, self.furthest * ratio
             self.chord_start *= ratio
         self.state.divisions = divisions
+        self.state.places, self.state.lengths = {}, {}
 
     def _quarters(self, place: Ticks) -> Fraction:
-        return in_quarters(place, self.state.divisions)
+        return self._place(place)[0]
+
+    def _place(self, place: Ticks) -> tuple[Fraction, str]:
+        """A place in quarter notes, and as note ids say it."""
+        known = self.state.places.get(place)
+        if known is None:
+            at = Fraction(place) / self.state.divisions
+            known = self.state.places[place] = (at, f"{at.numerator}_{at.denominator}")
+        return known
 
     def _time(self, element: etree._Element) -> None:
         time = element.find("time")
@@ -216,46 +230,49 @@ class MeasureReader:
 
     def _duration(self, text: str | None) -> Ticks:
         duration = ticks(text, self.where)
-        if not 0 <= duration <= _MAX_MEASURE * self.state.divisions:
-            length = self._quarters(duration)
-            raise UnreadableFile(f"{self.where}: a note lasts {length} quarter notes.")
+        self._length(duration)
         return duration
 
-    def _note(self, element: etree._Element) -> None:
-        children = children_of(element)
-        is_grace = "grace" in children
-        duration = 0 if is_grace else self._note_duration(children)
-        in_chord = "chord" in children
-        at = self._quarters(self.chord_start if in_chord and not is_grace else self.cursor)
-        if not in_chord and not is_grace:
+    def _length(self, duration: Ticks) -> Fraction:
+        """Ticks as quarter notes.
+
+        Raises:
+            UnreadableFile: no note is that long.
+        """
+        length = self.state.lengths.get(duration)
+        if length is None:
+            length = Fraction(duration) / self.state.divisions
+            if not 0 <= length <= _MAX_MEASURE:
+                raise UnreadableFile(f"{self.where}: a note lasts {length} quarter notes.")
+            self.state.lengths[duration] = length
+        return length
+
+    def _note(self, body: NoteBody) -> None:
+        note, duration = body.note, body.duration
+        if duration is None:
+            duration = self._said_by_type(note)
+        length = self._length(duration)
+        if note.grace:
+            at, place = self._place(self.cursor)
+        elif note.in_chord:
+            at, place = self._place(self.chord_start)
+        else:
+            at, place = self._place(self.cursor)
             self.chord_start = self.cursor
             self.cursor += duration
             if self.cursor > self.furthest:
                 self.furthest = self.cursor
-        serial = len(self.notes)
-        tail = f"{self.index}-{at.numerator}_{at.denominator}-{serial}"
-        self.notes.append(
-            read_note(
-                element,
-                children,
-                note_id=lambda is_rest: ("r" if is_rest else "n") + tail,
-                at=at,
-                duration=self._quarters(duration),
-                where=self.where,
-                unread=self._unread,
-            )
-        )
+        kind = "r" if note.is_rest else "n"
+        note_id = f"{kind}{self.index}-{place}-{len(self.notes)}"
+        self.notes.append(note.placed(note_id, at, length))
+        for what in body.unread:
+            self._unread(what)
+
+    def _said_by_type(self, note: Note) -> Ticks:
+        return _TYPE_LENGTHS.get(note.type, ZERO) * self.state.divisions
 
     def _unread(self, what: str) -> None:
         self.state.unread.setdefault(what, []).append(self.number)
-
-    def _note_duration(self, children: dict[str, etree._Element]) -> Ticks:
-        duration = children.get("duration")
-        if duration is None and "cue" in children:
-            kind = children.get("type")
-            name = (kind.text or "").strip() if kind is not None else ""
-            return _TYPE_LENGTHS.get(name, ZERO) * self.state.divisions
-        return self._duration(duration.text if duration is not None else None)
 
     def _backup(self, element: etree._Element) -> None:
         self.moved_back = True
@@ -354,7 +371,6 @@ class MeasureReader:
 
 _HANDLERS: dict[str, Callable[[MeasureReader, etree._Element], None]] = {
     "attributes": MeasureReader._attributes,
-    "note": MeasureReader._note,
     "backup": MeasureReader._backup,
     "forward": MeasureReader._forward,
     "direction": MeasureReader._direction,

@@ -1,8 +1,4 @@
-"""One <note> element into the score model.
-
-A band score has some fifty thousand notes, so each is walked through once, child by child, and
-what recurs (pitches, numbers) is made once.
-"""
+"""One <note> element into the score model, wherever in its measure it stands."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
@@ -12,9 +8,9 @@ from functools import lru_cache
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
-from crumb.core.score.model import Bracket, Note, Slur, Tuplet
+from crumb.core.score.model import ZERO, Bracket, Note, Slur, Tuplet
 from crumb.core.score.pitch import STEPS, Pitch
-from crumb.formats.musicxml.numbers import exact, whole
+from crumb.formats.musicxml.numbers import Ticks, exact, ticks, whole
 
 _KEPT_TECHNICAL = frozenset(("fingering", "string", "fret", "pluck", "other-technical"))
 _MARK_TECHNICAL = frozenset(
@@ -51,55 +47,49 @@ class _Marks:
     fermata: bool = False
 
 
-def children_of(element: etree._Element) -> dict[str, etree._Element]:
-    """Children by tag, the first of each."""
-    found: dict[str, etree._Element] = {}
-    for child in element:
-        found.setdefault(child.tag, child)
-    return found
+@dataclass(frozen=True, slots=True)
+class NoteBody:
+    """A note without its place: equal <note> texts share one.
+
+    ``note`` has no id, stands at 0 and lasts 0; ``duration`` is in the file's own divisions, 0 for
+    a grace note, ``None`` where a cue note says none. ``unread`` is what the model does not keep.
+    """
+
+    note: Note
+    duration: Ticks | None
+    unread: tuple[str, ...]
 
 
-def read_note(
-    element: etree._Element,
-    children: dict[str, etree._Element],
-    *,
-    note_id: Callable[[bool], str],
-    at: Fraction,
-    duration: Fraction,
-    where: str,
-    unread: Callable[[str], None],
-) -> Note:
-    """The note as written.
+def read_note(element: etree._Element, where: str) -> NoteBody:
+    """What a <note> says.
 
     Args:
         element: the <note>.
-        children: its children by tag.
-        note_id: makes the id, told whether it is a rest.
-        at: offset in the measure, quarter notes.
-        duration: quarter notes, 0 for a grace note.
         where: the place as error messages name it.
-        unread: told of what the model does not keep.
 
     Raises:
         UnreadableFile: a pitch or number that cannot be.
     """
+    children: dict[str, etree._Element] = {}
+    for child in element:
+        children.setdefault(str(child.tag), child)
     pitch = children.get("pitch")
     rest = children.get("rest")
     unpitched = children.get("unpitched")
     if pitch is None and rest is None and unpitched is None:
         raise UnreadableFile(f"{where}: a note without a pitch.")
-    marks = _marks(element, unread)
+    unread: list[str] = []
+    marks = _marks(element, unread.append)
     for tie in element.iterchildren("tie"):
         marks.ties.add(tie.get("type") or "")
     grace = children.get("grace")
     staff = _text(children.get("staff"))
     notehead = _text(children.get("notehead"))
-    modification = children.get("time-modification")
-    tuplet, nesting = _tuplets(modification, marks.edges, where)
-    return Note(
-        id=note_id(rest is not None),
-        at=at,
-        duration=duration,
+    tuplet, nesting = _tuplets(children.get("time-modification"), marks.edges, where)
+    note = Note(
+        id="",
+        at=ZERO,
+        duration=ZERO,
         pitch=_pitch(pitch, where) if pitch is not None else None,
         place=None if pitch is not None else _place(rest if rest is not None else unpitched, where),
         is_rest=rest is not None,
@@ -111,10 +101,10 @@ def read_note(
         in_chord="chord" in children,
         tie=_tie(marks.ties),
         type=_text(children.get("type")),
-        dots=sum(1 for _ in element.iterchildren("dot")) if "dot" in children else 0,
+        dots=sum(1 for _ in element.iterchildren("dot")),
         tuplet=tuplet,
         nesting=nesting,
-        beams=_beams(element) if "beam" in children else (),
+        beams=_beams(element),
         slurs=tuple(marks.slurs),
         articulations=tuple(marks.articulations),
         ornaments=tuple(marks.ornaments),
@@ -123,8 +113,19 @@ def read_note(
         fermata=marks.fermata,
         accidental=_text(children.get("accidental")),
         notehead=notehead if notehead != "normal" else "",
-        lyric=_lyric(element, unread) if "lyric" in children else "",
+        lyric=_lyric(element, unread.append) if "lyric" in children else "",
     )
+    # Placed once here, it is quick to place again.
+    return NoteBody(note.placed("", ZERO, ZERO), _duration(children, where), tuple(unread))
+
+
+def _duration(children: dict[str, etree._Element], where: str) -> Ticks | None:
+    if "grace" in children:
+        return 0
+    duration = children.get("duration")
+    if duration is None:
+        return None if "cue" in children else ticks(None, where)
+    return ticks(duration.text, where)
 
 
 def _text(element: etree._Element | None) -> str:

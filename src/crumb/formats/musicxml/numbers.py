@@ -65,9 +65,3 @@ def ticks(text: str | None, where: str) -> Ticks:
     if len(clean) < 10 and clean.isascii() and clean.isdigit():
         return int(clean)
     return exact(clean, where)
-
-
-@lru_cache(maxsize=8192)
-def in_quarters(count: Ticks, divisions: Fraction) -> Fraction:
-    """Ticks as quarter notes."""
-    return Fraction(count) / divisions

@@ -1,6 +1,6 @@
 """MusicXML into the score model, exactly, one measure at a time."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -8,7 +8,8 @@ from lxml import etree
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
-from crumb.formats.musicxml.container import broken, elements, plain_xml
+from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
+from crumb.formats.musicxml.cutting import NotCuttable, NoteBook, cut
 from crumb.formats.musicxml.measure import MeasureReader, PartState
 from crumb.formats.musicxml.numbers import text_of
 
@@ -26,7 +27,34 @@ def read_score(data: bytes, progress: Progress | None = None) -> Score:
         UnreadableFile: says what is wrong and where.
     """
     xml, total = plain_xml(data)
-    reading = _Reading(total, progress)
+    try:
+        return _cut(xml, _Reading(total, progress))
+    except NotCuttable:
+        return _walked(xml, _Reading(total, progress))
+
+
+def _cut(xml: bytes, reading: "_Reading") -> Score:
+    """The quick way, for files that are written plainly.
+
+    Raises:
+        NotCuttable: this file is not.
+    """
+    found = cut(xml)
+    for element in found.head.iter(*HEADING):
+        reading.take(element)
+    book = NoteBook()
+    for cut_part in found.parts:
+        part = reading.part(cut_part.id)
+        for attributes, content in cut_part.measures():
+            reader = part.next_measure(attributes)
+            part.measures.append(reader.read(book.children(content, reader.where)))
+            reading.count_one()
+        reading.part_ends(cut_part.id)
+    return reading.score()
+
+
+def _walked(xml: bytes, reading: "_Reading") -> Score:
+    """Any file, element by element."""
     try:
         for element in elements(xml):
             reading.take(element)
@@ -41,6 +69,9 @@ class _PartReading:
     instrument: str
     state: PartState
     measures: list[Measure] = field(default_factory=list)
+
+    def next_measure(self, attributes: Mapping[str, str]) -> MeasureReader:
+        return MeasureReader(self.state, attributes, len(self.measures))
 
 
 @dataclass
@@ -74,29 +105,42 @@ class _Reading:
                 instrument = text_of(element, "score-instrument/instrument-name")
                 self.names[element.get("id") or ""] = (name, instrument or name)
             case "part":
-                self._part_ends(element)
+                self.part_ends(element.get("id") or "")
 
     def _credit(self, element: etree._Element) -> None:
         if not self.credited and text_of(element, "credit-type") == "title":
             words = (word.text or "" for word in element.findall("credit-words"))
             self.credited = " ".join(word.strip() for word in words)
 
-    def _measure(self, element: etree._Element) -> None:
-        parent = element.getparent()
-        part_id = (parent.get("id") or "") if parent is not None else ""
+    def part(self, part_id: str) -> _PartReading:
+        """The part with this id, as far as it was read."""
         part = self.parts.get(part_id)
         if part is None:
             name, instrument = self.names.get(part_id, ("", ""))
             part = _PartReading(name, instrument, PartState(label=name or part_id))
             self.parts[part_id] = part
-        part.measures.append(MeasureReader(part.state, element, len(part.measures)).read())
+        return part
+
+    def _measure(self, element: etree._Element) -> None:
+        parent = element.getparent()
+        part = self.part((parent.get("id") or "") if parent is not None else "")
+        attributes = {str(name): str(value) for name, value in element.attrib.items()}
+        part.measures.append(part.next_measure(attributes).read(element))
+        self.count_one()
+
+    def count_one(self) -> None:
+        """A measure more was read."""
         self.count += 1
         if self.progress and self.count % 100 == 0:
             self.progress(self.count, self.total)
 
-    def _part_ends(self, element: etree._Element) -> None:
-        part_id = element.get("id") or ""
-        if part_id not in self.parts:
+    def part_ends(self, part_id: str) -> None:
+        """Its last measure was read.
+
+        Raises:
+            UnreadableFile: there was none.
+        """
+        if part_id not in self.parts or not self.parts[part_id].measures:
             label = self.names.get(part_id, ("", ""))[0] or part_id
             raise UnreadableFile(f"The part {label} has no measure.")
 
@@ -107,7 +151,7 @@ class _Reading:
             UnreadableFile: there is no note in it.
         """
         parts = tuple(
-            self._part(part_id, part, f"Part {place}")
+            _made(part_id, part, f"Part {place}")
             for place, (part_id, part) in enumerate(self.parts.items(), 1)
         )
         if not any(part.attack_count for part in parts):
@@ -120,16 +164,17 @@ class _Reading:
         title = self.title or self.movement or self.credited
         return Score(title, self.composer, parts, unread)
 
-    def _part(self, part_id: str, part: _PartReading, unnamed: str) -> Part:
-        return Part(
-            id=part_id,
-            name=part.name or part.instrument or unnamed,
-            instrument=part.instrument or part.name,
-            measures=tuple(part.measures),
-            transposition=part.state.transposition or Transposition(),
-            staves=part.state.staves,
-            staff_lines=part.state.staff_lines,
-        )
+
+def _made(part_id: str, part: _PartReading, unnamed: str) -> Part:
+    return Part(
+        id=part_id,
+        name=part.name or part.instrument or unnamed,
+        instrument=part.instrument or part.name,
+        measures=tuple(part.measures),
+        transposition=part.state.transposition or Transposition(),
+        staves=part.state.staves,
+        staff_lines=part.state.staff_lines,
+    )
 
 
 def _once(numbers: Iterable[str]) -> tuple[str, ...]:

@@ -1,0 +1,172 @@
+"""A partwise file cut at its parts, measures and notes, without building a tree of it.
+
+Most notes of a score are written like one that came before, so they need not be parsed again.
+Nothing is taken on trust: what lies between two cuts must be whole elements by itself, or the file
+is not cut at all and the tree parser has the word. That is exact because a ``<`` begins a tag
+wherever a file has neither comments, CDATA nor instructions to programs.
+"""
+
+import codecs
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from lxml import etree
+
+from crumb.formats.musicxml.notes import NoteBody, read_note
+
+_NAMED = rb"""\s+([\w:.-]+)\s*=\s*(?:"([^"<&]*)"|'([^'<&]*)')"""
+_ATTRIBUTE = re.compile(_NAMED)
+_TAGS = {
+    tag: re.compile(rb"\s*<" + tag + rb"((?:" + _NAMED + rb")*)\s*>")
+    for tag in (b"part", b"measure")
+}
+_DECLARATION = re.compile(rb"^\s*<\?xml\s[^>]*\?>")
+_ASIDE = re.compile(rb"<!--(?:(?!--).)*-->|<\?.*?\?>", re.DOTALL)  # comments, instructions
+_ENCODING = re.compile(rb"""^<\?xml[^>]*\sencoding\s*=\s*["']([\w.-]+)["']""")
+_UTF8 = frozenset((b"utf-8", b"us-ascii", b"ascii"))
+_NOTE = re.compile(rb"<note((?:" + _NAMED + rb")*)\s*>")
+_PARSER = etree.XMLParser(
+    resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True
+)
+
+Child = etree._Element | NoteBody
+"""What a measure holds: a note's body, anything else as an element."""
+
+
+class NotCuttable(Exception):
+    """The file is not written plainly enough to be cut; it may still be good."""
+
+
+@dataclass(frozen=True, slots=True)
+class CutPart:
+    """A part's id and the text of its measures."""
+
+    id: str
+    text: bytes
+
+    def measures(self) -> Iterator[tuple[dict[str, str], bytes]]:
+        """Attributes and content of each measure.
+
+        Raises:
+            NotCuttable: something else stands between them.
+        """
+        *measures, rest = self.text.split(b"</measure>")
+        if rest.strip():
+            raise NotCuttable
+        for measure in measures:
+            yield _opened(b"measure", measure)
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """The elements before the first part, and the parts."""
+
+    head: etree._Element
+    parts: tuple[CutPart, ...]
+
+
+def cut(xml: bytes) -> Cut:
+    """A file at its parts.
+
+    Raises:
+        NotCuttable: as it says.
+    """
+    xml = _plain(xml)
+    first = re.search(rb"<part\s", xml)
+    *parts, tail = xml[first.start() :].split(b"</part>") if first else [b""]
+    if first is None or tail.strip() != b"</score-partwise>":
+        raise NotCuttable
+    head = _parsed(xml[: first.start()] + tail)
+    if head.tag != "score-partwise":
+        raise NotCuttable
+    made = []
+    for part in parts:
+        attributes, text = _opened(b"part", part)
+        made.append(CutPart(attributes.get("id", ""), text))
+    return Cut(head, tuple(made))
+
+
+class NoteBook:
+    """Notes that were read already, by the text they were written in."""
+
+    def __init__(self) -> None:
+        self._known: dict[bytes, NoteBody] = {}
+
+    def children(self, content: bytes, where: str) -> Iterator[Child]:
+        """What a measure holds, in order.
+
+        Args:
+            content: between its tags.
+            where: the measure as error messages name it.
+
+        Raises:
+            NotCuttable: the content does not come apart into whole elements.
+            UnreadableFile: a note that cannot be.
+        """
+        *notes, rest = content.split(b"</note>")
+        for text in notes:
+            tag = _NOTE.search(text)
+            if tag is None:
+                raise NotCuttable
+            before = text[: tag.start()]
+            if not before.isspace():
+                yield from _elements(before)
+            # Of what its tag may say only this is about the music.
+            opened = tag[0] if b"print-object" in tag[1] else b"<note>"
+            key = opened + text[tag.end() :]
+            body = self._known.get(key)
+            if body is None:
+                body = self._known[key] = read_note(_parsed(key + b"</note>"), where)
+            yield body
+        if not rest.isspace():
+            yield from _elements(rest)
+
+
+def _elements(text: bytes) -> Iterator[etree._Element]:
+    yield from _parsed(b"<measure>" + text + b"</measure>")
+
+
+def _parsed(text: bytes) -> etree._Element:
+    try:
+        return etree.fromstring(text, _PARSER)
+    except etree.XMLSyntaxError as error:
+        raise NotCuttable from error
+
+
+def _opened(tag: bytes, text: bytes) -> tuple[dict[str, str], bytes]:
+    """The attributes of the tag that a text begins with, and what comes after it."""
+    begun = _TAGS[tag].match(text)
+    if begun is None:
+        raise NotCuttable
+    found = _ATTRIBUTE.findall(begun[1])
+    try:
+        attributes = {name.decode(): (double or single).decode() for name, double, single in found}
+    except UnicodeDecodeError as error:
+        raise NotCuttable from error
+    if len(attributes) < len(found):
+        raise NotCuttable
+    return attributes, text[begun.end() :]
+
+
+def _plain(xml: bytes) -> bytes:
+    """The file as UTF-8 without declaration, comments and instructions to programs."""
+    if xml[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE):
+        try:
+            xml = xml.decode("utf-16").encode()
+        except UnicodeDecodeError as error:
+            raise NotCuttable from error
+        declared = None
+    else:
+        xml = xml.removeprefix(codecs.BOM_UTF8)
+        declared = _ENCODING.search(xml[:200])
+    if b"\0" in xml[:200] or (declared and declared[1].lower() not in _UTF8):
+        raise NotCuttable
+    if b"<![CDATA[" in xml:
+        raise NotCuttable
+    xml = _DECLARATION.sub(b"", xml, count=1)
+    if b"<!--" in xml or b"<?" in xml:
+        xml = _ASIDE.sub(b"", xml)
+        if b"<!--" in xml or b"<?" in xml:
+            raise NotCuttable
+    return xml
