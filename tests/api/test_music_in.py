@@ -116,7 +116,7 @@ def test_a_fault_of_ours_is_told_and_leaves_nothing(
     def fails(*_: object, **__: object) -> None:
         raise ZeroDivisionError
 
-    monkeypatch.setattr(importing, "find_kin", fails)
+    monkeypatch.setattr(importing, "kin_among", fails)
     with pytest.raises(ZeroDivisionError):
         school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)})
     assert ok(school.director.get("/api/pieces")) == []

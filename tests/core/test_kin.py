@@ -121,8 +121,8 @@ def test_every_identical_link_holds_note_by_note(measures: list[str]):
 
 @given(st.lists(st.integers(40, 80), min_size=3, max_size=9), st.integers(-12, 12))
 def test_the_commonest_shift_of_a_moved_line_is_how_far_it_was_moved(pitches: list[int], far: int):
-    line = [Attack(i, 1, p, None) for i, p in enumerate(pitches)]
-    assert commonest_shift(line, [replace(a, midi=a.midi + far) for a in line]) == far
+    line = [Attack(i, 1, p, "") for i, p in enumerate(pitches)]
+    assert commonest_shift(line, [a._replace(midi=a.midi + far) for a in line]) == far
 
 
 @pytest.mark.parametrize(

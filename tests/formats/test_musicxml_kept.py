@@ -99,11 +99,3 @@ def test_bowings_fingerings_and_sticking_are_kept():
         ("other-technical", "R"),
     )
     assert back.measures[0].notes[0].technical == part.measures[0].notes[0].technical
-
-
-def test_progress_is_told_while_a_long_file_is_read():
-    measures = "".join(f'<measure number="{i}">{note(60)}</measure>' for i in range(2, 260))
-    told: list[tuple[int, int]] = []
-    data = HEAD + note(60) + "</measure>" + measures + "</part></score-partwise>"
-    read_score(data.encode(), lambda done, total: told.append((done, total)))
-    assert told == [(100, 259), (200, 259)]

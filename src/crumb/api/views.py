@@ -22,8 +22,9 @@ from crumb.services.bench import LadderSettings, StepView, Worked, engraved, fas
 from crumb.services.kinship import KinView
 from crumb.services.music import PartInHand
 from crumb.services.practice import TodayItem
+from crumb.services.preparing import instrument_of
 from crumb.services.splitting import ChunkView, MapView
-from crumb.services.surveying import instrument_of, survey_of
+from crumb.services.surveying import survey_of
 from crumb.services.wall import Cell
 from crumb.services.who import Who
 from crumb.store.tables import Mark, Piece, PiecePart

@@ -1,13 +1,36 @@
 """Any file that can be brought in, told by its content, into the score model."""
 
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
+from typing import Protocol, TypeVar
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Score
 from crumb.formats.converting import to_musicxml
 from crumb.formats.midi_reading import read_midi
 from crumb.formats.musicxml.container import MAX_FILE_BYTES, plain_xml
-from crumb.formats.musicxml.reader import Progress, read_score
+from crumb.formats.musicxml.cutting import NotCuttable
+from crumb.formats.musicxml.reader import (
+    Opened,
+    PartRead,
+    PartText,
+    open_score,
+    read_score,
+    score_of,
+)
+
+T = TypeVar("T")
+PartSource = PartText | PartRead
+
+
+class Each(Protocol):
+    """Does some work for each of many things; the results come in their order."""
+
+    def __call__(
+        self, work: Callable[[PartSource], T], parts: Iterable[PartSource], /
+    ) -> Iterator[T]:
+        """What the work makes of each part."""
+
 
 MAX_TEXT_BYTES = 4_000_000  # ABC and MEI are read by a slower library
 
@@ -54,24 +77,63 @@ def refuse_at_once(data: bytes) -> None:
         plain_xml(data)
 
 
-def read_music(data: bytes, progress: Progress | None = None) -> Reading:
+@dataclass(frozen=True, slots=True)
+class OpenedMusic:
+    """A file that was opened: its parts are read, or can be read one by one."""
+
+    score: Opened
+    kind: str
+    remarks: tuple[str, ...] = ()
+
+
+def open_music(data: bytes, *, plainly: bool = True) -> OpenedMusic:
+    """Title and parts of a file that was not refused at once.
+
+    Args:
+        data: the file.
+        plainly: as of ``open_score``.
+
+    Raises:
+        UnreadableFile: says what is wrong and where.
+    """
+    kind = kind_of(data)
+    if kind == "midi":
+        remark = "A MIDI file holds no notation: rhythms were drawn onto a grid, and spelling, "
+        remark += "slurs and dynamics are not in it. Compare it with the printed part."
+        return opened_already(read_midi(data), "MIDI", remark)
+    if kind in ("abc", "mei"):
+        remark = f"Read from {kind.upper()} by way of MusicXML: layout and lines are not kept."
+        score = read_score(to_musicxml(data, kind))
+        # ABC prints no measure numbers, so they are counted as musicians count.
+        counted = _counted(score) if kind == "abc" else score
+        return opened_already(counted, kind.upper(), remark)
+    return OpenedMusic(open_score(data, plainly=plainly), "MusicXML")
+
+
+def read_music(data: bytes) -> Reading:
     """The score in a file.
 
     Raises:
         UnreadableFile: says what is wrong and where.
     """
     refuse_at_once(data)
-    kind = kind_of(data)
-    if kind == "midi":
-        remark = "A MIDI file holds no notation: rhythms were drawn onto a grid, and spelling, "
-        remark += "slurs and dynamics are not in it. Compare it with the printed part."
-        return Reading(read_midi(data), "MIDI", (remark,))
-    if kind in ("abc", "mei"):
-        remark = f"Read from {kind.upper()} by way of MusicXML: layout and lines are not kept."
-        score = read_score(to_musicxml(data, kind))
-        # ABC prints no measure numbers, so they are counted as musicians count.
-        return Reading(_counted(score) if kind == "abc" else score, kind.upper(), (remark,))
-    return Reading(read_score(data, progress), "MusicXML")
+    opened = open_music(data)
+    try:
+        reads = [part.read() for part in opened.score.parts]
+    except NotCuttable:
+        opened = open_music(data, plainly=False)
+        reads = [part.read() for part in opened.score.parts]
+    return Reading(score_of(opened.score, reads), opened.kind, opened.remarks)
+
+
+def opened_already(score: Score, kind: str = "MusicXML", remark: str = "") -> OpenedMusic:
+    """A score that is read in whole, as if its file were open."""
+    parts = []
+    for part in score.parts:
+        unread = tuple((what, where) for owner, what, where in score.unread if owner == part.id)
+        parts.append(PartRead(part, unread))
+    opened = Opened(score.title, score.composer, tuple(parts))
+    return OpenedMusic(opened, kind, (remark,) if remark else ())
 
 
 def _counted(score: Score) -> Score:

@@ -10,6 +10,7 @@ from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConne
 from procrastinate.connector import BaseConnector
 from sqlalchemy.engine import make_url
 
+from crumb.jobs.helpers import each_with_help
 from crumb.services import importing, sheets
 from crumb.settings import get_settings
 from crumb.store.files import get_files
@@ -54,7 +55,7 @@ def _putting_app() -> App:
 
 def read_upload(import_id: str) -> None:
     """Read one upload."""
-    importing.work_off(new_session, get_files(), UUID(import_id))
+    importing.work_off(new_session, get_files(), UUID(import_id), each_with_help)
 
 
 def print_sheets(job_id: str) -> None:

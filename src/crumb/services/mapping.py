@@ -106,7 +106,7 @@ def carry_over(
     who: Who,
     old_piece_id: UUID,
     piece: Piece,
-    parts: Sequence[tuple[PiecePart, Part]],
+    rows: Sequence[PiecePart],
 ) -> None:
     """Move what was done on a piece to its new version, part by part, and say what could not be."""
     old_piece = get_piece(session, who, old_piece_id)
@@ -115,13 +115,13 @@ def carry_over(
     ).all()
     lines = list(piece.report)
     taken: set[UUID] = set()
-    for row, part in parts:
+    for row in rows:
         old = _counterpart(row, [o for o in old_rows if o.id not in taken])
         if old is None:
             lines.append(_said(row.name, "This part is new: nothing to move to it."))
             continue
         taken.add(old.id)
-        lines.extend(_said(row.name, text) for text in _carry_part(session, who, old, row, part))
+        lines.extend(_said(row.name, text) for text in _carry_part(session, who, old, row))
     gone = "Not in the new version; what was practised on it is kept."
     lines.extend(_said(old.name, gone) for old in old_rows if old.id not in taken)
     piece.title = old_piece.title
@@ -140,11 +140,9 @@ def _counterpart(row: PiecePart, old: Sequence[PiecePart]) -> PiecePart | None:
     return next(iter(by_name or same_instrument or (old if len(old) == 1 else [])), None)
 
 
-def _carry_part(
-    session: Session, who: Who, old: PiecePart, row: PiecePart, part: Part
-) -> list[str]:
-    before = load_part(session, who, old.id)
-    carried = carried_measures(before.part, part)
+def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> list[str]:
+    before, after = load_part(session, who, old.id), load_part(session, who, row.id)
+    carried = carried_measures(before.part, after.part)
     row.replaces_id = old.id
     row.carried = {str(a): b for a, b in carried.items()}
     row.goal_bpm = old.goal_bpm
@@ -158,11 +156,11 @@ def _carry_part(
         )
     )
     session.flush()
-    said = _carry_maps(session, before, PartInHand(row, part), carried)
+    said = _carry_maps(session, before, after, carried)
     said.extend(_carry_marks(session, old, row, carried, before.part))
     _carry_verdicts(session, old, row, carried)
-    refresh_survey(session, PartInHand(row, part))
-    standings.refresh_part(session, PartInHand(row, part))
+    refresh_survey(session, after)
+    standings.refresh_part(session, after)
     changed = [m.number for m in before.part.measures if m.index not in carried]
     if changed:
         shown = ", ".join(changed[:8]) + (" and more" if len(changed) > 8 else "")

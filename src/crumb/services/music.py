@@ -5,16 +5,14 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from typing import Any
 from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, defer
 
-from crumb.core.score.glance import findings, main_beat
+from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
-from crumb.core.score.playing import playing_order, playing_seconds
 from crumb.formats.engraving import Layout, engrave, engraving_key
 from crumb.formats.musicxml.reader import read_score
 from crumb.services.errors import NotAccepted, NotFound
@@ -38,28 +36,6 @@ class PartInHand:
 @lru_cache(maxsize=256)
 def _read(notation: str) -> Part:
     return read_score(notation.encode()).parts[0]
-
-
-def facts_of(part: Part, measures: int | None = None) -> dict[str, Any]:
-    """What a director wants to see of a part at a glance; ``measures``: of the whole score."""
-    first = part.measures[0]
-    tempo = next((m.tempo for m in part.measures if m.tempo), None)
-    order = playing_order(part)
-    return {
-        "key_fifths": first.key.fifths,
-        "mode": first.key.mode,
-        "time": first.time.text,
-        "tempo": float(tempo.per_minute) if tempo else None,
-        "tempo_beat": str(tempo.beat) if tempo else None,
-        "measures": len(part.measures),
-        "last_number": part.measures[-1].number,
-        "has_pickup": part.has_pickup,
-        "notes": part.attack_count,
-        "findings": findings(part, measures),
-        "transpose": part.transposition.chromatic,
-        "playing_seconds": float(playing_seconds(part, order, unsaid=main_beat(part) * 100)),
-        "measures_played": len(order),
-    }
 
 
 def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:

@@ -7,7 +7,7 @@ from crumb.core.score.model import ZERO
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
 from crumb.services.music import PartInHand
-from crumb.services.surveying import instrument_of
+from crumb.services.preparing import instrument_of
 
 
 @dataclass(frozen=True, slots=True)

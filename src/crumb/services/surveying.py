@@ -1,48 +1,13 @@
 """The survey of a stored part: worked out for its instrument and goal, kept, worked out anew."""
 
 from fractions import Fraction
-from typing import Any
 
 from sqlalchemy.orm import Session
 
-from crumb.core.score.model import Part
 from crumb.core.score.position import Position
-from crumb.core.survey.instruments import Instrument, instrument_named
-from crumb.core.survey.load import survey
 from crumb.core.survey.model import MeasureLoad, Objective, Spot, Survey
 from crumb.services.music import PartInHand
-
-
-def instrument_of(part: Part) -> Instrument:
-    """What a part is played on, by its instrument's name, else its own."""
-    found = instrument_named(part.instrument, transpose=part.transposition.chromatic)
-    if found.family == "other":
-        found = instrument_named(part.name, transpose=part.transposition.chromatic)
-    return found
-
-
-def surveyed(part: Part, played_on: str, goal_quarters: Fraction) -> dict[str, Any]:
-    """A survey as it is stored."""
-    found = survey(part, instrument_named(played_on), goal_quarters=goal_quarters)
-    return {
-        "instrument": found.instrument,
-        "goal": str(found.goal_quarters),
-        "crux": found.crux,
-        "objectives": [
-            {"kind": o.kind, "text": o.text, "measures": list(o.measures)} for o in found.objectives
-        ],
-        "measures": [
-            {
-                "load": round(m.load, 3),
-                "beats": [round(b, 3) for b in m.beats],
-                "rate": round(m.notes_per_second, 2),
-                "spots": [
-                    [str(s.at.at), s.kind, s.why, round(s.weight, 2), s.note_id] for s in m.spots
-                ],
-            }
-            for m in found.measures
-        ],
-    }
+from crumb.services.preparing import instrument_of, surveyed
 
 
 def goal_quarters(hand: PartInHand) -> Fraction:

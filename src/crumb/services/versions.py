@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 from crumb.core.score.versions import is_version_needed, version_for
 from crumb.core.survey.instruments import Instrument, instrument_named
 from crumb.formats.musicxml.writer import write_part
-from crumb.services.music import PartInHand, facts_of, load_part
+from crumb.services.music import PartInHand, load_part
 from crumb.services.people import SectionView
+from crumb.services.preparing import facts_of, instrument_of
 from crumb.services.splitting import map_of
-from crumb.services.surveying import instrument_of
 from crumb.services.who import Who
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PartSection, PiecePart
 

@@ -117,7 +117,7 @@ def _tops(measure: Measure) -> list[Attack]:
             continue
         at, midi = int(note.at * _TICKS), note.pitch.midi if note.pitch else 0
         if at not in found or midi > found[at].midi:
-            found[at] = Attack(at, int(note.duration * _TICKS), midi, note.pitch)
+            found[at] = Attack(at, int(note.duration * _TICKS), midi, "")
     return [found[at] for at in sorted(found)]
 
 
@@ -130,9 +130,5 @@ def _attacks(passage: Passage, rows: Sequence[Sequence[Attack]], shift: int) -> 
     found = []
     for index in range(start, min(span.end.index + shift + 1, len(rows))):
         begin = int(part.starts[index] * _TICKS) - origin
-        found += [
-            Attack(begin + a.at, a.length, a.midi, a.pitch)
-            for a in rows[index]
-            if 0 <= begin + a.at < length
-        ]
+        found += [a._replace(at=begin + a.at) for a in rows[index] if 0 <= begin + a.at < length]
     return found

@@ -35,8 +35,8 @@ def differences(a: Sequence[Attack], b: Sequence[Attack], shift: int) -> tuple[D
             found.append(
                 Difference(
                     min(i, max(len(a) - 1, 0)),
-                    _name(a[i]) if i < op.src_end else None,
-                    _name(b[j]) if j < op.dest_end else None,
+                    a[i].name if i < op.src_end else None,
+                    b[j].name if j < op.dest_end else None,
                 )
             )
     return tuple(found)
@@ -45,7 +45,3 @@ def differences(a: Sequence[Attack], b: Sequence[Attack], shift: int) -> tuple[D
 def are_near(a: Sequence[Attack], found: Sequence[Difference]) -> bool:
     """Whether so little differs that the difference itself is the drill."""
     return 0 < len(found) <= max(1, int(len(a) * NEAR))
-
-
-def _name(attack: Attack) -> str:
-    return attack.pitch.name if attack.pitch is not None else "stroke"

@@ -7,17 +7,17 @@ says "this you have learned already".
 
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import replace
 from fractions import Fraction
-from math import gcd
+from math import gcd, lcm
 
 from crumb.core.kin.compare import are_near, commonest_shift, differences
-from crumb.core.kin.fingerprints import Book, Fingerprint, fingerprints
-from crumb.core.kin.model import RELATIONS, Attack, Kin, Stretch
+from crumb.core.kin.fingerprints import Book, Fingerprint, fingerprints, sketch
+from crumb.core.kin.model import RELATIONS, Kin, Sketch, Stretch
 from crumb.core.score.model import Part
 
 _TRIED = 6  # earlier places looked at for each measure
 _RHYTHM_LINKS = 60  # rhythm alone matches thousands of times: only the rarest are worth a word
+_MOST_SCALED = 16  # notes of a figure that is looked for at twice or half its values
 _COMMON = 12  # a rhythm that comes oftener says nothing
 
 Place = tuple[int, int]
@@ -29,13 +29,18 @@ def find_kin(parts: Sequence[Part]) -> list[Kin]:
     Args:
         parts: the parts of one score; a single part finds kin inside it.
     """
-    return _Finder(parts).find()
+    return kin_among([sketch(part) for part in parts])
+
+
+def kin_among(sketches: Sequence[Sketch]) -> list[Kin]:
+    """The same from sketches of the parts, which may have been made elsewhere."""
+    finest = lcm(*(made.per_quarter for made in sketches))
+    return _Finder([made.scaled(finest) for made in sketches]).find()
 
 
 class _Finder:
-    def __init__(self, parts: Sequence[Part]) -> None:
-        book = Book(parts)
-        self.book = book
+    def __init__(self, parts: Sequence[Sketch]) -> None:
+        book = Book()
         self.parts = parts
         self.prints = [fingerprints(part, book) for part in parts]
         self.explained: set[Place] = set()
@@ -126,9 +131,15 @@ class _Finder:
     def _augmented(self) -> None:
         """One or two measures against two or one with all values doubled or halved."""
         keys: dict[object, tuple[Stretch, int]] = {}
+        seen: set[tuple[int, ...]] = set()
         for part, prints in enumerate(self.prints):
             for index in range(len(prints)):
                 for count in (1, 2):
+                    # What came before note for note was looked at there.
+                    same = tuple([p.exact for p in prints[index : index + count]])
+                    if same in seen:
+                        continue
+                    seen.add(same)
                     made = self._proportions(part, index, count)
                     if made is None:
                         continue
@@ -146,33 +157,30 @@ class _Finder:
 
     def _proportions(self, part: int, index: int, count: int) -> tuple[object, int, int] | None:
         prints = self.prints[part]
-        if index + count > len(prints) or any(not prints[index + k].attacks for k in range(count)):
+        if index + count > len(prints):
             return None
-        if count == 1 and len(prints[index].attacks) < 4:
+        here = prints[index].attacks
+        after = prints[index + 1].attacks if count == 2 else ()
+        if not here or (count == 2 and not after) or here[0].at != 0:
             return None
-        attacks = self._attacks(Stretch(part, index, index + count - 1))
-        if not 4 <= len(attacks) <= 16 or len({a.midi for a in attacks}) < 3:
+        if not 4 <= len(here) + len(after) <= _MOST_SCALED:
             return None
-        if attacks[0].at != 0 or len({a.at for a in attacks}) != len(attacks):
+        start = self.parts[part].lengths[index]
+        starts = [a.at for a in here] + [start + a.at for a in after]
+        both = here + after
+        if len({a.midi for a in both}) < 3 or len(set(starts)) != len(starts):
             return None
-        unit = gcd(*(a.length for a in attacks), *(a.at for a in attacks))
+        unit = gcd(*starts, *[a.length for a in both])
         if unit == 0:
             return None
-        first = attacks[0].midi
-        key = tuple((a.midi - first, a.at // unit, a.length // unit) for a in attacks)
+        first = here[0].midi
+        key = tuple(
+            [
+                (a.midi - first, at // unit, a.length // unit)
+                for a, at in zip(both, starts, strict=True)
+            ]
+        )
         return key, unit, first
-
-    def _attacks(self, stretch: Stretch) -> list[Attack]:
-        measures = self.parts[stretch.part].measures
-        start = 0
-        found: list[Attack] = []
-        for index in range(stretch.first, stretch.last + 1):
-            found.extend(
-                replace(a, at=start + a.at) if start else a
-                for a in self.prints[stretch.part][index].attacks
-            )
-            start += self.book.count(measures[index].length)
-        return found
 
     def _first_of(self, stretch: Stretch) -> int:
         return self.prints[stretch.part][stretch.first].attacks[0].midi

@@ -2,11 +2,36 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from fractions import Fraction
-from math import lcm
+from operator import attrgetter
 
-from crumb.core.kin.model import Attack
+from crumb.core.kin.model import Attack, Sketch
 from crumb.core.score.model import Part
+
+
+def sketch(part: Part) -> Sketch:
+    """A part in sounding pitch, grace and cue notes left out, ties as one."""
+    moved = part.transposition.chromatic
+    ticks = part.ticks
+    rows = []
+    for measure in part.measures:
+        attacks = []
+        for note in measure.notes:
+            if note.is_rest or note.grace or note.cue or note.tie in ("stop", "continue"):
+                continue
+            pitch = note.pitch
+            if pitch is not None:
+                midi, name = pitch.midi + moved, pitch.name
+            else:
+                midi, name = note.place.midi if note.place is not None else 60, "stroke"
+            attacks.append(Attack(ticks(note.at), ticks(note.duration), midi, name))
+        attacks.sort(key=_PLACE)
+        rows.append(tuple(attacks))
+    lengths = tuple(ticks(measure.length) for measure in part.measures)
+    return Sketch(ticks.per_quarter, lengths, tuple(rows))
+
+
+_PLACE = attrgetter("at", "midi")
+_TIMES = attrgetter("at", "length")
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,23 +47,18 @@ class Fingerprint:
 
 
 class Book:
-    """Gives equal keys equal numbers, over all parts; ``ticks`` divide every time in them."""
+    """Gives equal keys equal numbers, and equal measures one fingerprint, over all parts."""
 
-    def __init__(self, parts: Sequence[Part]) -> None:
+    def __init__(self) -> None:
         self._numbers: dict[object, int] = {}
-        over = {
-            denominator
-            for part in parts
-            for measure in part.measures
-            for note in measure.notes
-            for denominator in (note.at.denominator, note.duration.denominator)
-        }
-        over |= {m.length.denominator for part in parts for m in part.measures}
-        self.ticks = lcm(*over)
+        self._prints: dict[tuple[int, tuple[Attack, ...]], Fingerprint] = {}
 
-    def count(self, time: Fraction) -> int:
-        """Quarter notes as ticks."""
-        return time.numerator * (self.ticks // time.denominator)
+    def fingerprint(self, attacks: tuple[Attack, ...], length: int) -> Fingerprint:
+        """Of a measure; much of a score comes more than once."""
+        known = self._prints.get((length, attacks))
+        if known is None:
+            known = self._prints[length, attacks] = _fingerprint(attacks, length, self)
+        return known
 
     def number(self, key: object) -> int:
         """The number of a key."""
@@ -49,38 +69,29 @@ _FEWEST_FOR_SHAPE = 3
 _FEWEST_FOR_RHYTHM = 4
 
 
-def fingerprints(part: Part, book: Book) -> list[Fingerprint]:
-    """One for each measure of a part, in sounding pitch."""
-    moved = part.transposition.chromatic
-    found = []
-    for measure in part.measures:
-        attacks = []
-        for note in measure.notes:
-            if note.is_rest or note.grace or note.cue or note.tie in ("stop", "continue"):
-                continue
-            where = note.pitch or note.place
-            midi = where.midi + (moved if note.pitch else 0) if where is not None else 60
-            at, length = book.count(note.at), book.count(note.duration)
-            attacks.append(Attack(at, length, midi, note.pitch))
-        found.append(_fingerprint(attacks, book.count(measure.length), book))
-    return found
+def fingerprints(part: Sketch, book: Book) -> list[Fingerprint]:
+    """One for each measure of a part; all parts of a book have the same ticks."""
+    return [
+        book.fingerprint(attacks, length)
+        for attacks, length in zip(part.attacks, part.lengths, strict=True)
+    ]
 
 
-def _fingerprint(attacks: list[Attack], length: int, book: Book) -> Fingerprint:
+def _fingerprint(attacks: Sequence[Attack], length: int, book: Book) -> Fingerprint:
     if not attacks:
         return Fingerprint((), -1, -1, -1, -1)
-    attacks.sort(key=lambda a: (a.at, a.midi))
     first = attacks[0].midi
     # Every key needs the times: they get one number first.
-    times = book.number((length, *((a.at, a.length) for a in attacks)))
+    times = book.number((length, *map(_TIMES, attacks)))
     count = len(attacks)
-    exact = book.number((times, *(a.midi for a in attacks)))
-    intervals = tuple(a.midi - first for a in attacks)
+    heights = tuple([a.midi for a in attacks])
+    exact = book.number((times, heights))
+    intervals = tuple([height - first for height in heights])
     shape = book.number((times, "shape", intervals)) if count >= _FEWEST_FOR_SHAPE else -1
     is_plain = len({a.length for a in attacks}) == 1
     rhythm = times if count >= _FEWEST_FOR_RHYTHM and not is_plain else -1
     half = (count + 1) // 2
     head = -1
     if count >= _FEWEST_FOR_RHYTHM:
-        head = book.number(("head", intervals[:half], *((a.at, a.length) for a in attacks[:half])))
+        head = book.number(("head", intervals[:half], *map(_TIMES, attacks[:half])))
     return Fingerprint(tuple(attacks), exact, shape, rhythm, head)

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
-
-from crumb.core.score.pitch import Pitch
+from itertools import chain, islice
+from typing import Any, NamedTuple
 
 RELATIONS = ("identical", "transposed", "augmented", "near", "same-rhythm")
 
@@ -48,15 +48,49 @@ class Kin:
     differs: tuple[Difference, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Attack:
-    """A note as kin is judged by: offset from the stretch's start, length, sounding MIDI number.
+class Attack(NamedTuple):
+    """A note as kin is judged by: offset in its measure, length, sounding MIDI key, written name.
 
-    Times are whole ticks, as many to a quarter note as every time of the score divides into. A
-    chord's notes come one after another, the lowest first.
+    Times are whole ticks. A chord's notes come one after another, the lowest first.
     """
 
     at: int
     length: int
     midi: int
-    pitch: Pitch | None
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sketch:
+    """All that kin needs of a part: for each measure its length and attacks, in ticks."""
+
+    per_quarter: int
+    lengths: tuple[int, ...]
+    attacks: tuple[tuple[Attack, ...], ...]
+
+    def __reduce__(self) -> tuple[object, ...]:
+        """Column by column: attack by attack would take as long as finding them."""
+        columns = tuple(zip(*chain.from_iterable(self.attacks), strict=True))
+        counts = tuple(map(len, self.attacks))
+        return _sketch_of, (self.per_quarter, self.lengths, counts, columns)
+
+    def scaled(self, per_quarter: int) -> "Sketch":
+        """The same in finer ticks; ``per_quarter`` is a multiple of the present one."""
+        times = per_quarter // self.per_quarter
+        if times == 1:
+            return self
+        return Sketch(
+            per_quarter,
+            tuple(length * times for length in self.lengths),
+            tuple(
+                tuple(Attack(a.at * times, a.length * times, a.midi, a.name) for a in attacks)
+                for attacks in self.attacks
+            ),
+        )
+
+
+def _sketch_of(
+    per_quarter: int, lengths: tuple[int, ...], counts: tuple[int, ...], columns: tuple[Any, ...]
+) -> Sketch:
+    attacks = map(Attack._make, zip(*columns, strict=True))
+    return Sketch(per_quarter, lengths, tuple(tuple(islice(attacks, n)) for n in counts))

@@ -16,13 +16,8 @@ def main_beat(part: Part) -> Fraction:
     return meters.most_common(1)[0][0].beat
 
 
-def findings(part: Part, measures: int | None = None) -> list[str]:
-    """What looks wrong, in words with measure numbers; the music is taken all the same.
-
-    Args:
-        part: the part.
-        measures: how many measures the longest part of its score has.
-    """
+def findings(part: Part) -> list[str]:
+    """What looks wrong, in words with measure numbers; the music is taken all the same."""
     found = []
     last = part.measures[-1]
     inner = part.measures[1:-1]
@@ -36,15 +31,18 @@ def findings(part: Part, measures: int | None = None) -> list[str]:
         total = part.measures[0].length + last.length
         if last.nominal != total and last.length != last.nominal:
             found.append("The pickup and the last measure do not add up to a full measure.")
-    if measures is not None and len(part.measures) < measures:
-        found.append(
-            f"This part ends early: {len(part.measures)} measures, the score has {measures}."
-        )
     numbers = Counter(m.number for m in part.measures)
     twice = [number for number, times in numbers.items() if times > 1]
     if twice:
         found.append(f"Printed more than once, so say which: measure {_listed(twice)}.")
     return found
+
+
+def ends_early(measures: int, longest: int) -> list[str]:
+    """Whether a part of so many measures stops before the longest of its score, in words."""
+    if measures >= longest:
+        return []
+    return [f"This part ends early: {measures} measures, the score has {longest}."]
 
 
 def _listed(numbers: Sequence[str]) -> str:

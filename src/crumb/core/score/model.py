@@ -7,24 +7,15 @@ of the measure they stand in.
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 from crumb.core.score.pitch import Pitch, Transposition
+from crumb.core.score.ticks import Ticks
 
 ZERO = Fraction(0)
 
 
-@lru_cache(maxsize=256)
-def _units(beats: str) -> int:
-    return sum(int(part) for part in beats.split("+"))
-
-
-@lru_cache(maxsize=1024)
-def _times(count: int, unit: int) -> Fraction:
-    return Fraction(4 * count, unit)
-
-
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Time:
     """A time signature. ``symbol`` is how it is printed (``common``, ``cut`` or empty)."""
 
@@ -32,22 +23,21 @@ class Time:
     unit: int
     symbol: str = ""
 
-    @property
+    @cached_property
     def numerator(self) -> int:
         """Units in a measure; additive signatures such as 3+2 are summed."""
-        return _units(self.beats)
+        return sum(int(part) for part in self.beats.split("+"))
 
-    @property
+    @cached_property
     def length(self) -> Fraction:
         """A full measure in quarter notes."""
-        return _times(_units(self.beats), self.unit)
+        return Fraction(4 * self.numerator, self.unit)
 
-    @property
+    @cached_property
     def beat(self) -> Fraction:
         """One beat in quarter notes: three units in 6/8, 9/8, 12/8; otherwise one unit."""
-        units = _units(self.beats)
-        compound = self.unit >= 8 and units % 3 == 0 and units > 3
-        return _times(3 if compound else 1, self.unit)
+        is_compound = self.unit >= 8 and self.numerator % 3 == 0 and self.numerator > 3
+        return Fraction(4 * (3 if is_compound else 1), self.unit)
 
     @property
     def text(self) -> str:
@@ -120,7 +110,8 @@ class Note:
     ``pitch`` is written pitch; ``None`` for a rest or an unpitched stroke. ``place`` is the staff
     position of an unpitched stroke. ``tie`` is None, "start", "continue" or "stop". ``nesting``
     holds the brackets of tuplets inside tuplets, ``gestures`` what leads from note to note or
-    through a chord (``arpeggiate``, ``slide:start:1``).
+    through a chord (``arpeggiate``, ``slide:start:1``). ``form`` is shared by notes that differ in
+    nothing but id, offset and duration, as far as the reader knows of it.
     """
 
     id: str
@@ -150,6 +141,7 @@ class Note:
     accidental: str = ""
     notehead: str = ""
     lyric: str = ""
+    form: object = field(default=None, init=False, compare=False, repr=False)
 
     def placed(self, id: str, at: Fraction, duration: Fraction) -> "Note":
         """The same note at a place of its own.
@@ -160,6 +152,8 @@ class Note:
         # Not ``copy()``: that of a dict which shares its keys is several times slower to read.
         fields = {**self.__dict__}
         fields["id"], fields["at"], fields["duration"] = id, at, duration
+        if fields["form"] is None:
+            fields["form"] = self
         object.__setattr__(made, "__dict__", fields)
         return made
 
@@ -176,7 +170,7 @@ class Note:
     @property
     def is_attack(self) -> bool:
         """A sounding note that is not the continuation of a tie, nor grace or cue."""
-        return self.sounds and not self.grace and not self.cue and self.tie in (None, "start")
+        return not self.is_rest and not self.grace and not self.cue and self.tie in (None, "start")
 
 
 @dataclass(frozen=True, slots=True)
@@ -272,6 +266,22 @@ class Part:
             offsets.append(offsets[-1] + measure.length)
         return tuple(offsets)
 
+    @cached_property
+    def ticks(self) -> Ticks:
+        """The coarsest ticks that fit all its measures, notes, marks and changes."""
+        return Ticks(self._times())
+
+    def _times(self) -> Iterator[Fraction]:
+        for measure in self.measures:
+            yield measure.length
+            for note in measure.notes:
+                yield note.at
+                yield note.duration
+            for direction in measure.directions:
+                yield direction.at
+            for change in measure.changes:
+                yield change.at
+
     @property
     def length(self) -> Fraction:
         """Quarter notes from first to last, repeats not played out."""
@@ -283,10 +293,10 @@ class Part:
             for note in measure.notes:
                 yield measure, note
 
-    @property
+    @cached_property
     def attack_count(self) -> int:
         """Sounding attacks: ties merged, each chord member, no grace notes."""
-        return sum(note.is_attack for _, note in self.each_note())
+        return sum([note.is_attack for measure in self.measures for note in measure.notes])
 
     @property
     def has_pickup(self) -> bool:

@@ -2,34 +2,43 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
 STEPS = "CDEFGAB"
 _HALF_STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _SHARP_ORDER = "FCGDAEB"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Pitch:
-    """A written pitch: letter, alteration in half steps, octave (C4 is middle C)."""
+    """A written pitch: letter, alteration in half steps, octave (C4 is middle C).
+
+    The notes of a score share few pitches and ask them often, so the answers are kept.
+    """
 
     step: str
     alter: Fraction
     octave: int
 
-    @property
+    @cached_property
+    def whole_alter(self) -> int:
+        """Half steps, a quarter tone rounded down."""
+        return self.alter.numerator // self.alter.denominator
+
+    @cached_property
     def midi(self) -> int:
         """MIDI key number; a quarter tone rounds down to the key below it."""
-        return (self.octave + 1) * 12 + _HALF_STEPS[self.step] + int(self.alter // 1)
+        return (self.octave + 1) * 12 + _HALF_STEPS[self.step] + self.whole_alter
 
-    @property
+    @cached_property
     def diatonic(self) -> int:
         """Staff position counted in letters from C0."""
         return self.octave * 7 + STEPS.index(self.step)
 
-    @property
+    @cached_property
     def name(self) -> str:
         """Spelled name such as ``C#5``, ``Bb4``, ``F##4``; a quarter tone adds ``+``."""
-        whole = int(self.alter // 1)
+        whole = self.whole_alter
         sign = "#" * whole if whole > 0 else "b" * -whole
         quarter = "+" if self.alter % 1 else ""
         return f"{self.step}{sign}{quarter}{self.octave}"

@@ -1,6 +1,7 @@
 """The order in which measures are played: repeats, endings and jumps played out."""
 
 import re
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from fractions import Fraction
 
@@ -34,13 +35,24 @@ def playing_seconds(part: Part, order: Sequence[int], *, unsaid: Fraction) -> Fr
         order: as played.
         unsaid: quarter notes a minute where no tempo is printed.
     """
-    total = Fraction(0)
+    lengths: dict[Fraction, Counter[int]] = defaultdict(Counter)
+    tempo: Tempo | None = None
+    sums = lengths[unsaid]
     for index in order:
         measure = part.measures[index]
-        tempo: Tempo | None = measure.tempo
-        quarters = tempo.quarters if tempo else unsaid
-        total += measure.length * 60 / quarters
-    return total
+        if measure.tempo is not tempo:
+            tempo = measure.tempo
+            sums = lengths[tempo.quarters if tempo else unsaid]
+        # Summed by denominator: fractions are slow to add one by one.
+        sums[measure.length.denominator] += measure.length.numerator
+    return sum(
+        (
+            Fraction(count, denominator) * 60 / quarters
+            for quarters, sums in lengths.items()
+            for denominator, count in sums.items()
+        ),
+        Fraction(0),
+    )
 
 
 class _Player:

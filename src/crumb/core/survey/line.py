@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
-from crumb.core.score.model import Measure, Note, Part
-from crumb.core.score.pitch import STEPS, Pitch, key_alter
+from crumb.core.score.model import ZERO, Measure, Note, Part
+from crumb.core.score.pitch import key_alter
 from crumb.core.score.position import Position, lead_of
 
 
@@ -47,37 +47,56 @@ def strokes(part: Part, *, quarters: Fraction) -> list[Stroke]:
     second = 60.0 / float(quarters)
     ended = 0.0
     slurs_open = 0
+    places = _Places(Fraction(1), ZERO)
+    lasts: dict[int, float] = {}  # durations as numbers, by identity: the part keeps them
     for measure in part.measures:
         begin = float(part.starts[measure.index])
         beat, lead = measure.time.beat, lead_of(measure)
+        if not places.are_for(beat, lead):
+            places = _Places(beat, lead)
         row = [n for n in measure.notes if not (n.is_rest or n.grace or n.cue)]
         if len(row) > 1 and (row[0].staff, row[0].voice) != (row[-1].staff, row[-1].voice):
             row.sort(key=lambda n: n.at)
-        last_at: Fraction | None = None
+        fifths = None if any(change.key for change in measure.changes) else measure.key.fifths
+        last_start = -1.0
         for note in row:
-            start = begin + _as_float(note.at.numerator, note.at.denominator)
-            end = start + _as_float(note.duration.numerator, note.duration.denominator)
+            at, length = note.at, note.duration
+            offset, place, is_on, _ = places.of(at)
+            start = begin + offset
+            lasting = lasts.get(id(length))
+            if lasting is None:
+                lasting = lasts[id(length)] = length.numerator / length.denominator
+            end = start + lasting
             inside = slurs_open > 0
             for slur in note.slurs:
                 slurs_open = max(slurs_open + (1 if slur.end == "start" else -1), 0)
-            if note.tie in ("stop", "continue"):
+            tie = note.tie
+            if tie is not None and tie != "start":
                 ended = max(ended, end)
                 continue
-            where = note.pitch or note.place
-            midi, height = _heights(where) if where is not None else (60, 35)
-            if last_at is not None and note.at == last_at:
+            pitch = note.pitch
+            where = pitch or note.place
+            midi, height = (where.midi, where.diatonic) if where is not None else (60, 35)
+            if start == last_start:
                 _add_to_chord(found[-1], note, midi, height)
                 ended = max(ended, end)
                 continue
-            last_at = note.at
-            altered = _against_key(measure, note) if note.pitch is not None else 0
-            place, is_on = _place(note.at, beat, lead)
-            made = Stroke(measure, note, start, midi, height, altered, place, is_on)
-            made.slurred_into = inside
+            last_start = start
+            altered = 0
+            if pitch is not None:
+                altered = pitch.whole_alter - _key_alter(
+                    pitch.step, fifths if fifths is not None else _fifths_at(measure, at)
+                )
             if found:
-                made.gap = (start - found[-1].start) * second
-                made.rest = max(start - ended, 0.0) * second
-            found.append(made)
+                before = found[-1].start
+                gap, rest = (start - before) * second, max(start - ended, 0.0) * second
+            else:
+                gap = rest = 0.0
+            found.append(
+                Stroke(
+                    measure, note, start, midi, height, altered, place, is_on, (), inside, gap, rest
+                )
+            )
             ended = end
     return found
 
@@ -88,36 +107,38 @@ def _add_to_chord(stroke: Stroke, note: Note, midi: int, height: int) -> None:
     stroke.midi, stroke.others = max(stroke.midi, midi), (*stroke.others, min(stroke.midi, midi))
 
 
-# The same few pitches and places come tens of thousands of times, and fractions are slow to hash:
-# they are looked up by plain numbers.
-
-
-@lru_cache(maxsize=4096)
-def _as_float(numerator: int, denominator: int) -> float:
-    return numerator / denominator
-
-
-def _heights(pitch: Pitch) -> tuple[int, int]:
-    return _known_heights(pitch.step, pitch.alter.numerator, pitch.alter.denominator, pitch.octave)
-
-
-@lru_cache(maxsize=1024)
-def _known_heights(step: str, numerator: int, denominator: int, octave: int) -> tuple[int, int]:
-    pitch = Pitch(step, Fraction(numerator, denominator), octave)
-    return pitch.midi, octave * 7 + STEPS.index(step)
-
-
-def _against_key(measure: Measure, note: Note) -> int:
-    pitch = note.pitch
-    assert pitch is not None
+def _fifths_at(measure: Measure, at: Fraction) -> int:
+    """The key in force at an offset, where it changes inside the measure."""
     fifths = measure.key.fifths
     for change in measure.changes:
-        if change.key and change.at <= note.at:
+        if change.key and change.at <= at:
             fifths = change.key.fifths
-    return pitch.alter.numerator // pitch.alter.denominator - _key_alter(pitch.step, fifths)
+    return fifths
 
 
 _key_alter = lru_cache(maxsize=256)(key_alter)
+
+
+class _Places:
+    """Offsets in one meter: as a number, which beat they fall in and whether they are on it.
+
+    The same few come over and over, so they are found by identity, and kept.
+    """
+
+    def __init__(self, beat: Fraction, lead: Fraction) -> None:
+        self.beat, self.lead = beat, lead
+        self._known: dict[int, tuple[float, int, bool, Fraction]] = {}
+
+    def are_for(self, beat: Fraction, lead: Fraction) -> bool:
+        same = beat is self.beat or beat == self.beat
+        return same and (lead is self.lead or lead == self.lead)
+
+    def of(self, at: Fraction) -> tuple[float, int, bool, Fraction]:
+        place = self._known.get(id(at))
+        if place is None:
+            beat, is_on = _place(at, self.beat, self.lead)
+            place = self._known[id(at)] = (at.numerator / at.denominator, beat, is_on, at)
+        return place
 
 
 def _place(at: Fraction, beat: Fraction, lead: Fraction) -> tuple[int, bool]:

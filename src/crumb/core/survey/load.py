@@ -4,7 +4,8 @@ Every note adds what it costs to get to it; the weights are ours (common practic
 only compare places of one part with each other.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from fractions import Fraction
 
 from crumb.core.errors import BadTempo
@@ -37,16 +38,14 @@ def survey(part: Part, instrument: Instrument, *, goal_quarters: Fraction) -> Su
     beats: list[list[float]] = [[0.0] * beat_count(m) for m in part.measures]
     spots: list[list[Spot]] = [[] for _ in part.measures]
 
-    def add(cost: float, index: int, beat: int) -> None:
-        row = beats[index]
-        row[min(max(beat, 0), len(row) - 1)] += cost
-
-    _add_playing(line, instrument, add_cost=add, spots=spots)
+    _add_playing(line, instrument, beats=beats, spots=spots)
     for spot in reading_spots(part, line, quarters=goal_quarters):
         measure = part.measures[spot.at.index]
-        add(spot.weight, measure.index, beat_index(measure, spot.at.at))
+        row = beats[measure.index]
+        row[min(max(beat_index(measure, spot.at.at), 0), len(row) - 1)] += spot.weight
         spots[spot.at.index].append(spot)
     rates = _rates(line, len(part.measures))
+    ticks = part.ticks
     measures = tuple(
         MeasureLoad(
             index=m.index,
@@ -54,7 +53,7 @@ def survey(part: Part, instrument: Instrument, *, goal_quarters: Fraction) -> Su
             load=sum(beats[i]),
             beats=tuple(beats[i]),
             notes_per_second=rates[i],
-            spots=tuple(sorted(spots[i], key=lambda s: (s.at, s.kind))),
+            spots=tuple(sorted(spots[i], key=lambda spot: (ticks(spot.at.at), spot.kind))),
         )
         for i, m in enumerate(part.measures)
     )
@@ -76,69 +75,88 @@ def _add_playing(
     line: Sequence[Stroke],
     instrument: Instrument,
     *,
-    add_cost: Callable[[float, int, int], None],
+    beats: list[list[float]],
     spots: list[list[Spot]],
 ) -> None:
     """Cost and spots of every note: how fast, from where, with which fingers."""
     techniques = _technique(line, instrument)
-    told: dict[tuple[int, str], int] = {}
+    told: Counter[str] = Counter()
+    index = -1
     for place, stroke in enumerate(line):
         rate = 1 / stroke.gap if stroke.gap > 0 else 0.0
         hurry = 1 + min(rate, 20.0) / 4
-        cost = _TOUCH * hurry
-        reasons = list(_at_note(stroke, instrument, rate))
+        reasons = _at_note(stroke, instrument, rate)
         if place:
-            reasons.extend(_from_note(line, place, instrument))
-        reasons.extend(techniques[place])
-        index = stroke.measure.index
+            _from_note(line, place, instrument, reasons)
+        if techniques[place]:
+            reasons += techniques[place]
+        if stroke.measure.index != index:
+            index = stroke.measure.index
+            told.clear()
+        cost = _TOUCH * hurry
+        # What hurries is harder; what has a rest before it is hardly felt.
+        share = hurry * (0.5 if stroke.rest > 0.5 else 1.0)
         for weight, kind, why in reasons:
-            # What hurries is harder; what has a rest before it is hardly felt.
-            felt = weight * hurry * (0.5 if stroke.rest > 0.5 else 1.0)
+            felt = weight * share
             cost += felt
             if why:
-                told[index, kind] = told.get((index, kind), 0) + 1
-                if told[index, kind] <= 3:
+                told[kind] += 1
+                if told[kind] <= 3:
                     spots[index].append(Spot(stroke.position, kind, why, felt, stroke.note.id))
-        add_cost(cost, index, stroke.beat)
+        row = beats[index]
+        row[stroke.beat if stroke.beat < len(row) else -1] += cost
 
 
 _Reason = tuple[float, str, str]
 
 
-def _at_note(stroke: Stroke, instrument: Instrument, rate: float) -> Iterable[_Reason]:
+def _at_note(stroke: Stroke, instrument: Instrument, rate: float) -> list[_Reason]:
     note = stroke.note
+    found: list[_Reason] = []
     if rate > _FAST:
-        yield 0.15 * (rate - _FAST), "speed", f"{rate:.1f} notes a second"
-    tongued = instrument.tongue and not stroke.slurred_into and rate > instrument.tongue
+        found.append((0.15 * (rate - _FAST), "speed", f"{rate:.1f} notes a second"))
+    tongued = instrument.tongue and rate > instrument.tongue and not stroke.slurred_into
     if tongued and stroke.rest == 0:
-        yield 0.5, "tongue", f"{rate:.1f} tongued notes a second: past a steady single tongue"
+        why = f"{rate:.1f} tongued notes a second: past a steady single tongue"
+        found.append((0.5, "tongue", why))
     if note.pitch is not None:
         if stroke.midi > instrument.high:
-            yield 0.12 * (stroke.midi - instrument.high), "range", "High for this instrument"
+            far = stroke.midi - instrument.high
+            found.append((0.12 * far, "range", "High for this instrument"))
         elif stroke.midi < instrument.low:
-            yield 0.12 * (instrument.low - stroke.midi), "range", "Low for this instrument"
+            far = instrument.low - stroke.midi
+            found.append((0.12 * far, "range", "Low for this instrument"))
         if stroke.altered:
-            yield 0.1, "accidental", ""
+            found.append((0.1, "accidental", ""))
     if note.tuplet:
-        yield 0.06, "tuplet", ""
+        found.append((0.06, "tuplet", ""))
     if not stroke.is_on_beat:
-        if note.tie == "start" or 2 * note.duration > stroke.measure.time.beat:
-            yield 0.25, "syncopation", "Starts off the beat and is held over it"
+        if note.tie == "start" or _is_over_half(note.duration, stroke.measure.time.beat):
+            found.append((0.25, "syncopation", "Starts off the beat and is held over it"))
         elif stroke.rest > 0:
-            yield 0.2, "off-beat", "Comes in off the beat"
+            found.append((0.2, "off-beat", "Comes in off the beat"))
+    return found
 
 
-def _from_note(line: Sequence[Stroke], place: int, instrument: Instrument) -> Iterable[_Reason]:
+def _from_note(
+    line: Sequence[Stroke], place: int, instrument: Instrument, found: list[_Reason]
+) -> None:
     stroke, before = line[place], line[place - 1]
     if stroke.note.pitch is None or before.note.pitch is None:
         return
     step = stroke.midi - before.midi
-    if abs(step) > 7 and instrument.family not in ("trombone", "keyboard"):
-        yield 0.05 * (abs(step) - 5), "leap", _leap(step)
-    if place > 1 and (before.midi - line[place - 2].midi) * step < 0:
-        yield 0.04, "turn", ""
-    if stroke.gap and before.gap and stroke.note.tuplet != before.note.tuplet:
-        yield 0.25, "subdivision", "The subdivision changes"
+    if not -7 <= step <= 7 and instrument.family not in ("trombone", "keyboard"):
+        found.append((0.05 * (abs(step) - 5), "leap", _leap(step)))
+    if step and place > 1 and (before.midi - line[place - 2].midi) * step < 0:
+        found.append((0.04, "turn", ""))
+    mine, other = stroke.note.tuplet, before.note.tuplet
+    if mine is not other and stroke.gap and before.gap and mine != other:
+        found.append((0.25, "subdivision", "The subdivision changes"))
+
+
+def _is_over_half(length: Fraction, beat: Fraction) -> bool:
+    # Multiplied out, which is exact and many times faster than fractions.
+    return 2 * length.numerator * beat.denominator > beat.numerator * length.denominator
 
 
 def _leap(step: int) -> str:

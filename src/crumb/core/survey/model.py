@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import NamedTuple
 
 from crumb.core.score.position import Position
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(NamedTuple):
     """A place to look at: what kind, why in the player's words, and what it weighs."""
 
     at: Position

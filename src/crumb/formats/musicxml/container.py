@@ -25,8 +25,8 @@ HEADING = ("score-part", "work", "movement-title", "creator", "credit")
 """Elements before the music that say something of it."""
 
 
-def plain_xml(data: bytes) -> tuple[bytes, int]:
-    """The MusicXML in an upload, unpacked, and how many measures it announces.
+def plain_xml(data: bytes) -> bytes:
+    """The MusicXML in an upload, unpacked.
 
     Raises:
         UnreadableFile: not music, broken, or larger than any music is.
@@ -37,13 +37,12 @@ def plain_xml(data: bytes) -> tuple[bytes, int]:
         raise UnreadableFile(f"This file is larger than {MAX_FILE_BYTES // 1_000_000} MB.")
     xml = _unpacked(data) if data[:4] == b"PK\x03\x04" else data
     _refuse_other_kinds(xml)
-    measures = sum(_count(xml, f"<measure{after}") for after in (" ", ">", "/"))
-    if measures > MAX_MEASURES:
+    if _count(xml, "<measure") > MAX_MEASURES and _measures(xml) > MAX_MEASURES:
         raise UnreadableFile(f"This file has more than {MAX_MEASURES} measures.")
-    if measures == 0 and not _starts_score(xml):
+    if not _starts_score(xml) and _measures(xml) == 0:
         raise UnreadableFile("This XML file is not a score.")
     _refuse_cut_off(xml)
-    return xml, measures
+    return xml
 
 
 def elements(xml: bytes) -> Iterator[etree._Element]:
@@ -103,6 +102,10 @@ def _turned(measure: etree._Element) -> Iterator[etree._Element]:
             turned = etree.SubElement(holder, "measure", attributes)
             turned.extend(list(part))
             yield turned
+
+
+def _measures(xml: bytes) -> int:
+    return sum(_count(xml, f"<measure{after}") for after in (" ", ">", "/"))
 
 
 def _count(xml: bytes, text: str) -> int:

@@ -10,11 +10,13 @@ import codecs
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from lxml import etree
 
 from crumb.formats.musicxml.notes import NoteBody, read_note
 
+_FIRST_PART = re.compile(rb"<part\s")
 _NAMED = rb"""\s+([\w:.-]+)\s*=\s*(?:"([^"<&]*)"|'([^'<&]*)')"""
 _ATTRIBUTE = re.compile(_NAMED)
 _TAGS = {
@@ -25,6 +27,8 @@ _DECLARATION = re.compile(rb"^\s*<\?xml\s[^>]*\?>")
 _ASIDE = re.compile(rb"<!--(?:(?!--).)*-->|<\?.*?\?>", re.DOTALL)  # comments, instructions
 _ENCODING = re.compile(rb"""^<\?xml[^>]*\sencoding\s*=\s*["']([\w.-]+)["']""")
 _UTF8 = frozenset((b"utf-8", b"us-ascii", b"ascii"))
+# Nearly every note: nothing before it, and only where it was drawn.
+_PLAIN_NOTE = re.compile(rb"""\s*<note(?: (?:default|relative)-[xy]="[-.0-9]*")*>""")
 _NOTE = re.compile(rb"<note((?:" + _NAMED + rb")*)\s*>")
 _PARSER = etree.XMLParser(
     resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True
@@ -55,7 +59,8 @@ class CutPart:
         if rest.strip():
             raise NotCuttable
         for measure in measures:
-            yield _opened(b"measure", measure)
+            attributes, begin = _opened(b"measure", measure)
+            yield attributes, measure[begin:]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,54 +78,51 @@ def cut(xml: bytes) -> Cut:
         NotCuttable: as it says.
     """
     xml = _plain(xml)
-    first = re.search(rb"<part\s", xml)
-    *parts, tail = xml[first.start() :].split(b"</part>") if first else [b""]
-    if first is None or tail.strip() != b"</score-partwise>":
+    first = _FIRST_PART.search(xml)
+    if first is None:
         raise NotCuttable
+    place = first.start()
+    parts = []
+    while (end := xml.find(b"</part>", place)) >= 0:
+        attributes, begin = _opened(b"part", xml, place)
+        parts.append(CutPart(attributes.get("id", ""), xml[begin:end]))
+        place = end + len(b"</part>")
+    tail = xml[place:].strip()
     head = _parsed(xml[: first.start()] + tail)
-    if head.tag != "score-partwise":
+    if tail != b"</score-partwise>" or head.tag != "score-partwise":
         raise NotCuttable
-    made = []
-    for part in parts:
-        attributes, text = _opened(b"part", part)
-        made.append(CutPart(attributes.get("id", ""), text))
-    return Cut(head, tuple(made))
+    return Cut(head, tuple(parts))
 
 
-class NoteBook:
-    """Notes that were read already, by the text they were written in."""
+def children_of(content: bytes) -> Iterator[Child]:
+    """What a measure holds between its tags, in order.
 
-    def __init__(self) -> None:
-        self._known: dict[bytes, NoteBody] = {}
+    Raises:
+        NotCuttable: the content does not come apart into whole elements.
+        UnreadableFile: a note that cannot be.
+    """
+    *notes, rest = content.split(b"</note>")
+    for text in notes:
+        plain = _PLAIN_NOTE.match(text)
+        if plain is not None:
+            yield _note(b"<note>" + text[plain.end() :])
+            continue
+        tag = _NOTE.search(text)
+        if tag is None:
+            raise NotCuttable
+        before = text[: tag.start()]
+        if not before.isspace():
+            yield from _elements(before)
+        # Of what its tag may say only this is about the music.
+        opened = tag[0] if b"print-object" in tag[1] else b"<note>"
+        yield _note(opened + text[tag.end() :])
+    if not rest.isspace():
+        yield from _elements(rest)
 
-    def children(self, content: bytes, where: str) -> Iterator[Child]:
-        """What a measure holds, in order.
 
-        Args:
-            content: between its tags.
-            where: the measure as error messages name it.
-
-        Raises:
-            NotCuttable: the content does not come apart into whole elements.
-            UnreadableFile: a note that cannot be.
-        """
-        *notes, rest = content.split(b"</note>")
-        for text in notes:
-            tag = _NOTE.search(text)
-            if tag is None:
-                raise NotCuttable
-            before = text[: tag.start()]
-            if not before.isspace():
-                yield from _elements(before)
-            # Of what its tag may say only this is about the music.
-            opened = tag[0] if b"print-object" in tag[1] else b"<note>"
-            key = opened + text[tag.end() :]
-            body = self._known.get(key)
-            if body is None:
-                body = self._known[key] = read_note(_parsed(key + b"</note>"), where)
-            yield body
-        if not rest.isspace():
-            yield from _elements(rest)
+@lru_cache(maxsize=4096)
+def _note(text: bytes) -> NoteBody:
+    return read_note(_parsed(text + b"</note>"))
 
 
 def _elements(text: bytes) -> Iterator[etree._Element]:
@@ -134,9 +136,9 @@ def _parsed(text: bytes) -> etree._Element:
         raise NotCuttable from error
 
 
-def _opened(tag: bytes, text: bytes) -> tuple[dict[str, str], bytes]:
-    """The attributes of the tag that a text begins with, and what comes after it."""
-    begun = _TAGS[tag].match(text)
+def _opened(tag: bytes, text: bytes, place: int = 0) -> tuple[dict[str, str], int]:
+    """The attributes of a tag that stands in a text at a place, and where its content begins."""
+    begun = _TAGS[tag].match(text, place)
     if begun is None:
         raise NotCuttable
     found = _ATTRIBUTE.findall(begun[1])
@@ -146,26 +148,23 @@ def _opened(tag: bytes, text: bytes) -> tuple[dict[str, str], bytes]:
         raise NotCuttable from error
     if len(attributes) < len(found):
         raise NotCuttable
-    return attributes, text[begun.end() :]
+    return attributes, begun.end()
 
 
 def _plain(xml: bytes) -> bytes:
-    """The file as UTF-8 without declaration, comments and instructions to programs."""
+    """The file as UTF-8 without comments and instructions to programs."""
     if xml[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE):
         try:
-            xml = xml.decode("utf-16").encode()
+            xml = _DECLARATION.sub(b"", xml.decode("utf-16").encode(), count=1)
         except UnicodeDecodeError as error:
             raise NotCuttable from error
-        declared = None
-    else:
-        xml = xml.removeprefix(codecs.BOM_UTF8)
-        declared = _ENCODING.search(xml[:200])
+    xml = xml.removeprefix(codecs.BOM_UTF8)
+    declared = _ENCODING.search(xml[:200])
     if b"\0" in xml[:200] or (declared and declared[1].lower() not in _UTF8):
         raise NotCuttable
     if b"<![CDATA[" in xml:
         raise NotCuttable
-    xml = _DECLARATION.sub(b"", xml, count=1)
-    if b"<!--" in xml or b"<?" in xml:
+    if b"<!--" in xml or xml.count(b"<?") > xml.startswith(b"<?xml"):
         xml = _ASIDE.sub(b"", xml)
         if b"<!--" in xml or b"<?" in xml:
             raise NotCuttable

@@ -1,7 +1,7 @@
 """One measure of MusicXML: walks the cursor through notes, backups and forwards."""
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 
@@ -81,16 +81,25 @@ class MeasureReader:
         Raises:
             UnreadableFile: a number or a duration that cannot be.
         """
-        for child in children:
+        for child in self._with_place(children):
             if isinstance(child, NoteBody):
                 self._note(child)
-            elif child.tag == "note":
-                self._note(read_note(child, self.where))
             elif handler := _HANDLERS.get(str(child.tag)):
                 handler(self, child)
             else:
                 self._unread(_PLAIN_NAMES.get(str(child.tag), f"something called {child.tag}"[:60]))
         return self._measure()
+
+    def _with_place(self, children: Iterable[Child]) -> Iterator[Child]:
+        """Notes as their bodies; what is wrong with one is said with its measure."""
+        try:
+            for child in children:
+                if not isinstance(child, NoteBody) and child.tag == "note":
+                    yield read_note(child)
+                else:
+                    yield child
+        except UnreadableFile as error:
+            raise UnreadableFile(f"{self.where}: {error.message}") from error
 
     def _measure(self) -> Measure:
         time, key, clefs = self._opening()

@@ -60,15 +60,11 @@ class NoteBody:
     unread: tuple[str, ...]
 
 
-def read_note(element: etree._Element, where: str) -> NoteBody:
+def read_note(element: etree._Element) -> NoteBody:
     """What a <note> says.
 
-    Args:
-        element: the <note>.
-        where: the place as error messages name it.
-
     Raises:
-        UnreadableFile: a pitch or number that cannot be.
+        UnreadableFile: a pitch or number that cannot be; where is for the caller to say.
     """
     children: dict[str, etree._Element] = {}
     for child in element:
@@ -77,7 +73,7 @@ def read_note(element: etree._Element, where: str) -> NoteBody:
     rest = children.get("rest")
     unpitched = children.get("unpitched")
     if pitch is None and rest is None and unpitched is None:
-        raise UnreadableFile(f"{where}: a note without a pitch.")
+        raise UnreadableFile("a note without a pitch.")
     unread: list[str] = []
     marks = _marks(element, unread.append)
     for tie in element.iterchildren("tie"):
@@ -85,13 +81,13 @@ def read_note(element: etree._Element, where: str) -> NoteBody:
     grace = children.get("grace")
     staff = _text(children.get("staff"))
     notehead = _text(children.get("notehead"))
-    tuplet, nesting = _tuplets(children.get("time-modification"), marks.edges, where)
+    tuplet, nesting = _tuplets(children.get("time-modification"), marks.edges)
     note = Note(
         id="",
         at=ZERO,
         duration=ZERO,
-        pitch=_pitch(pitch, where) if pitch is not None else None,
-        place=None if pitch is not None else _place(rest if rest is not None else unpitched, where),
+        pitch=_pitch(pitch) if pitch is not None else None,
+        place=None if pitch is not None else _place(rest if rest is not None else unpitched),
         is_rest=rest is not None,
         hidden=element.get("print-object") == "no",
         voice=_text(children.get("voice")) or "1",
@@ -116,16 +112,16 @@ def read_note(element: etree._Element, where: str) -> NoteBody:
         lyric=_lyric(element, unread.append) if "lyric" in children else "",
     )
     # Placed once here, it is quick to place again.
-    return NoteBody(note.placed("", ZERO, ZERO), _duration(children, where), tuple(unread))
+    return NoteBody(note.placed("", ZERO, ZERO), _duration(children), tuple(unread))
 
 
-def _duration(children: dict[str, etree._Element], where: str) -> Ticks | None:
+def _duration(children: dict[str, etree._Element]) -> Ticks | None:
     if "grace" in children:
         return 0
     duration = children.get("duration")
     if duration is None:
-        return None if "cue" in children else ticks(None, where)
-    return ticks(duration.text, where)
+        return None if "cue" in children else ticks(None, "its duration")
+    return ticks(duration.text, "its duration")
 
 
 def _text(element: etree._Element | None) -> str:
@@ -143,7 +139,7 @@ def _made_pitch(step: str, alter: str, octave: str) -> Pitch:
     return Pitch(step, moved, height)
 
 
-def _pitch(element: etree._Element, where: str) -> Pitch:
+def _pitch(element: etree._Element) -> Pitch:
     step, alter, octave = "", "0", ""
     for child in element:
         if child.tag == "step":
@@ -152,20 +148,17 @@ def _pitch(element: etree._Element, where: str) -> Pitch:
             octave = (child.text or "").strip()
         elif child.tag == "alter":
             alter = (child.text or "").strip() or "0"
-    try:
-        return _made_pitch(step, alter, octave)
-    except UnreadableFile as error:
-        raise UnreadableFile(f"{where}: {error.message}") from error
+    return _made_pitch(step, alter, octave)
 
 
-def _place(element: etree._Element | None, where: str) -> Pitch | None:
+def _place(element: etree._Element | None) -> Pitch | None:
     if element is None or not len(element):
         return None
     step = (element.findtext("display-step") or "").strip().upper()
     octave = element.findtext("display-octave")
     if len(step) != 1 or step not in STEPS or octave is None:
         return None
-    return Pitch(step, Fraction(0), whole(octave, where))
+    return Pitch(step, Fraction(0), whole(octave, "its place"))
 
 
 def _tie(kinds: set[str]) -> str | None:
@@ -177,14 +170,13 @@ def _tie(kinds: set[str]) -> str | None:
 def _tuplets(
     modification: etree._Element | None,
     edges: list[tuple[str, str, Fraction, Fraction]],
-    where: str,
 ) -> tuple[Tuplet | None, tuple[Bracket, ...]]:
     if modification is None:
         return None, ()
-    actual = whole(modification.findtext("actual-notes"), where)
-    normal = whole(modification.findtext("normal-notes"), where)
+    actual = whole(modification.findtext("actual-notes"), "its tuplet")
+    normal = whole(modification.findtext("normal-notes"), "its tuplet")
     if not 1 <= actual <= 999 or not 1 <= normal <= 999:
-        raise UnreadableFile(f"{where}: a tuplet of {actual} in {normal}.")
+        raise UnreadableFile(f"a tuplet of {actual} in {normal}.")
     ends = {end for _, end, _, _ in edges}
     made = Tuplet(actual, normal, starts="start" in ends, stops="stop" in ends)
     is_nested = len(edges) > 1 or any(number != "1" for number, *_ in edges)
@@ -253,7 +245,7 @@ def _mark(marks: _Marks, mark: etree._Element, unread: Callable[[str], None]) ->
 
 
 def _tuplet_edge(mark: etree._Element) -> tuple[str, str, Fraction, Fraction]:
-    where = "A tuplet"
+    where = "its tuplet"
     actual = mark.findtext("tuplet-actual/tuplet-number")
     normal = mark.findtext("tuplet-normal/tuplet-number")
     return (

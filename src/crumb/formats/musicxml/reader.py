@@ -1,6 +1,10 @@
-"""MusicXML into the score model, exactly, one measure at a time."""
+"""MusicXML into the score model, exactly, one measure at a time.
 
-from collections.abc import Callable, Iterable, Mapping
+A file is opened first: title and parts. Each part is then read by itself, so that the parts of a
+large score can be read side by side.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -9,62 +13,158 @@ from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
 from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
-from crumb.formats.musicxml.cutting import NotCuttable, NoteBook, cut
+from crumb.formats.musicxml.cutting import CutPart, NotCuttable, children_of, cut
 from crumb.formats.musicxml.measure import MeasureReader, PartState
 from crumb.formats.musicxml.numbers import text_of
 
-Progress = Callable[[int, int], None]
+
+@dataclass(frozen=True, slots=True)
+class PartRead:
+    """A part, and what the file holds of it and the model does not, with measure numbers."""
+
+    part: Part
+    unread: tuple[tuple[str, tuple[str, ...]], ...] = ()
+
+    def read(self) -> "PartRead":
+        """It is read already."""
+        return self
 
 
-def read_score(data: bytes, progress: Progress | None = None) -> Score:
-    """Every part of a MusicXML file or .mxl container.
+@dataclass(frozen=True, slots=True)
+class PartText:
+    """A part that was found and not read yet; it can be read in another process."""
+
+    cut: CutPart
+    name: str
+    instrument: str
+    place: int
+
+    @property
+    def size(self) -> int:
+        """Bytes of notation."""
+        return len(self.cut.text)
+
+    def read(self) -> PartRead:
+        """The part.
+
+        Raises:
+            UnreadableFile: says what is wrong and where.
+            NotCuttable: it must be read with its whole file.
+        """
+        reading = _PartReading(self.name, self.instrument, PartState(self.name or self.cut.id))
+        for attributes, content in self.cut.measures():
+            reading.measures.append(reading.next_measure(attributes).read(children_of(content)))
+        return reading.done(self.cut.id, self.place)
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A score's title and parts, read or still to be read."""
+
+    title: str
+    composer: str
+    parts: tuple[PartText | PartRead, ...]
+
+
+def open_score(data: bytes, *, plainly: bool = True) -> Opened:
+    """A MusicXML file or .mxl container.
 
     Args:
         data: the file.
-        progress: told now and then how many measures were read, and of how many.
+        plainly: cut it at its parts, which are read later, if it is written plainly enough; else
+            everything is read at once, by the tree parser.
 
     Raises:
         UnreadableFile: says what is wrong and where.
     """
-    xml, total = plain_xml(data)
-    try:
-        return _cut(xml, _Reading(total, progress))
-    except NotCuttable:
-        return _walked(xml, _Reading(total, progress))
+    xml = plain_xml(data)
+    if plainly:
+        try:
+            return _cut(xml)
+        except NotCuttable:
+            pass
+    return _walked(xml)
 
 
-def _cut(xml: bytes, reading: "_Reading") -> Score:
-    """The quick way, for files that are written plainly.
+def read_score(data: bytes) -> Score:
+    """Every part of a MusicXML file or .mxl container.
 
     Raises:
-        NotCuttable: this file is not.
+        UnreadableFile: says what is wrong and where.
+    """
+    opened = open_score(data)
+    try:
+        reads = [part.read() for part in opened.parts]
+    except NotCuttable:
+        opened = open_score(data, plainly=False)
+        reads = [part.read() for part in opened.parts]
+    return score_of(opened, reads)
+
+
+def score_of(opened: Opened, reads: Sequence[PartRead]) -> Score:
+    """A score of its parts.
+
+    Raises:
+        UnreadableFile: there is no note in it.
+    """
+    if not any(read.part.attack_count for read in reads):
+        raise UnreadableFile("There is no note in this file.")
+    unread = tuple((read.part.id, what, where) for read in reads for what, where in read.unread)
+    return Score(opened.title, opened.composer, tuple(read.part for read in reads), unread)
+
+
+def _cut(xml: bytes) -> Opened:
+    """The quick way.
+
+    Raises:
+        NotCuttable: the file is not written plainly.
     """
     found = cut(xml)
+    heading = _Heading()
     for element in found.head.iter(*HEADING):
-        reading.take(element)
-    book = NoteBook()
-    for cut_part in found.parts:
-        part = reading.part(cut_part.id)
-        for attributes, content in cut_part.measures():
-            reader = part.next_measure(attributes)
-            part.measures.append(reader.read(book.children(content, reader.where)))
-            reading.count_one()
-        reading.part_ends(cut_part.id)
-    return reading.score()
+        heading.take(element)
+    if len({part.id for part in found.parts}) < len(found.parts):
+        raise NotCuttable
+    parts = tuple(
+        PartText(part, *heading.names.get(part.id, ("", "")), place)
+        for place, part in enumerate(found.parts, 1)
+    )
+    return Opened(heading.best_title, heading.composer, parts)
 
 
-def _walked(xml: bytes, reading: "_Reading") -> Score:
+def _walked(xml: bytes) -> Opened:
     """Any file, element by element."""
+    heading = _Heading()
+    parts: dict[str, _PartReading] = {}
     try:
         for element in elements(xml):
-            reading.take(element)
+            if element.tag == "measure":
+                parent = element.getparent()
+                part_id = (parent.get("id") or "") if parent is not None else ""
+                if part_id not in parts:
+                    name, instrument = heading.names.get(part_id, ("", ""))
+                    parts[part_id] = _PartReading(name, instrument, PartState(name or part_id))
+                parts[part_id].take(element)
+            elif element.tag == "part":
+                part_id = element.get("id") or ""
+                if part_id not in parts:
+                    raise _empty(heading.names.get(part_id, ("", ""))[0] or part_id)
+            else:
+                heading.take(element)
     except etree.XMLSyntaxError as error:
         raise broken(error) from error
-    return reading.score()
+    reads = (part.done(part_id, place) for place, (part_id, part) in enumerate(parts.items(), 1))
+    return Opened(heading.best_title, heading.composer, tuple(reads))
+
+
+def _empty(label: str) -> UnreadableFile:
+    return UnreadableFile(f"The part {label} has no measure.")
 
 
 @dataclass
 class _PartReading:
+    """A part as far as it was read."""
+
     name: str
     instrument: str
     state: PartState
@@ -73,24 +173,44 @@ class _PartReading:
     def next_measure(self, attributes: Mapping[str, str]) -> MeasureReader:
         return MeasureReader(self.state, attributes, len(self.measures))
 
+    def take(self, element: etree._Element) -> None:
+        """One finished <measure>."""
+        attributes = {str(name): str(value) for name, value in element.attrib.items()}
+        self.measures.append(self.next_measure(attributes).read(element))
+
+    def done(self, part_id: str, place: int) -> PartRead:
+        if not self.measures:
+            raise _empty(self.state.label)
+        part = Part(
+            id=part_id,
+            name=self.name or self.instrument or f"Part {place}",
+            instrument=self.instrument or self.name,
+            measures=tuple(self.measures),
+            transposition=self.state.transposition or Transposition(),
+            staves=self.state.staves,
+            staff_lines=self.state.staff_lines,
+        )
+        unread = ((what, _once(numbers)) for what, numbers in self.state.unread.items())
+        return PartRead(part, tuple(unread))
+
 
 @dataclass
-class _Reading:
-    total: int
-    progress: Progress | None
+class _Heading:
+    """What is said before the music."""
+
     title: str = ""
     movement: str = ""
     credited: str = ""
     composer: str = ""
     names: dict[str, tuple[str, str]] = field(default_factory=dict)
-    parts: dict[str, _PartReading] = field(default_factory=dict)
-    count: int = 0
+
+    @property
+    def best_title(self) -> str:
+        return self.title or self.movement or self.credited
 
     def take(self, element: etree._Element) -> None:
-        """One finished element of those that the container hands out."""
+        """One finished element of those before the music."""
         match element.tag:
-            case "measure":
-                self._measure(element)
             case "work":
                 self.title = text_of(element, "work-title")
             case "movement-title":
@@ -104,77 +224,11 @@ class _Reading:
                 name = text_of(element, "part-name")
                 instrument = text_of(element, "score-instrument/instrument-name")
                 self.names[element.get("id") or ""] = (name, instrument or name)
-            case "part":
-                self.part_ends(element.get("id") or "")
 
     def _credit(self, element: etree._Element) -> None:
         if not self.credited and text_of(element, "credit-type") == "title":
             words = (word.text or "" for word in element.findall("credit-words"))
             self.credited = " ".join(word.strip() for word in words)
-
-    def part(self, part_id: str) -> _PartReading:
-        """The part with this id, as far as it was read."""
-        part = self.parts.get(part_id)
-        if part is None:
-            name, instrument = self.names.get(part_id, ("", ""))
-            part = _PartReading(name, instrument, PartState(label=name or part_id))
-            self.parts[part_id] = part
-        return part
-
-    def _measure(self, element: etree._Element) -> None:
-        parent = element.getparent()
-        part = self.part((parent.get("id") or "") if parent is not None else "")
-        attributes = {str(name): str(value) for name, value in element.attrib.items()}
-        part.measures.append(part.next_measure(attributes).read(element))
-        self.count_one()
-
-    def count_one(self) -> None:
-        """A measure more was read."""
-        self.count += 1
-        if self.progress and self.count % 100 == 0:
-            self.progress(self.count, self.total)
-
-    def part_ends(self, part_id: str) -> None:
-        """Its last measure was read.
-
-        Raises:
-            UnreadableFile: there was none.
-        """
-        if part_id not in self.parts or not self.parts[part_id].measures:
-            label = self.names.get(part_id, ("", ""))[0] or part_id
-            raise UnreadableFile(f"The part {label} has no measure.")
-
-    def score(self) -> Score:
-        """What was read.
-
-        Raises:
-            UnreadableFile: there is no note in it.
-        """
-        parts = tuple(
-            _made(part_id, part, f"Part {place}")
-            for place, (part_id, part) in enumerate(self.parts.items(), 1)
-        )
-        if not any(part.attack_count for part in parts):
-            raise UnreadableFile("There is no note in this file.")
-        unread = tuple(
-            (part_id, what, _once(numbers))
-            for part_id, part in self.parts.items()
-            for what, numbers in part.state.unread.items()
-        )
-        title = self.title or self.movement or self.credited
-        return Score(title, self.composer, parts, unread)
-
-
-def _made(part_id: str, part: _PartReading, unnamed: str) -> Part:
-    return Part(
-        id=part_id,
-        name=part.name or part.instrument or unnamed,
-        instrument=part.instrument or part.name,
-        measures=tuple(part.measures),
-        transposition=part.state.transposition or Transposition(),
-        staves=part.state.staves,
-        staff_lines=part.state.staff_lines,
-    )
 
 
 def _once(numbers: Iterable[str]) -> tuple[str, ...]:

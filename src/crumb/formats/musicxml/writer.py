@@ -3,13 +3,13 @@
 Notes and measures carry their ids, which the engraver hands on to the drawing.
 """
 
+from collections import deque
 from collections.abc import Iterable
 from fractions import Fraction
-from math import lcm
+from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
 from crumb.core.score.model import (
-    ZERO,
     Barline,
     Bracket,
     Change,
@@ -67,7 +67,9 @@ class _PartWriter:
 
     def __init__(self, part: Part) -> None:
         self.part = part
-        self.divisions = _divisions(part)
+        self.ticks = part.ticks
+        self.known: dict[tuple[int, int], tuple[str, int]] = {}
+        """Text of notes and how far they move on, by form and duration."""
         self.time: Time | None = None
         self.key: Key | None = None
         self.clefs: tuple[Clef, ...] | None = None
@@ -76,12 +78,9 @@ class _PartWriter:
         for i, measure in enumerate(self.part.measures):
             yield "".join(self._measure(measure, is_first=i == 0))
 
-    def ticks(self, quarters: Fraction) -> int:
-        return quarters.numerator * self.divisions // quarters.denominator
-
     def _measure(self, measure: Measure, *, is_first: bool) -> Iterable[str]:
         implicit = ' implicit="yes"' if measure.implicit else ""
-        yield f'<measure number={quoteattr(measure.number)} id="m{measure.index}"{implicit}>'
+        yield f'<measure number={_quoted(measure.number)} id="m{measure.index}"{implicit}>'
         if measure.new_page or measure.new_system:
             page = ' new-page="yes"' if measure.new_page else ""
             system = ' new-system="yes"' if measure.new_system else ""
@@ -95,7 +94,7 @@ class _PartWriter:
     def _attributes(self, measure: Measure, *, is_first: bool) -> str:
         inner = []
         if is_first:
-            inner.append(f"<divisions>{self.divisions}</divisions>")
+            inner.append(f"<divisions>{self.ticks.per_quarter}</divisions>")
         if measure.key != self.key:
             inner.append(_key(measure.key))
         if measure.time != self.time:
@@ -119,46 +118,52 @@ class _PartWriter:
         self.key, self.time, self.clefs = measure.key, measure.time, measure.clefs
         return f"<attributes>{''.join(inner)}</attributes>" if inner else ""
 
-    def _content(self, measure: Measure) -> Iterable[str]:
+    def _content(self, measure: Measure) -> list[str]:
         """Voices one after another, marks and changes with the first of them."""
+        out: list[str] = []
         voices = sorted({(n.staff, n.voice) for n in measure.notes})
         both: list[Direction | Change] = [*measure.changes, *measure.directions]
-        marks: list[Direction | Change] = sorted(both, key=_place_of)
-        cursor = ZERO
+        marks = deque(sorted(both, key=_place_of))
+        cursor = 0
         for i, (staff, voice) in enumerate(voices):
-            row = [n for n in measure.notes if (n.staff, n.voice) == (staff, voice)]
+            row: Iterable[Note] = measure.notes
+            if len(voices) > 1:
+                row = [n for n in row if n.staff == staff and n.voice == voice]
             if i:
-                yield self._move(cursor, ZERO)
-                cursor = ZERO
-            for note in row:
-                while marks and marks[0].at <= note.at and i == 0:
-                    mark = marks.pop(0)
-                    yield self._mark(mark, cursor)
-                if note.at != cursor and not note.in_chord:
-                    yield self._move(cursor, note.at)
-                    cursor = note.at
-                yield self._note(note)
-                if not note.in_chord and not note.grace:
-                    cursor = note.end
+                out.append(_move(cursor, 0))
+            cursor = self._row(row, marks, out)
             if i == 0:
-                for mark in marks:
-                    if isinstance(mark, Direction):
-                        yield self._mark(mark, cursor)
-                marks = []
-        for mark in marks:
-            yield self._mark(mark, ZERO)
-        if cursor < measure.length:
-            yield self._move(cursor, measure.length)
+                out.extend(self._mark(mark, cursor) for mark in marks if type(mark) is Direction)
+                marks.clear()
+        out.extend(self._mark(mark, 0) for mark in marks)
+        out.append(_move(cursor, max(self.ticks(measure.length), cursor)))
+        return out
 
-    def _move(self, cursor: Fraction, target: Fraction) -> str:
-        if target == cursor:
-            return ""
-        tag = "forward" if target > cursor else "backup"
-        return f"<{tag}><duration>{self.ticks(abs(target - cursor))}</duration></{tag}>"
+    def _row(self, row: Iterable[Note], marks: deque[Direction | Change], out: list[str]) -> int:
+        """One voice from the start of its measure, with the marks on its way; where it ends."""
+        ticks, known = self.ticks, self.known
+        cursor = 0
+        for note in row:
+            at = ticks(note.at)
+            while marks and ticks(marks[0].at) <= at:
+                out.append(self._mark(marks.popleft(), cursor))
+            if at != cursor and not note.in_chord:
+                out.append(_move(cursor, at))
+                cursor = at
+            # The part keeps forms and durations alive, so to be the same object is enough.
+            form = id(note.form) if note.form is not None else id(note)
+            key = (form, id(note.duration))
+            written = known.get(key)
+            if written is None:
+                takes = 0 if note.in_chord or note.grace else ticks(note.duration)
+                written = known[key] = (self._note_text(note), takes)
+            out.append(f'<note id="{note.id}"{written[0]}')
+            cursor += written[1]
+        return cursor
 
-    def _mark(self, mark: Direction | Change, cursor: Fraction) -> str:
+    def _mark(self, mark: Direction | Change, cursor: int) -> str:
         if isinstance(mark, Direction):
-            offset = self.ticks(mark.at - cursor)
+            offset = self.ticks(mark.at) - cursor
             return _direction(mark, offset, self.part.staves)
         inner = ""
         if mark.key:
@@ -174,9 +179,9 @@ class _PartWriter:
             self.clefs = tuple(clefs)
         return f"<attributes>{inner}</attributes>"
 
-    def _note(self, note: Note) -> str:
-        hidden = ' print-object="no"' if note.hidden else ""
-        out = [f'<note id="{note.id}"{hidden}>']
+    def _note_text(self, note: Note) -> str:
+        """What comes after a note's id."""
+        out = [' print-object="no">' if note.hidden else ">"]
         if note.grace:
             out.append('<grace slash="yes"/>' if note.grace == "slashed" else "<grace/>")
         if note.cue:
@@ -215,22 +220,18 @@ class _PartWriter:
         return "".join(out)
 
 
+_quoted = lru_cache(maxsize=2048)(quoteattr)
+
+
 def _place_of(mark: Direction | Change) -> Fraction:
     return mark.at
 
 
-def _divisions(part: Part) -> int:
-    """Ticks to a quarter that every time in the part divides into."""
-    result = 1
-    for measure in part.measures:
-        result = lcm(result, measure.length.denominator)
-        for note in measure.notes:
-            result = lcm(result, note.at.denominator, note.duration.denominator)
-        for direction in measure.directions:
-            result = lcm(result, direction.at.denominator)
-        for change in measure.changes:
-            result = lcm(result, change.at.denominator)
-    return result
+def _move(cursor: int, target: int) -> str:
+    if target == cursor:
+        return ""
+    tag = "forward" if target > cursor else "backup"
+    return f"<{tag}><duration>{abs(target - cursor)}</duration></{tag}>"
 
 
 def _sounding(note: Note) -> str:

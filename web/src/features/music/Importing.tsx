@@ -11,8 +11,7 @@ interface Props {
 }
 
 const STAGES: Record<string, string> = {
-  reading: 'Reading the file',
-  surveying: 'Looking for what is hard',
+  reading: 'Reading the parts and looking for what is hard',
   'looking for kin': 'Looking for what is alike',
 }
 
