@@ -152,7 +152,7 @@ class Note:
         # Not ``copy()``: that of a dict which shares its keys is several times slower to read.
         fields = {**self.__dict__}
         fields["id"], fields["at"], fields["duration"] = id, at, duration
-        if fields["form"] is None:
+        if "form" not in fields:
             fields["form"] = self
         object.__setattr__(made, "__dict__", fields)
         return made
