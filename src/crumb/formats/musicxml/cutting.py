@@ -17,7 +17,8 @@ from lxml import etree
 from crumb.formats.musicxml.notes import NoteBody, read_note
 
 _FIRST_PART = re.compile(rb"<part\s")
-_NAMED = rb"""\s+([\w:.-]+)\s*=\s*(?:"([^"<&]*)"|'([^'<&]*)')"""
+_SAID = rb"<&\x00-\x08\x0b\x0c\x0e-\x1f"  # what no value may hold
+_NAMED = rb"""\s+([A-Za-z_][\w.-]*)\s*=\s*(?:"([^"%s]*)"|'([^'%s]*)')""" % (_SAID, _SAID)
 _ATTRIBUTE = re.compile(_NAMED)
 _TAGS = {
     tag: re.compile(rb"\s*<" + tag + rb"((?:" + _NAMED + rb")*)\s*>")
@@ -114,7 +115,7 @@ def children_of(content: bytes) -> Iterator[Child]:
         if not before.isspace():
             yield from _elements(before)
         # Of what its tag may say only this is about the music.
-        opened = tag[0] if b"print-object" in tag[1] else b"<note>"
+        opened = tag[0] if "print-object" in _attributes(tag[1]) else b"<note>"
         yield _note(opened + text[tag.end() :])
     if not rest.isspace():
         yield from _elements(rest)
@@ -141,14 +142,15 @@ def _opened(tag: bytes, text: bytes, place: int = 0) -> tuple[dict[str, str], in
     begun = _TAGS[tag].match(text, place)
     if begun is None:
         raise NotCuttable
-    found = _ATTRIBUTE.findall(begun[1])
-    try:
-        attributes = {name.decode(): (double or single).decode() for name, double, single in found}
-    except UnicodeDecodeError as error:
-        raise NotCuttable from error
+    return _attributes(begun[1]), begun.end()
+
+
+def _attributes(text: bytes) -> dict[str, str]:
+    found = _ATTRIBUTE.findall(text)
+    attributes = {name.decode(): (double or single).decode() for name, double, single in found}
     if len(attributes) < len(found):
         raise NotCuttable
-    return attributes, begun.end()
+    return attributes
 
 
 def _plain(xml: bytes) -> bytes:
@@ -162,10 +164,28 @@ def _plain(xml: bytes) -> bytes:
     declared = _ENCODING.search(xml[:200])
     if b"\0" in xml[:200] or (declared and declared[1].lower() not in _UTF8):
         raise NotCuttable
-    if b"<![CDATA[" in xml:
+    if b"<![CDATA[" in xml or not _is_utf8(xml):
         raise NotCuttable
     if b"<!--" in xml or xml.count(b"<?") > xml.startswith(b"<?xml"):
-        xml = _ASIDE.sub(b"", xml)
+        xml = b"".join(_without_asides(xml))
         if b"<!--" in xml or b"<?" in xml:
             raise NotCuttable
     return xml
+
+
+def _is_utf8(xml: bytes) -> bool:
+    try:
+        return xml.isascii() or bool(xml.decode())
+    except UnicodeDecodeError:
+        return False
+
+
+def _without_asides(xml: bytes) -> Iterator[bytes]:
+    begin = 0
+    for aside in _ASIDE.finditer(xml):
+        here = aside.start()
+        if xml.rfind(b"<", 0, here) > xml.rfind(b">", 0, here):
+            raise NotCuttable  # inside a tag, where none may be
+        yield xml[begin:here]
+        begin = aside.end()
+    yield xml[begin:]
