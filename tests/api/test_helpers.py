@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any
-from uuid import UUID
 
 import pytest
 from sqlalchemy import func, select
@@ -15,57 +14,11 @@ from sqlalchemy.orm import Session, sessionmaker
 from bench.wind_score import wind_score
 from crumb.jobs.helpers import each_with_help, helpers
 from crumb.services import importing
-from crumb.services.who import Who
-from crumb.store.files import FolderStore
-from crumb.store.tables import ImportJob, KinLink, Person, Piece, PiecePart
-from tests.api.school import School, a_school
+from crumb.store.tables import ImportJob, Piece
+from tests.api.school import Desk, School, a_school
 
 LARGE = wind_score(7, 100)
 assert len(LARGE) > 1_000_000
-
-
-class Desk:
-    """Uploads of one director, worked off in a way that the test says."""
-
-    def __init__(self, school: School, makes: sessionmaker[Session], folder: Path) -> None:
-        self.makes, self.files = makes, FolderStore(folder)
-        with makes() as session:
-            mine = Person.program_id == school.program_id
-            director = session.scalars(select(Person).where(mine, Person.role == "director")).one()
-            self.who = Who(director.id, school.program_id, "director", "", "", "")
-
-    def put(self, import_id: UUID) -> None:
-        """It is worked off later."""
-
-    def bring_in(self, data: bytes, each: Any = map) -> ImportJob:
-        with self.makes() as session:
-            job = importing.begin(
-                session, self.files, self, self.who, file_name="march.musicxml", data=data
-            )
-            import_id = job.id
-        importing.work_off(self.makes, self.files, import_id, each)
-        with self.makes() as session:
-            return session.get_one(ImportJob, import_id)
-
-    def kept(self, job: ImportJob) -> list[tuple[Any, ...]]:
-        """All that was kept of the parts, in score order."""
-        with self.makes() as session:
-            rows = session.scalars(
-                select(PiecePart)
-                .where(PiecePart.piece_id == job.piece_id)
-                .order_by(PiecePart.place)
-            ).all()
-            return [(r.name, r.notation, r.facts, r.goal_bpm, r.played_on, r.survey) for r in rows]
-
-    def kin(self, job: ImportJob) -> list[tuple[Any, ...]]:
-        with self.makes() as session:
-            rows = session.scalars(
-                select(KinLink).where(KinLink.piece_id == job.piece_id).order_by(KinLink.place)
-            ).all()
-            return [
-                (k.a_first, k.a_last, k.b_first, k.b_last, k.relation, k.interval, k.scale)
-                for k in rows
-            ]
 
 
 @pytest.fixture

@@ -1,6 +1,6 @@
 """Sending to a mixed class, with exceptions; changed and withdrawn later; sheets on paper."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from io import BytesIO
 from uuid import UUID
 
@@ -183,9 +183,8 @@ def test_the_third_day_running_a_drill_rests_while_another_is_open(school, new_s
     student = school.students[0]
     for days in (1, 2):
         played = a_repetition(alone)
-        played["played_at"] = (
-            datetime.fromisoformat(played["played_at"]) - timedelta(days=days)
-        ).isoformat()
+        noon = datetime.now(UTC).replace(hour=12, minute=0)
+        played["played_at"] = (noon - timedelta(days=days)).isoformat()
         play(student, played)
     lines = {line["item_id"]: line for line in ok(student.get("/api/me/today"))}
     assert lines[alone]["rests"]

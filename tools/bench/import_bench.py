@@ -177,6 +177,8 @@ def main() -> int:
     folder.chmod(0o755)
     score, etude = folder / "march.musicxml", folder / "etude.musicxml"
     score.write_bytes(wind_score(20, 400))
+    strange = folder / "strange.musicxml"
+    strange.write_bytes(wind_score(20, 400, comes_back=False))
     etude.write_bytes(write_part(clarinet_etude()).encode())
     cluster = Cluster(folder / "pg", free_port())
     cluster.start()
@@ -195,6 +197,8 @@ def main() -> int:
         ]
         theirs, read, whole = (_middle([turn[i] for turn in rounds]) for i in range(3))
         bare = _timed(score, "from lxml import etree", _BARE)
+        strange_theirs = _timed(strange, *_MUSIC21)
+        strange_whole = _timed(strange, _IMPORT_SETUP, _IMPORT, env)
         drawn = _timed(score, _IMPORT_SETUP, _IMPORT + _DRAW, env)
         small = _timed(etude, _IMPORT_SETUP, _ETUDE, env)
     finally:
@@ -204,6 +208,8 @@ def main() -> int:
         f"score: 20 parts, 400 measures, {score.stat().st_size / 1e6:.1f} MB",
         f"our reading            {read['seconds'] / theirs['seconds']:.2f} of music21's",
         f"our whole import       {ratio:.2f} of music21's reading (aim {_TARGET_RATIO})",
+        "the same, where no measure comes back: "
+        f"{strange_whole['seconds'] / strange_theirs['seconds']:.2f}",
         f"peak memory            {whole['megabytes']:.0f} MB (aim {_TARGET_MEGABYTES}); "
         f"music21 {theirs['megabytes']:.0f} MB",
         f"to the first engraving {drawn['seconds'] / bare['seconds']:.0f} bare parses of the tree",

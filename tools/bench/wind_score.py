@@ -1,6 +1,7 @@
 """A wind score made for measuring: twenty parts of four hundred measures, all kinds of notation."""
 
 from collections.abc import Iterator
+from random import Random
 
 PARTS = (
     ("Flute 1", 0, 0, "G"),
@@ -36,15 +37,23 @@ _SHAPES = (  # note lengths in sixteenths that fill a measure of four
     (16,),
     (2, 2, 1, 1, 1, 1, 2, 2, 4),
 )
+_THEMES = 240
 _TYPES = {1: "16th", 2: "eighth", 3: "eighth", 4: "quarter", 8: "half", 16: "whole"}
 
 
-def wind_score(parts: int = len(PARTS), measures: int = 400) -> bytes:
-    """The score as MusicXML; the same bytes every time."""
-    return "".join(_lines(parts, measures)).encode()
+def wind_score(parts: int = len(PARTS), measures: int = 400, *, comes_back: bool = True) -> bytes:
+    """The score as MusicXML; the same bytes every time.
+
+    Args:
+        parts: how many.
+        measures: of each.
+        comes_back: much of it comes again, in its own part and in others, as in most scores; else
+            hardly a measure is like another.
+    """
+    return "".join(_lines(parts, measures, comes_back=comes_back)).encode()
 
 
-def _lines(parts: int, measures: int) -> Iterator[str]:
+def _lines(parts: int, measures: int, *, comes_back: bool) -> Iterator[str]:
     yield '<?xml version="1.0" encoding="UTF-8"?>\n<score-partwise version="4.0">\n'
     yield "  <work><work-title>Measured March</work-title></work>\n  <part-list>\n"
     for i in range(parts):
@@ -54,7 +63,9 @@ def _lines(parts: int, measures: int) -> Iterator[str]:
     for i in range(parts):
         yield f'  <part id="P{i + 1}">\n'
         for m in range(measures):
-            yield _measure(i, m)
+            # Themes of eight measures that come back, so that there is kin to find.
+            theme = m % 48 * 5 + i % 4 if comes_back else _THEMES + i * measures + m
+            yield _measure(i, m, theme)
         yield "  </part>\n"
     yield "</score-partwise>\n"
 
@@ -75,7 +86,7 @@ def _attributes(part: int) -> str:
     )
 
 
-def _measure(part: int, measure: int) -> str:
+def _measure(part: int, measure: int, theme: int) -> str:
     text = [f'    <measure number="{measure + 1}" width="240.5">\n']
     if measure == 0:
         text.append(_attributes(part))
@@ -94,8 +105,6 @@ def _measure(part: int, measure: int) -> str:
             '      <direction placement="below"><direction-type><dynamics><mf/></dynamics>'
             "</direction-type></direction>\n"
         )
-    # Every eighth measure comes back, so that there is kin to find.
-    theme = measure % 48 * 5 + part % 4
     if (measure * 3 + part) % 11 == 0:
         text.append(
             '      <note><rest measure="yes"/><duration>48</duration><voice>1</voice></note>\n'
@@ -110,7 +119,10 @@ def _measure(part: int, measure: int) -> str:
 
 
 def _note(part: int, theme: int, k: int, at: int, length: int) -> str:
-    height = 30 + (theme * 7 + k * (3 if theme % 3 else 1) + (k * k) % 5) % 12 - part % 3
+    if theme < _THEMES:
+        height = 30 + (theme * 7 + k * (3 if theme % 3 else 1) + (k * k) % 5) % 12 - part % 3
+    else:
+        height = 28 + Random(theme * 100 + k).randrange(14)  # noqa: S311 - any notes will do
     step, octave = _STEPS[height % 7], height // 7
     where = f'default-x="{80.5 + 12 * at}" default-y="-{10 + height % 7 * 5}.00"'
     if PARTS[part % len(PARTS)][3] == "percussion":

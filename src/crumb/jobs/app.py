@@ -3,11 +3,13 @@
 Any number of workers, on any number of machines: ``python -m crumb.jobs``.
 """
 
+import asyncio
 from functools import lru_cache
 from uuid import UUID
 
 from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConnector
 from procrastinate.connector import BaseConnector
+from procrastinate.jobs import Status
 from sqlalchemy.engine import make_url
 
 from crumb.jobs.helpers import each_with_help
@@ -26,7 +28,6 @@ def _conninfo() -> str:
 
 def _app(connector: BaseConnector) -> App:
     app = App(connector=connector)
-    # A worker that died in the middle is followed by another; what ended stays ended.
     retry = RetryStrategy(max_attempts=2)
     app.task(name="read_upload", queue="imports", retry=retry)(read_upload)
     app.task(name="print_sheets", queue="sheets", retry=retry)(print_sheets)
@@ -38,8 +39,38 @@ def _options() -> dict[str, object]:
 
 
 def worker_app() -> App:
-    """The queue as a worker sees it."""
-    return _app(PsycopgConnector(conninfo=_conninfo(), kwargs=_options(), min_size=1, max_size=4))
+    """The queue as a worker sees it, which also looks after jobs whose worker died."""
+    connector = PsycopgConnector(conninfo=_conninfo(), kwargs=_options(), min_size=1, max_size=4)
+    app = _app(connector)
+
+    async def every_minute(timestamp: int) -> None:
+        await take_up_again(app)
+
+    app.periodic(cron="* * * * *")(app.task(name="take_up_again", queue="care")(every_minute))
+    return app
+
+
+async def take_up_again(app: App, *, silent: float = 60) -> None:
+    """Begin jobs anew whose worker died; one that died with two workers is given up, in words.
+
+    Args:
+        app: the queue, open.
+        silent: seconds without a sign of life that tell a dead worker.
+    """
+    for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=silent):
+        if job.attempts == 0:
+            await app.job_manager.retry_job(job)
+            continue
+        await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+        if job.task_name in _GIVEN_UP:
+            argument, give_up = _GIVEN_UP[job.task_name]
+            await asyncio.to_thread(give_up, new_session, UUID(str(job.task_kwargs[argument])))
+
+
+_GIVEN_UP = {
+    "read_upload": ("import_id", importing.give_up),
+    "print_sheets": ("job_id", sheets.give_up),
+}
 
 
 @lru_cache

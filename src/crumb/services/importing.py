@@ -172,6 +172,14 @@ class _Teller:
             aside.commit()
 
 
+def give_up(new_session: Callable[[], Session], import_id: UUID) -> None:
+    """It was begun more than once and never ended: say so."""
+    with new_session() as session:
+        if session.get_one(ImportJob, import_id).state not in ("done", "failed"):
+            told = "Crumb stopped twice in the middle of this file; nothing was stored."
+            _ended(session, import_id, "failed", told, None)
+
+
 def _ended(
     session: Session, import_id: UUID, state: str, message: str, piece_id: UUID | None
 ) -> None:

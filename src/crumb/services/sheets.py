@@ -142,6 +142,14 @@ def work_off(
             _ended(session, job_id, "done", "", key)
 
 
+def give_up(new_session: Callable[[], Session], job_id: UUID) -> None:
+    """It was begun more than once and never ended: say so."""
+    with new_session() as session:
+        if session.get_one(SheetJob, job_id).state not in ("done", "failed"):
+            told = "Crumb stopped twice in the middle of printing."
+            _ended(session, job_id, "failed", told, "")
+
+
 def _ended(session: Session, job_id: UUID, state: str, message: str, key: str) -> None:
     job = session.get_one(SheetJob, job_id)
     session.refresh(job)
