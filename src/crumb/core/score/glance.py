@@ -12,8 +12,7 @@ UNSAID_GOAL = Fraction(100)
 
 def main_beat(part: Part) -> Fraction:
     """The beat of the part's commonest meter."""
-    meters = Counter(measure.time for measure in part.measures)
-    return meters.most_common(1)[0][0].beat
+    return part.main_time.beat
 
 
 def findings(part: Part) -> list[str]:

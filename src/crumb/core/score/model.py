@@ -4,6 +4,7 @@ Musical time is a ``Fraction`` of a quarter note everywhere. Offsets (``at``) co
 of the measure they stand in.
 """
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
@@ -265,6 +266,11 @@ class Part:
         for measure in self.measures:
             offsets.append(offsets[-1] + measure.length)
         return tuple(offsets)
+
+    @cached_property
+    def main_time(self) -> Time:
+        """The commonest time signature; of two the one that comes first."""
+        return Counter(measure.time for measure in self.measures).most_common(1)[0][0]
 
     @cached_property
     def ticks(self) -> Ticks:

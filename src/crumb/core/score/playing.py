@@ -77,7 +77,8 @@ class _Player:
         place = 0
         while 0 <= place < len(self.measures) and len(order) < _MOST:
             measure = self.measures[place]
-            if any(b.repeat == "forward" for b in measure.barlines) and place != start:
+            barlines = measure.barlines  # most have none, and go straight on
+            if barlines and any(b.repeat == "forward" for b in barlines) and place != start:
                 start, turn = place, 1
             skip = self._past_ending(place, turn)
             if skip is not None:
@@ -90,7 +91,7 @@ class _Player:
                     break
                 place, start, turn = target, target, 1
                 continue
-            back = next((b for b in measure.barlines if b.repeat == "backward"), None)
+            back = next((b for b in barlines if b.repeat == "backward"), None) if barlines else None
             if back is not None and not self.jumped and turn < self._times(place, back.times):
                 turn += 1
                 place = start
@@ -168,7 +169,7 @@ def _endings(measures: Sequence[Measure]) -> list[tuple[int, ...]]:
     found: list[tuple[int, ...]] = []
     numbers: tuple[int, ...] = ()
     for measure in measures:
-        ends = [b for b in measure.barlines if b.ending]
+        ends = [b for b in measure.barlines if b.ending] if measure.barlines else []
         for barline in ends:
             if barline.ending_type == "start":
                 numbers = _numbers(barline.ending)
@@ -183,6 +184,8 @@ def _has(measure: Measure, kind: str) -> bool:
 
 
 def _jumps(measure: Measure) -> set[str]:
+    if not measure.directions:
+        return set()
     found = {d.text for d in measure.directions if d.kind == "jump"}
     for direction in measure.directions:
         if direction.kind == "words":

@@ -47,13 +47,14 @@ def strokes(part: Part, *, quarters: Fraction) -> list[Stroke]:
     second = 60.0 / float(quarters)
     ended = 0.0
     slurs_open = 0
-    places = _Places(Fraction(1), ZERO)
+    places = Places(part.measures[0])
     lasts: dict[int, float] = {}  # durations as numbers, by identity: the part keeps them
+    ticks, gone = part.ticks, 0
     for measure in part.measures:
-        begin = float(part.starts[measure.index])
-        beat, lead = measure.time.beat, lead_of(measure)
-        if not places.are_for(beat, lead):
-            places = _Places(beat, lead)
+        begin = gone / ticks.per_quarter
+        gone += ticks(measure.length)
+        if not places.are_for(measure):
+            places = Places(measure)
         row = [n for n in measure.notes if not (n.is_rest or n.grace or n.cue)]
         if len(row) > 1 and (row[0].staff, row[0].voice) != (row[-1].staff, row[-1].voice):
             row.sort(key=lambda n: n.at)
@@ -119,24 +120,25 @@ def _fifths_at(measure: Measure, at: Fraction) -> int:
 _key_alter = lru_cache(maxsize=256)(key_alter)
 
 
-class _Places:
+class Places:
     """Offsets in one meter: as a number, which beat they fall in and whether they are on it.
 
     The same few come over and over, so they are found by identity, and kept.
     """
 
-    def __init__(self, beat: Fraction, lead: Fraction) -> None:
-        self.beat, self.lead = beat, lead
+    def __init__(self, measure: Measure) -> None:
+        self._time, self._lead = measure.time, lead_of(measure)
         self._known: dict[int, tuple[float, int, bool, Fraction]] = {}
 
-    def are_for(self, beat: Fraction, lead: Fraction) -> bool:
-        same = beat is self.beat or beat == self.beat
-        return same and (lead is self.lead or lead == self.lead)
+    def are_for(self, measure: Measure) -> bool:
+        """Whether they hold in a measure; what they do not hold for may be equal all the same."""
+        return measure.time is self._time and (measure.index > 0 and self._lead is ZERO)
 
     def of(self, at: Fraction) -> tuple[float, int, bool, Fraction]:
+        """The offset as a number, its beat counted from 0, whether it is on it; and itself."""
         place = self._known.get(id(at))
         if place is None:
-            beat, is_on = _place(at, self.beat, self.lead)
+            beat, is_on = _place(at, self._time.beat, self._lead)
             place = self._known[id(at)] = (at.numerator / at.denominator, beat, is_on, at)
         return place
 
@@ -157,11 +159,6 @@ def _known_place(a: int, b: int, c: int, d: int, e: int, f: int) -> tuple[int, b
     """Which beat an offset falls in, and whether it is on it; a pickup's first beat is 0 too."""
     at, beat, lead = Fraction(a, b), Fraction(c, d), Fraction(e, f)
     return int((at + lead) / beat) - int(lead / beat), at % beat == (-lead) % beat
-
-
-def beat_index(measure: Measure, at: Fraction) -> int:
-    """Which beat of a measure an offset falls in, counted from 0."""
-    return _place(at, measure.time.beat, lead_of(measure))[0]
 
 
 def beat_count(measure: Measure) -> int:

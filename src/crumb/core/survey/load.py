@@ -12,7 +12,7 @@ from crumb.core.errors import BadTempo
 from crumb.core.score.model import Part
 from crumb.core.survey import fingers, slide, strings
 from crumb.core.survey.instruments import Instrument
-from crumb.core.survey.line import Stroke, beat_count, beat_index, strokes
+from crumb.core.survey.line import Places, Stroke, beat_count, strokes
 from crumb.core.survey.model import MeasureLoad, Spot, Survey
 from crumb.core.survey.objectives import objectives
 from crumb.core.survey.reading import reading_spots
@@ -39,10 +39,12 @@ def survey(part: Part, instrument: Instrument, *, goal_quarters: Fraction) -> Su
     spots: list[list[Spot]] = [[] for _ in part.measures]
 
     _add_playing(line, instrument, beats=beats, spots=spots)
+    places = Places(part.measures[0])
     for spot in reading_spots(part, line, quarters=goal_quarters):
-        measure = part.measures[spot.at.index]
-        row = beats[measure.index]
-        row[min(max(beat_index(measure, spot.at.at), 0), len(row) - 1)] += spot.weight
+        measure, row = part.measures[spot.at.index], beats[spot.at.index]
+        if not places.are_for(measure):
+            places = Places(measure)
+        row[min(places.of(spot.at.at)[1], len(row) - 1)] += spot.weight
         spots[spot.at.index].append(spot)
     rates = _rates(line, len(part.measures))
     ticks = part.ticks
@@ -53,7 +55,11 @@ def survey(part: Part, instrument: Instrument, *, goal_quarters: Fraction) -> Su
             load=sum(beats[i]),
             beats=tuple(beats[i]),
             notes_per_second=rates[i],
-            spots=tuple(sorted(spots[i], key=lambda spot: (ticks(spot.at.at), spot.kind))),
+            spots=tuple(
+                sorted(spots[i], key=lambda spot: (ticks(spot.at.at), spot.kind))
+                if len(spots[i]) > 1
+                else spots[i]
+            ),
         )
         for i, m in enumerate(part.measures)
     )

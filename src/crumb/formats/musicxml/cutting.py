@@ -28,6 +28,10 @@ _DECLARATION = re.compile(rb"^\s*<\?xml\s[^>]*\?>")
 _ASIDE = re.compile(rb"<!--(?:(?!--).)*-->|<\?.*?\?>", re.DOTALL)  # comments, instructions
 _ENCODING = re.compile(rb"""^<\?xml[^>]*\sencoding\s*=\s*["']([\w.-]+)["']""")
 _UTF8 = frozenset((b"utf-8", b"us-ascii", b"ascii"))
+# Nearly every part and measure: its id or number, and where it was drawn.
+_USUAL = re.compile(
+    rb"""\s*<(part|measure) (id|number)="([^"%s]*)"(?: width="[.0-9]*")?>""" % _SAID
+)
 # Nearly every note: nothing before it, and only where it was drawn.
 _PLAIN_NOTE = re.compile(rb"""\s*<note(?: (?:default|relative)-[xy]="[-.0-9]*")*>""")
 _NOTE = re.compile(rb"<note((?:" + _NAMED + rb")*)\s*>")
@@ -95,30 +99,33 @@ def cut(xml: bytes) -> Cut:
     return Cut(head, tuple(parts))
 
 
-def children_of(content: bytes) -> Iterator[Child]:
-    """What a measure holds between its tags, in order.
+@lru_cache(maxsize=256)
+def children_of(content: bytes) -> tuple[Child, ...]:
+    """What a measure holds between its tags, in order; many a measure comes more than once.
 
     Raises:
         NotCuttable: the content does not come apart into whole elements.
         UnreadableFile: a note that cannot be.
     """
     *notes, rest = content.split(b"</note>")
+    found: list[Child] = []
     for text in notes:
         plain = _PLAIN_NOTE.match(text)
         if plain is not None:
-            yield _note(b"<note>" + text[plain.end() :])
+            found.append(_note(b"<note>" + text[plain.end() :]))
             continue
         tag = _NOTE.search(text)
         if tag is None:
             raise NotCuttable
         before = text[: tag.start()]
         if not before.isspace():
-            yield from _elements(before)
+            found.extend(_elements(before))
         # Of what its tag may say only this is about the music.
         opened = tag[0] if "print-object" in _attributes(tag[1]) else b"<note>"
-        yield _note(opened + text[tag.end() :])
+        found.append(_note(opened + text[tag.end() :]))
     if not rest.isspace():
-        yield from _elements(rest)
+        found.extend(_elements(rest))
+    return tuple(found)
 
 
 @lru_cache(maxsize=4096)
@@ -139,6 +146,9 @@ def _parsed(text: bytes) -> etree._Element:
 
 def _opened(tag: bytes, text: bytes, place: int = 0) -> tuple[dict[str, str], int]:
     """The attributes of a tag that stands in a text at a place, and where its content begins."""
+    usual = _USUAL.match(text, place)
+    if usual is not None and usual[1] == tag:
+        return {usual[2].decode(): usual[3].decode()}, usual.end()
     begun = _TAGS[tag].match(text, place)
     if begun is None:
         raise NotCuttable

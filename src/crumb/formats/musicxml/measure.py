@@ -1,9 +1,10 @@
 """One measure of MusicXML: walks the cursor through notes, backups and forwards."""
 
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
+from typing import TypeVar
 
 from lxml import etree
 
@@ -22,9 +23,12 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
 from crumb.core.score.pitch import Transposition
-from crumb.formats.musicxml.cutting import Child
+from crumb.formats.musicxml.cutting import Child, children_of
 from crumb.formats.musicxml.notes import NoteBody, read_note
 from crumb.formats.musicxml.numbers import Ticks, exact, text_of, ticks, whole
+
+S = TypeVar("S")
+R = TypeVar("R")
 
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
 _MAX_DIVISIONS = 1_000_000
@@ -81,23 +85,30 @@ class MeasureReader:
         Raises:
             UnreadableFile: a number or a duration that cannot be.
         """
-        for child in self._with_place(children):
+        for child in children:
             if isinstance(child, NoteBody):
                 self._note(child)
+            elif child.tag == "note":
+                self._note(self._with_place(read_note, child))
             elif handler := _HANDLERS.get(str(child.tag)):
                 handler(self, child)
             else:
                 self._unread(_PLAIN_NAMES.get(str(child.tag), f"something called {child.tag}"[:60]))
         return self._measure()
 
-    def _with_place(self, children: Iterable[Child]) -> Iterator[Child]:
-        """Notes as their bodies; what is wrong with one is said with its measure."""
+    def read_text(self, content: bytes) -> Measure:
+        """The measure of what stands between its tags.
+
+        Raises:
+            UnreadableFile: a number or a duration that cannot be.
+            NotCuttable: the content must be read with its whole file.
+        """
+        return self.read(self._with_place(children_of, content))
+
+    def _with_place(self, read: Callable[[S], R], source: S) -> R:
+        """What is wrong with a note is said with its measure."""
         try:
-            for child in children:
-                if not isinstance(child, NoteBody) and child.tag == "note":
-                    yield read_note(child)
-                else:
-                    yield child
+            return read(source)
         except UnreadableFile as error:
             raise UnreadableFile(f"{self.where}: {error.message}") from error
 

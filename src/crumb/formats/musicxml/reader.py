@@ -13,7 +13,7 @@ from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
 from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
-from crumb.formats.musicxml.cutting import CutPart, NotCuttable, children_of, cut
+from crumb.formats.musicxml.cutting import CutPart, NotCuttable, cut
 from crumb.formats.musicxml.measure import MeasureReader, PartState
 from crumb.formats.musicxml.numbers import text_of
 
@@ -53,7 +53,7 @@ class PartText:
         """
         reading = _PartReading(self.name, self.instrument, PartState(self.name or self.cut.id))
         for attributes, content in self.cut.measures():
-            reading.measures.append(reading.next_measure(attributes).read(children_of(content)))
+            reading.measures.append(reading.next_measure(attributes).read_text(content))
         return reading.done(self.cut.id, self.place)
 
 
