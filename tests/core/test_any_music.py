@@ -4,6 +4,7 @@ from collections import Counter
 from dataclasses import replace
 from fractions import Fraction
 
+import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
@@ -13,6 +14,7 @@ from crumb.core.kin.model import RELATIONS, Stretch
 from crumb.core.score.model import Barline, Direction, Part
 from crumb.core.score.pitch import moved
 from crumb.core.score.playing import playing_order, playing_seconds
+from crumb.core.survey import strings
 from crumb.core.survey.instruments import INSTRUMENTS
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
@@ -92,14 +94,18 @@ def of_measures(found: Survey, count: int) -> list[tuple[float, ...]]:
 @anything
 @given(music, instruments, goals, st.sampled_from(MEASURES))
 def test_what_comes_after_leaves_what_was_before_as_hard_as_it_was(part, on, goal, more):
+    # A string player and a trombonist choose places with what comes next in mind.
+    assume(on.family != "trombone" and on.family not in strings.OPEN)
     tail = replace(
         a_part(more).measures[0], index=len(part.measures), number=str(len(part.measures))
     )
     longer = replace(part, measures=(*part.measures, tail))
     count = len(part.measures)
-    assert of_measures(survey(longer, on, goal_quarters=goal), count) == of_measures(
-        survey(part, on, goal_quarters=goal), count
+    after, before = (
+        [sum(beats) for beats in of_measures(survey(p, on, goal_quarters=goal), count)]
+        for p in (longer, part)
     )
+    assert after == pytest.approx(before)
 
 
 @anything
