@@ -1,0 +1,262 @@
+"""What holds of the climb and of levels whatever somebody plays, and in whatever order it comes."""
+
+from dataclasses import replace
+from fractions import Fraction
+from itertools import pairwise
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from crumb.core.mastery.levels import (
+    AT_TEMPO,
+    NAMES,
+    NEW,
+    NOTES,
+    STEADY,
+    STEADY_SHARE,
+    Repetition,
+    standing,
+    standings,
+)
+from crumb.core.plan.sharing import share_seconds
+from crumb.core.score.position import Position, Span
+from crumb.core.tempo.climb import (
+    DOWN_AFTER,
+    ClimbPlan,
+    ClimbStep,
+    Played,
+    advance,
+    climb,
+    start_climb,
+)
+from crumb.core.tempo.ladder import SLOWEST_START, ladder, start_tempo
+from tests.builders import F
+
+often = settings(max_examples=150)
+
+
+# The climb ---------------------------------------------------------------------------------------
+
+
+@st.composite
+def plans(draw) -> ClimbPlan:
+    steps = draw(
+        st.lists(
+            st.builds(
+                ClimbStep,
+                st.integers(1, 4),
+                st.sampled_from([F(2), F(4), F(7, 2)]),
+                st.booleans(),
+                st.sampled_from(["down", "anew", "on"]),
+            ),
+            min_size=1,
+            max_size=4,
+        )
+    )
+    start = draw(st.integers(40, 90))
+    goal = start + draw(st.integers(0, 60))
+    rungs = ladder(start=F(start), goal=F(goal), step=F(draw(st.integers(2, 20))))
+    return ClimbPlan(tuple(steps), rungs, F(1))
+
+
+def follow(plan: ClimbPlan, slips: list[bool], pause: int = 1) -> list:
+    """The states of somebody who always plays what the drill asks for next."""
+    states = [start_climb(plan)]
+    at = F(0)
+    for is_clean in slips:
+        now = states[-1]
+        at += plan.steps[now.step].quarters * 60 / now.tempo + pause
+        states.append(advance(plan, now, Played(now.step, now.tempo, is_clean, at)))
+    return states
+
+
+rows = st.lists(st.booleans(), max_size=60)
+
+
+@often
+@given(plans(), rows)
+def test_the_tempo_stays_on_the_ladder_or_below_it_and_never_above_the_goal(plan, played):
+    for state in follow(plan, played):
+        assert state.tempo <= plan.rungs[-1]
+        assert state.tempo >= min(SLOWEST_START, plan.rungs[0])
+
+
+@often
+@given(plans(), rows)
+def test_the_count_never_passes_what_the_step_asks_for(plan, played):
+    for state in follow(plan, played):
+        assert 0 <= state.in_a_row < plan.steps[state.step].repetitions
+        assert state.step not in state.done
+        assert len(state.done) < len(plan.steps)
+
+
+@often
+@given(plans())
+def test_without_a_slip_the_climb_is_one_cycle_on_each_rung(plan: ClimbPlan):
+    each = sum(step.repetitions for step in plan.steps)
+    states = follow(plan, [True] * each * len(plan.rungs))
+    assert states[-1].is_finished
+    assert not any(state.is_finished for state in states[:-1])
+    assert states[-1].cycles == len(plan.rungs)
+    assert sorted({state.tempo for state in states}) == list(plan.rungs)
+
+
+@often
+@given(plans(), rows)
+def test_a_slip_never_brings_anybody_forward(plan, played):
+    states = follow(plan, played)
+    for before, after, is_clean in zip(states, states[1:], played, strict=False):
+        if is_clean or plan.steps[before.step].slip == "on":
+            continue
+        assert after.tempo <= before.tempo
+        assert after.in_a_row == 0
+        assert after.cycles == before.cycles
+        assert after.done <= before.done
+
+
+@often
+@given(plans(), st.integers(1, 12))
+def test_slips_in_a_row_take_the_tempo_down_only_where_the_step_says_so(plan, count):
+    plan = replace(plan, steps=plan.steps[:1])
+    states = follow(plan, [False] * count)
+    if plan.steps[0].slip != "down":
+        assert all(state.tempo == plan.rungs[0] for state in states if state.cycles == 0)
+        return
+    drops = [a.tempo - b.tempo for a, b in pairwise(states)]
+    assert set(drops) <= {F(0), *DOWN_AFTER.values()} | {
+        a.tempo - SLOWEST_START for a in states if a.tempo > SLOWEST_START
+    }
+    assert drops[0] == 0
+
+
+@often
+@given(plans(), rows, st.integers(0, 60))
+def test_to_take_the_last_repetition_back_is_to_be_where_one_was(plan, played, kept):
+    states = follow(plan, played)
+    at = F(0)
+    reps = []
+    for state, is_clean in zip(states, played, strict=False):
+        at += plan.steps[state.step].quarters * 60 / state.tempo + 1
+        reps.append(Played(state.step, state.tempo, is_clean, at))
+    kept = min(kept, len(reps))
+    assert climb(plan, reps[:kept]) == states[kept]
+
+
+@often
+@given(plans(), rows)
+def test_steps_that_may_be_interrupted_do_not_mind_a_pause(plan, played):
+    patient = replace(plan, steps=tuple(replace(s, unbroken=False) for s in plan.steps))
+    quick, slow = follow(patient, played), follow(patient, played, pause=600)
+    assert [(s.step, s.tempo, s.in_a_row) for s in quick] == [
+        (s.step, s.tempo, s.in_a_row) for s in slow
+    ]
+
+
+# Levels ------------------------------------------------------------------------------------------
+
+CHUNKS = [Span(Position(a, F(0)), Position(b, F(0))) for a, b in [(0, 4), (0, 2), (2, 4), (1, 3)]]
+evidence = st.lists(
+    st.builds(
+        Repetition,
+        st.sampled_from(CHUNKS),
+        st.integers(40, 120).map(F),
+        st.sampled_from([True, True, True, False]),
+        st.sampled_from(["learn", "set", "prove", "prove"]),
+        st.booleans(),
+    ),
+    max_size=40,
+)
+GOAL = F(100)
+
+
+@often
+@given(evidence)
+def test_a_level_has_the_evidence_that_it_says(played):
+    for span, found in standings(CHUNKS, GOAL, played).items():
+        assert found.level in NAMES
+        covering = [r for r in played if r.span.covers(span)]
+        assert found.clean == sum(r.is_clean for r in covering)
+        assert found.slips == len(covering) - found.clean
+        if found.proved_tempo is not None:
+            proving = [r for r in covering if r.is_clean and r.kind == "prove" and r.as_written]
+            assert sum(r.tempo >= found.proved_tempo for r in proving) >= 3
+        if found.level == AT_TEMPO:
+            assert found.proved_tempo >= GOAL
+        if found.level == STEADY:
+            assert GOAL * STEADY_SHARE <= found.proved_tempo < GOAL
+        if found.level in (NEW, NOTES):
+            assert found.proved_tempo is None or found.proved_tempo < GOAL * STEADY_SHARE
+
+
+@often
+@given(evidence, evidence)
+def test_more_evidence_never_takes_a_level_away(before, later):
+    first, both = standings(CHUNKS, GOAL, before), standings(CHUNKS, GOAL, before + later)
+    for span in CHUNKS:
+        assert both[span].level >= first[span].level
+        assert (both[span].proved_tempo or 0) >= (first[span].proved_tempo or 0)
+
+
+@often
+@given(evidence)
+def test_a_part_of_a_chunk_stands_at_least_as_well_as_the_chunk(played):
+    only_whole = [r for r in played if r.span == CHUNKS[0]]
+    found = standings(CHUNKS, GOAL, only_whole)
+    for span in CHUNKS[1:]:
+        assert found[span].level == found[CHUNKS[0]].level
+
+
+@often
+@given(evidence)
+def test_asked_together_or_one_by_one_the_answer_is_the_same(played):
+    together = standings(CHUNKS, GOAL, played)
+    assert all(standing(span, GOAL, played) == together[span] for span in CHUNKS)
+
+
+@often
+@given(evidence, st.integers(0, 40))
+def test_a_repetition_elsewhere_changes_nothing_here(played, place):
+    elsewhere = Repetition(
+        Span(Position(8, F(0)), Position(9, F(0))), F(50), False, "prove", as_written=True
+    )
+    disturbed = [*played[:place], elsewhere, *played[place:]]
+    for span in CHUNKS:
+        calm, found = standing(span, GOAL, played), standing(span, GOAL, disturbed)
+        assert replace(found, latest=None) == replace(calm, latest=None)
+
+
+@often
+@given(evidence, st.integers(20, 200))
+def test_a_lower_goal_is_never_further_away(played, lower):
+    easy, hard = (standings(CHUNKS, F(goal), played) for goal in (lower, lower + 10))
+    assert all(easy[span].level >= hard[span].level for span in CHUNKS)
+
+
+# Ladders and minutes -----------------------------------------------------------------------------
+
+
+@given(st.integers(10, 400).map(F))
+def test_the_first_tempo_is_playable_and_never_above_the_goal(goal: Fraction):
+    start = start_tempo(goal)
+    assert 0 < start <= goal
+    assert start == goal or start >= SLOWEST_START
+    assert start == goal or start.denominator == 1
+
+
+needs = st.lists(st.fractions(min_value=0, max_value=2000, max_denominator=12), max_size=12)
+
+
+@often
+@given(st.integers(0, 7200), needs, st.integers(0, 240))
+def test_shares_add_up_and_nobody_gets_more_than_needed(total, wanted, least):
+    shares = share_seconds(total, wanted, least=least)
+    assert len(shares) == len(wanted)
+    assert all(0 <= share <= need + 1 for share, need in zip(shares, wanted, strict=True))
+    assert sum(shares) <= total
+
+
+@often
+@given(st.integers(0, 7200), needs)
+def test_no_second_is_lost_while_somebody_needs_it(total, wanted):
+    everything = sum(-int(-need // 1) for need in wanted)
+    assert sum(share_seconds(total, wanted)) == min(total, everything)
