@@ -103,7 +103,7 @@ def rows(draw, index):
 
 
 @st.composite
-def parts(draw):
+def any_parts(draw):
     """A part of a few measures, each as long as what stands in it."""
     time = Time("4", 4)
     key = Key(draw(st.integers(-6, 6)))
@@ -154,6 +154,9 @@ def parts(draw):
     return Part("P1", draw(WORDS), tuple(measures), draw(WORDS), transposition)
 
 
+parts = any_parts().filter(lambda part: part.attack_count)  # a file without a note is none
+
+
 def with_beams_of(part: Part, other: Part) -> Part:
     """Beams are added where a file has none: they are compared apart."""
     measures = []
@@ -166,14 +169,14 @@ def with_beams_of(part: Part, other: Part) -> Part:
 
 
 @settings(max_examples=150)
-@given(parts())
+@given(parts)
 def test_what_the_model_keeps_comes_back_as_it_was(part: Part):
     back = reread(part)
     assert with_beams_of(part, back) == back
 
 
 @settings(max_examples=80)
-@given(parts())
+@given(parts)
 def test_what_came_back_once_comes_back_again_to_the_letter(part: Part):
     once = reread(part)
     assert reread(once) == once
@@ -181,7 +184,7 @@ def test_what_came_back_once_comes_back_again_to_the_letter(part: Part):
 
 
 @settings(max_examples=80)
-@given(parts())
+@given(parts)
 def test_both_ways_of_reading_agree_on_it(part: Part):
     data = write_part(part).encode()
     (by_tree,) = open_score(data, plainly=False).parts
@@ -189,7 +192,7 @@ def test_both_ways_of_reading_agree_on_it(part: Part):
 
 
 @settings(max_examples=60)
-@given(parts(), WORDS, WORDS)
+@given(parts, WORDS, WORDS)
 def test_title_and_composer_come_back_whatever_letters_they_have(part, title: str, composer: str):
     score = read_score(write_part(part, title=title, composer=composer).encode())
     assert (score.title, score.composer) == (title, composer)
