@@ -1,68 +1,18 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { clearStage, gaps, pass, setStage, stage } from '../../testing/sounds'
 import { Metronome, type ClickPlan } from './metronome'
-
-interface Click {
-  at: number
-  pitch: number
-}
-
-let clicks: Click[] = []
-let now = 0
-
-/** The audio clock and what is put on it; time passes as the test says. */
-class Sounds {
-  destination = {}
-  get currentTime() {
-    return now
-  }
-  async resume() {}
-  createOscillator() {
-    const tone = {
-      frequency: { value: 0 },
-      type: '',
-      connect: (next: unknown) => next,
-      start: (at: number) => clicks.push({ at, pitch: tone.frequency.value }),
-      stop: () => undefined,
-    }
-    return tone
-  }
-  createGain() {
-    const level = { setValueAtTime: () => undefined, exponentialRampToValueAtTime: () => undefined }
-    return { gain: level, connect: (next: unknown) => next }
-  }
-}
 
 const plan: ClickPlan = { tempo: 120, beat: 1, click: 1, clickAt: 0, countIn: 4, isOffBeat: false }
 
-/** Both clocks go on together, in the steps of the page's timer. */
-function pass(seconds: number): void {
-  for (let i = 0; i < Math.round(seconds * 40); i += 1) {
-    now += 0.025
-    vi.advanceTimersByTime(25)
-  }
-}
-
-const gaps = () => clicks.slice(1).map((click, i) => Number((click.at - (clicks[i]?.at ?? 0)).toFixed(9)))
-
-beforeEach(() => {
-  clicks = []
-  now = 0
-  vi.useFakeTimers()
-  vi.stubGlobal('AudioContext', Sounds)
-  vi.stubGlobal('window', globalThis)
-})
-
-afterEach(() => {
-  vi.useRealTimers()
-  vi.unstubAllGlobals()
-})
+beforeEach(setStage)
+afterEach(clearStage)
 
 describe('the metronome', () => {
   it('counts in higher, then clicks every half second at 120', async () => {
     const metronome = new Metronome()
     await metronome.start(plan)
     pass(4)
-    expect(clicks.slice(0, 6).map((c) => c.pitch)).toEqual([1320, 1320, 1320, 1320, 880, 880])
+    expect(stage.tones.slice(0, 6).map((c) => c.pitch)).toEqual([1320, 1320, 1320, 1320, 880, 880])
     expect(new Set(gaps())).toEqual(new Set([0.5]))
     metronome.stop()
   })
@@ -71,7 +21,7 @@ describe('the metronome', () => {
     const metronome = new Metronome()
     await metronome.start(plan)
     pass(1)
-    now += 0.08 // the page was busy for a moment
+    stage.now += 0.08 // the page was busy for a moment
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.5]))
     metronome.stop()
@@ -81,11 +31,11 @@ describe('the metronome', () => {
     const metronome = new Metronome()
     await metronome.start(plan)
     pass(1)
-    const before = clicks.length
-    now += 60
+    const before = stage.tones.length
+    stage.now += 60
     pass(0.5)
-    expect(clicks.length - before).toBeLessThan(4)
-    expect(clicks.at(-1)?.at).toBeGreaterThan(60)
+    expect(stage.tones.length - before).toBeLessThan(4)
+    expect(stage.tones.at(-1)?.at).toBeGreaterThan(60)
     metronome.stop()
   })
 
@@ -103,7 +53,7 @@ describe('the metronome', () => {
     const metronome = new Metronome()
     await metronome.start({ ...plan, isOffBeat: true })
     pass(4)
-    const [, , , last, first, second] = clicks
+    const [, , , last, first, second] = stage.tones
     expect((first?.at ?? 0) - (last?.at ?? 0)).toBeCloseTo(0.75)
     expect((second?.at ?? 0) - (first?.at ?? 0)).toBeCloseTo(0.5)
     metronome.stop()
@@ -115,7 +65,7 @@ describe('the metronome', () => {
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.25]))
     metronome.stop()
-    clicks = []
+    stage.tones = []
     await metronome.start({ ...plan, countIn: 2, beat: 1.5, click: 1.5, tempo: 60 })
     pass(4)
     expect(new Set(gaps())).toEqual(new Set([1]))
@@ -137,13 +87,13 @@ describe('the metronome', () => {
     pass(1)
     metronome.stop()
     expect(metronome.isRunning).toBe(false)
-    const before = clicks.length
+    const before = stage.tones.length
     pass(2)
-    expect(clicks.length).toBe(before)
+    expect(stage.tones.length).toBe(before)
     await metronome.start(plan)
     expect(metronome.isRunning).toBe(true)
     pass(0.1)
-    expect(clicks.at(-1)?.pitch).toBe(1320)
+    expect(stage.tones.at(-1)?.pitch).toBe(1320)
     metronome.stop()
   })
 })
