@@ -4,6 +4,8 @@ import re
 import subprocess
 import sys
 import time
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import provision
@@ -11,25 +13,42 @@ from postgres import CannotStart
 from provision import ROOT, VENV, WEB, say
 
 BIN = VENV / "bin"
-STEPS: tuple[tuple[str, Path, list[str]], ...] = (
-    ("lint", ROOT, [f"{BIN}/ruff", "check", "."]),
-    ("format", ROOT, [f"{BIN}/ruff", "format", "--check", "."]),
-    ("types", ROOT, [f"{BIN}/mypy"]),
-    ("import contracts", ROOT, [f"{BIN}/lint-imports", "--no-cache"]),
-    ("API description", ROOT, [f"{BIN}/python", "tools/openapi.py", "--check"]),
-    ("web types", WEB, ["npm", "run", "--silent", "types"]),
-    ("web lint", WEB, ["npm", "run", "--silent", "lint"]),
-    ("web units", WEB, ["npm", "run", "--silent", "test"]),
-    ("core", ROOT, [f"{BIN}/python", "-m", "pytest", "tests/core"]),
-    ("formats", ROOT, [f"{BIN}/python", "-m", "pytest", "tests/formats", "tests/test_cli.py"]),
-    ("store and API", ROOT, [f"{BIN}/python", "-m", "pytest", "tests/store", "tests/api"]),
-    ("start command", ROOT, [f"{BIN}/python", "-m", "pytest", "tests/test_start.py"]),
-    ("browser", ROOT, [f"{BIN}/python", "-m", "pytest", "tests/e2e"]),
+Step = tuple[str, Path, list[str]]
+
+
+def _pytest(name: str, *folders: str) -> Step:
+    return name, ROOT, [f"{BIN}/python", "-m", "pytest", *folders]
+
+
+# The steps of a line run side by side, on two processors; the browser has them to itself.
+STEPS: tuple[tuple[Step, ...], ...] = (
+    (("lint", ROOT, [f"{BIN}/ruff", "check", "."]),),
+    (("format", ROOT, [f"{BIN}/ruff", "format", "--check", "."]),),
+    (
+        ("types", ROOT, [f"{BIN}/mypy"]),
+        ("web types", WEB, ["npm", "run", "--silent", "types"]),
+    ),
+    (("import contracts", ROOT, [f"{BIN}/lint-imports", "--no-cache"]),),
+    (("API description", ROOT, [f"{BIN}/python", "tools/openapi.py", "--check"]),),
+    (
+        ("web lint", WEB, ["npm", "run", "--silent", "lint"]),
+        _pytest("core", "tests/core"),
+    ),
+    (("web units", WEB, ["npm", "run", "--silent", "test"]),),
+    (
+        _pytest("formats", "tests/formats", "tests/test_cli.py"),
+        _pytest("store, jobs and API", "tests/store", "tests/jobs", "tests/api"),
+    ),
+    (_pytest("start command", "tests/test_start.py"),),
+    (_pytest("browser", "tests/e2e"),),
 )
 _COUNTED = re.compile(r"(\d+) (passed|failed|skipped|error)")
 
 
-def _run(name: str, folder: Path, command: list[str], counts: dict[str, int]) -> bool:
+def _run(step: Step) -> tuple[bool, dict[str, int]]:
+    """Whether a step went well, and how many tests passed, failed and were skipped."""
+    name, folder, command = step
+    counts: dict[str, int] = {}
     begun = time.monotonic()
     done = subprocess.run(
         command,
@@ -49,9 +68,9 @@ def _run(name: str, folder: Path, command: list[str], counts: dict[str, int]) ->
     took = f"{time.monotonic() - begun:.0f} s"
     if done.returncode != 0:
         say(f"FAILED  {name} ({took})\n{done.stdout[-12_000:]}")
-        return False
-    say(f"ok      {name} ({took})")
-    return True
+    else:
+        say(f"ok      {name} ({took})")
+    return done.returncode == 0, counts
 
 
 def main() -> int:
@@ -66,12 +85,18 @@ def main() -> int:
     except CannotStart as error:
         sys.stderr.write(f"{error}\n")
         return 1
-    counts: dict[str, int] = {}
-    failed = [name for name, folder, command in STEPS if not _run(name, folder, command, counts)]
+    counts: Counter[str] = Counter()
+    failed = []
+    for line in STEPS:
+        with ThreadPoolExecutor(len(line)) as side_by_side:
+            for step, (is_well, found) in zip(line, side_by_side.map(_run, line), strict=True):
+                counts.update(found)
+                if not is_well:
+                    failed.append(step[0])
     if failed:
         say(f"Failed: {', '.join(failed)}.")
-    told = [f"{counts.get('passed', 0)} passed", f"{counts.get('failed', 0)} failed"]
-    if counts.get("skipped"):
+    told = [f"{counts['passed']} passed", f"{counts['failed']} failed"]
+    if counts["skipped"]:
         told.append(f"{counts['skipped']} skipped")
     say(", ".join(told))
     return 1 if failed else 0
