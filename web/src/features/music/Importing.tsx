@@ -24,7 +24,7 @@ export function Importing({ job, refusal, isRunning, forget }: Props) {
     return (
       <div className="importing" role="status">
         <span>
-          {STAGES[job?.stage ?? ''] ?? 'Sending the file'} … <small className="muted">You may leave this page.</small>
+          {STAGES[job?.stage ?? ''] ?? 'Sending the file'} … {job && <small className="muted">You may leave this page.</small>}
         </span>
         <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label="How far the import is" />
       </div>
