@@ -57,6 +57,30 @@ FILES = {
         b"<score-partwise><part id='P1'><measure number='1'/></part></score-partwise>",
         "no note",
     ),
+    "instructions that never end": (
+        b"<score-partwise>" + b"<?" * 3_000_000 + b"</score-partwise>",
+        "broken",
+    ),
+    "comments that never end": (
+        b"<score-partwise>" + b"<!--" * 2_000_000 + b"</score-partwise>",
+        "broken",
+    ),
+    "a comment in a tag": (
+        GOOD.replace(b"<measure ", b"<measure <!-- here --> ", 1),
+        "broken",
+    ),
+    "a million empty parts": (
+        b"<score-partwise>"
+        + b"".join(b'<part id="%d"></part>' % i for i in range(1_000_000))
+        + b"</score-partwise>",
+        "no measure",
+    ),
+    "attributes that never end": (
+        b'<score-partwise><part id="P1"><measure number="1"><note'
+        + b' a="' * 2_000_000
+        + b"></note></measure></part></score-partwise>",
+        "broken",
+    ),
     "too deep": (
         b"<score-partwise>" + b"<a>" * 5000 + b"</a>" * 5000 + b"</score-partwise>",
         "nested|broken",
