@@ -2,7 +2,6 @@
 
 import sqlalchemy as sa
 from alembic import op
-from procrastinate.schema import SchemaManager
 from sqlalchemy.dialects import postgresql
 
 revision = "0002"
@@ -34,12 +33,8 @@ def upgrade() -> None:
     _pieces()
     _maps()
     _kin_and_marks()
-    connection = op.get_bind()
-    connection.exec_driver_sql(f"create schema {JOBS}")
-    connection.exec_driver_sql(f"set local search_path to {JOBS}")
-    # Many statements at once, which only the driver itself takes.
-    connection.connection.driver_connection.execute(SchemaManager.get_schema())
-    connection.exec_driver_sql("set local search_path to public")
+    # The library that filled this schema is not used any more, and 0005 drops it.
+    op.execute(f"create schema {JOBS}")
 
 
 def _pieces() -> None:

@@ -1,27 +1,83 @@
-"""Housekeeping: ``python -m crumb.admin rebuild-levels``.
+"""Housekeeping for whoever looks after the server: ``crumb-admin``.
 
-Levels are a projection of evidence. This works every one out anew, stores it, and says where what
-was stored differed; the exit status is 1 then.
+upgrade                 bring the database up to date, and write down what old sendings were
+rebuild-levels          work every level and climb out anew; exit 1 if what was stored differed
+backup FILE             everything into one file: every table, every upload, with checksums
+restore FILE            out of it again, into an empty database and folder, and prove it equal
+verify FILE             hold a backup against what is here
 """
 
 import sys
+from pathlib import Path
 
-from crumb.services.standings import rebuild
-from crumb.store.session import new_session
+from alembic import command
+from alembic.config import Config
+
+from crumb.services.sending.freezing import freeze_old
+from crumb.services.standings.rebuilding import rebuild
+from crumb.settings import get_settings
+from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
+from crumb.store.session import get_engine, new_session
 
 
-def main(arguments: list[str]) -> int:
-    """Run one command."""
-    if arguments != ["rebuild-levels"]:
-        sys.stderr.write("Say: python -m crumb.admin rebuild-levels\n")
-        return 2
+def _upgrade() -> int:
+    command.upgrade(Config(str(_ini())), "head")
+    with new_session() as session:
+        count = freeze_old(session)
+    if count:
+        with new_session() as session:
+            rebuild(session)
+        sys.stdout.write(f"{count} drills that were sent before were written down.\n")
+    return 0
+
+
+def _ini() -> Path:
+    for folder in (Path.cwd(), Path(__file__).resolve().parents[2]):
+        if (folder / "alembic.ini").exists():
+            return folder / "alembic.ini"
+    raise FileNotFoundError("alembic.ini")
+
+
+def _rebuild() -> int:
     with new_session() as session:
         differing = rebuild(session)
-    for student, chunk, stored, true in differing:
-        sys.stdout.write(f"student {student}, chunk {chunk}: stored {stored}, now {true}\n")
-    sys.stdout.write(f"{len(differing)} levels differed from their evidence.\n")
+    for one in differing:
+        sys.stdout.write(
+            f"{one.what} of student {one.student_id} on {one.of}: stored {one.stored},"
+            f" now {one.true}\n"
+        )
+    sys.stdout.write(f"{len(differing)} levels and climbs differed from their evidence.\n")
     return 1 if differing else 0
 
 
+def _with_file(name: str, path: Path) -> int:
+    engine, folder = get_engine(), get_settings().files_dir
+    try:
+        if name == "backup":
+            told = back_up(engine, folder, path)
+        elif name == "restore":
+            told = restore(engine, folder, path)
+        else:
+            told = verify(engine, folder, path)
+    except (NotEqual, NotEmpty, OSError) as error:
+        sys.stderr.write(f"{error}\n")
+        return 1
+    sys.stdout.write(f"{told}\n")
+    return 0
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command."""
+    match sys.argv[1:] if arguments is None else arguments:
+        case ["upgrade"]:
+            return _upgrade()
+        case ["rebuild-levels"]:
+            return _rebuild()
+        case [("backup" | "restore" | "verify") as name, path]:
+            return _with_file(name, Path(path))
+    sys.stderr.write(f"{__doc__}")
+    return 2
+
+
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    sys.exit(main())

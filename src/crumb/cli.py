@@ -22,6 +22,7 @@ from crumb.core.drills import (
 )
 from crumb.core.drills.model import INTERMEDIATE, LEVELS
 from crumb.core.errors import CrumbError, UnreadableFile
+from crumb.core.instruments.table import instrument_named
 from crumb.core.kin.finding import find_kin
 from crumb.core.kin.model import Stretch
 from crumb.core.score.address import find_span, span_label
@@ -31,11 +32,11 @@ from crumb.core.score.model import Measure, Note, Part, Score
 from crumb.core.score.position import Position, Span
 from crumb.core.split import proposals
 from crumb.core.split.nested import Edge, NestedMap, divided
-from crumb.core.survey.instruments import instrument_named
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
 from crumb.core.tempo.ladder import SCALES, ladder, start_tempo
-from crumb.formats.engraving import SNIPPET, engrave
+from crumb.formats.engraving import engrave
+from crumb.formats.layout import SNIPPET
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import read_music

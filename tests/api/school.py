@@ -7,6 +7,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 import httpx
+from crumb.jobs.app import get_queue
 from fastapi import FastAPI
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
@@ -16,9 +17,9 @@ from crumb.api import deps
 from crumb.api.main import create_app
 from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
-from crumb.jobs.app import get_queue
-from crumb.services import importing, sheets
-from crumb.services.signing_in import hash_secret, new_class_code
+from crumb.services.music import importing
+from crumb.services.people.signing_in import hash_secret, new_class_code
+from crumb.services.sheets import printing
 from crumb.services.who import Who
 from crumb.store.files import FolderStore
 from crumb.store.tables import ImportJob, KinLink, Person, PiecePart, Program
@@ -55,7 +56,7 @@ class AtOnce:
         importing.work_off(self.new_session, self.files, import_id)
 
     def put_sheets(self, job_id: UUID) -> None:
-        sheets.work_off(self.new_session, self.files, job_id, "https://school.example")
+        printing.work_off(self.new_session, self.files, job_id, "https://school.example")
 
 
 @dataclass

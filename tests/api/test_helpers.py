@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from bench.wind_score import wind_score
 from crumb.jobs.helpers import each_with_help, helpers
-from crumb.services import importing
+from crumb.services.music import importing
 from crumb.store.tables import ImportJob, Piece
 from tests.api.school import Desk, School, a_school
 

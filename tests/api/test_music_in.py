@@ -5,6 +5,7 @@ from fractions import Fraction
 from typing import Any
 
 import pytest
+from crumb.jobs.app import get_queue
 from fastapi import FastAPI
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -13,8 +14,7 @@ from crumb.core.score.model import Part
 from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part
-from crumb.jobs.app import get_queue
-from crumb.services import importing
+from crumb.services.music import importing
 from tests.api.school import (
     ETUDE,
     School,

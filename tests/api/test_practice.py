@@ -8,7 +8,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 
 from crumb import admin
-from crumb.services import standings
+from crumb.services.standings import levels
 from crumb.store.tables import Mastery, RepetitionRow
 from tests.api.school import (
     School,
@@ -265,13 +265,13 @@ def test_levels_can_be_rebuilt_from_evidence(music_school: School, new_session):
     school = assigned(music_school)
     play(school.students[0], *three_clean(school.ids["items"][0], 106))
     with new_session() as session:
-        assert standings.rebuild(session) == []
+        assert levels.rebuild(session) == []
         key = (UUID(school.ids["students"][0]), UUID(school.ids["chunks"][4]["id"]))
         session.get_one(Mastery, key).level = 1
         session.commit()
-        ((_, _, stored, true),) = standings.rebuild(session)
+        ((_, _, stored, true),) = levels.rebuild(session)
         assert (stored, true) == (1, 5)
-        assert standings.rebuild(session) == []
+        assert levels.rebuild(session) == []
 
 
 def test_the_housekeeping_command_says_what_it_mended(

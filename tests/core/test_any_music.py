@@ -8,6 +8,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.kin.finding import find_kin
 from crumb.core.kin.fingerprints import sketch
 from crumb.core.kin.model import RELATIONS, Stretch
@@ -15,7 +16,6 @@ from crumb.core.score.model import Barline, Direction, Part
 from crumb.core.score.pitch import moved
 from crumb.core.score.playing import playing_order, playing_seconds
 from crumb.core.survey import strings
-from crumb.core.survey.instruments import INSTRUMENTS
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread

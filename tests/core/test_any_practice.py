@@ -1,12 +1,16 @@
 """What holds of the climb and of levels whatever somebody plays, and in whatever order it comes."""
 
+import json
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from fractions import Fraction
 from itertools import pairwise
+from uuid import uuid4
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from crumb.core.evidence.model import Doubt, Evidence, Kind
 from crumb.core.mastery.levels import (
     AT_TEMPO,
     NAMES,
@@ -14,9 +18,11 @@ from crumb.core.mastery.levels import (
     NOTES,
     STEADY,
     STEADY_SHARE,
-    Repetition,
+    Fold,
+    folded,
+    folds,
     standing,
-    standings,
+    standing_of,
 )
 from crumb.core.plan.sharing import share_seconds
 from crumb.core.score.position import Position, Span
@@ -30,6 +36,7 @@ from crumb.core.tempo.climb import (
     start_climb,
 )
 from crumb.core.tempo.ladder import SLOWEST_START, ladder, start_tempo
+from crumb.store.codecs.mastery import fold_from, mastery_row
 from tests.builders import F
 
 often = settings(max_examples=150)
@@ -155,17 +162,45 @@ def test_steps_that_may_be_interrupted_do_not_mind_a_pause(plan, played):
 # Levels ------------------------------------------------------------------------------------------
 
 CHUNKS = [Span(Position(a, F(0)), Position(b, F(0))) for a, b in [(0, 4), (0, 2), (2, 4), (1, 3)]]
-evidence = st.lists(
-    st.builds(
-        Repetition,
-        st.sampled_from(CHUNKS),
-        st.integers(40, 120).map(F),
-        st.sampled_from([True, True, True, False]),
-        st.sampled_from(["learn", "set", "prove", "prove"]),
-        st.booleans(),
-    ),
-    max_size=40,
-)
+NOON = datetime(2026, 3, 2, 12, tzinfo=UTC)
+
+
+@st.composite
+def histories(draw) -> list[Evidence]:
+    rows = draw(
+        st.lists(
+            st.tuples(
+                st.sampled_from(CHUNKS),
+                st.integers(40, 120).map(F) | st.none(),
+                st.sampled_from([True, True, True, False]),
+                st.sampled_from([Kind.LEARN, Kind.SET, Kind.PROVE, Kind.PROVE]),
+                st.booleans(),
+                st.sampled_from([Doubt.NONE] * 6 + [Doubt.HURRIED]),
+            ),
+            max_size=40,
+        )
+    )
+    return [
+        Evidence(
+            span,
+            NOON + timedelta(seconds=i),
+            tempo=tempo,
+            is_clean=clean,
+            kind=kind,
+            as_written=written,
+            doubt=doubt,
+        )
+        for i, (span, tempo, clean, kind, written, doubt) in enumerate(rows)
+    ]
+
+
+evidence = histories()
+
+
+def standings(spans, goal, played):
+    return {span: standing_of(fold, goal) for span, fold in folds(spans, played).items()}
+
+
 GOAL = F(100)
 
 
@@ -173,12 +208,12 @@ GOAL = F(100)
 @given(evidence)
 def test_a_level_has_the_evidence_that_it_says(played):
     for span, found in standings(CHUNKS, GOAL, played).items():
-        assert found.level in NAMES
-        covering = [r for r in played if r.span.covers(span)]
+        assert 0 <= found.level < len(NAMES)
+        covering = [r for r in played if r.span.covers(span) and not r.doubt]
         assert found.clean == sum(r.is_clean for r in covering)
         assert found.slips == len(covering) - found.clean
         if found.proved_tempo is not None:
-            proving = [r for r in covering if r.is_clean and r.kind == "prove" and r.as_written]
+            proving = [r for r in covering if r.is_clean and r.proves]
             assert sum(r.tempo >= found.proved_tempo for r in proving) >= 3
         if found.level == AT_TEMPO:
             assert found.proved_tempo >= GOAL
@@ -191,6 +226,7 @@ def test_a_level_has_the_evidence_that_it_says(played):
 @often
 @given(evidence, evidence)
 def test_more_evidence_never_takes_a_level_away(before, later):
+    later = [replace(one, at=one.at + timedelta(hours=1)) for one in later]
     first, both = standings(CHUNKS, GOAL, before), standings(CHUNKS, GOAL, before + later)
     for span in CHUNKS:
         assert both[span].level >= first[span].level
@@ -216,13 +252,45 @@ def test_asked_together_or_one_by_one_the_answer_is_the_same(played):
 @often
 @given(evidence, st.integers(0, 40))
 def test_a_repetition_elsewhere_changes_nothing_here(played, place):
-    elsewhere = Repetition(
-        Span(Position(8, F(0)), Position(9, F(0))), F(50), False, "prove", as_written=True
+    elsewhere = Evidence(
+        Span(Position(8, F(0)), Position(9, F(0))),
+        NOON + timedelta(seconds=place, milliseconds=500),
+        tempo=F(50),
+        is_clean=False,
     )
-    disturbed = [*played[:place], elsewhere, *played[place:]]
     for span in CHUNKS:
-        calm, found = standing(span, GOAL, played), standing(span, GOAL, disturbed)
-        assert replace(found, latest=None) == replace(calm, latest=None)
+        assert standing(span, GOAL, [*played, elsewhere]) == standing(span, GOAL, played)
+
+
+@often
+@given(evidence, st.randoms())
+def test_folded_one_by_one_or_all_at_once_or_shuffled_it_is_the_same(played, random):
+    """What a server keeps up to date is what a rebuild finds, in whatever order it came."""
+    for span in CHUNKS:
+        fold = Fold()
+        for one in played:
+            if one.span.covers(span):
+                assert not fold.comes_after(one)
+                fold = folded(fold, one)
+        shuffled = random.sample(played, len(played))
+        assert folds([span], shuffled)[span] == folds([span], played)[span] == fold
+
+
+@often
+@given(evidence)
+def test_a_fold_survives_being_stored(played):
+    for span, fold in folds(CHUNKS, played).items():
+        row = mastery_row(uuid4(), uuid4(), fold, standing_of(fold, GOAL))
+        kept = json.loads(json.dumps(row["fold"]))
+        again = fold_from(
+            kept,
+            clean=row["clean"],
+            slips=row["slips"],
+            proved=row["proved_bpm"],
+            last_at=row["last_played_at"],
+            last_id=row["last_id"],
+        )
+        assert again == fold, span
 
 
 @often

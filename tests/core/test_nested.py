@@ -5,12 +5,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.instruments.table import instrument_named
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span, landing_notes
 from crumb.core.split import chunk_map, proposals
 from crumb.core.split.nested import Edge, NestedMap, divided, flattened, from_chunks, with_level
 from crumb.core.split.order import ORDERS, ordered
-from crumb.core.survey.instruments import instrument_named
 from crumb.core.survey.load import survey
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, span, tiles
 

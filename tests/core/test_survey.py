@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import BadTempo
+from crumb.core.instruments.table import INSTRUMENTS, instrument_named
 from crumb.core.score.model import Direction, Note, Part
 from crumb.core.score.pitch import parse_pitch
 from crumb.core.survey import fingers, slide, strings
-from crumb.core.survey.instruments import INSTRUMENTS, instrument_named
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
 from crumb.core.survey.objectives import foundation

@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import NotForInstrument
+from crumb.core.instruments.table import INSTRUMENTS, instrument_named
 from crumb.core.score.pitch import parse_pitch
 from crumb.core.score.versions import (
     is_version_needed,
@@ -12,7 +13,6 @@ from crumb.core.score.versions import (
     version_for,
     written_name,
 )
-from crumb.core.survey.instruments import INSTRUMENTS, instrument_named
 from tests.builders import SIXTEENTHS, F, a_part
 
 PITCHED = [i for i in INSTRUMENTS if i.family not in ("drums", "other", "voice")]

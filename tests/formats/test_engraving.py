@@ -4,7 +4,8 @@ import threading
 from crumb.core.drills import make_drill
 from crumb.core.score.address import parse_span
 from crumb.demo.etude import clarinet_etude
-from crumb.formats.engraving import PAGE, SNIPPET, Layout, engrave, engraving_key
+from crumb.formats.engraving import engrave, engraving_key
+from crumb.formats.layout import PAGE, SNIPPET, Layout
 from tests.builders import reread
 
 ETUDE = reread(clarinet_etude())

@@ -10,7 +10,8 @@ from crumb.core.score.model import Part
 from crumb.core.score.position import Position, sounds
 from crumb.core.score.slicing import slice_span, span_sounds
 from crumb.core.split.chunk_map import ChunkMap, by_measures, move_edge, split
-from crumb.formats.engraving import SNIPPET, engrave
+from crumb.formats.engraving import engrave
+from crumb.formats.layout import SNIPPET
 from crumb.formats.musicxml.reader import read_score
 from tests.builders import reread
 from tests.formats.music21_reading import CORPUS

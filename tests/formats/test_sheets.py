@@ -12,7 +12,8 @@ from crumb.core.drills import make_drill
 from crumb.core.score.address import parse_span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats import sheets
-from crumb.formats.engraving import PRINTED, engrave
+from crumb.formats.engraving import engrave
+from crumb.formats.layout import PRINTED
 from crumb.formats.sheets import (
     PracticeSheet,
     PrintedChunk,

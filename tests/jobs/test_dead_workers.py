@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
-from crumb.services import importing
+from crumb.services.music import importing
 from crumb.store.tables import ImportJob
 from tests.api.school import ETUDE, Desk, a_school, app_on
 from tests.conftest import ROOT

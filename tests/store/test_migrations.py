@@ -6,6 +6,7 @@ import pytest
 from sqlalchemy import create_engine, inspect, text
 from sqlalchemy.orm import Session, sessionmaker
 
+from crumb.core.names import name_key
 from crumb.store.tables import Base, Person, Program
 from postgres import Cluster
 from tests.conftest import alembic
@@ -34,7 +35,7 @@ def test_down_and_up_again_on_a_database_with_data(database_url: str):
         functions = connection.scalars(
             text("select tgrelid::regclass::text from pg_trigger where not tgisinternal")
         ).all()
-    assert {"repetition", "retraction"} <= set(functions) | set(triggers)
+    assert {"evidence", "retraction"} <= set(functions) | set(triggers)
     engine.dispose()
 
 
@@ -49,7 +50,9 @@ def test_one_address_signs_in_one_director(new_session: sessionmaker[Session]):
                 program_id=program.id,
                 role="director",
                 name="D",
+                name_key="d",
                 email=email,
+                email_key=name_key(email),
                 secret_hash="x",
             )
         )
@@ -57,7 +60,7 @@ def test_one_address_signs_in_one_director(new_session: sessionmaker[Session]):
 
     with new_session() as session:
         add(session, "quill@test.example")
-    with new_session() as session, pytest.raises(Exception, match="uq_person_email"):
+    with new_session() as session, pytest.raises(Exception, match="uq_person_email_key"):
         add(session, "QUILL@test.example")
 
 

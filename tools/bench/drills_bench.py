@@ -71,7 +71,8 @@ def _sheet(drill: Drill) -> Part:
 
 
 def _ours(passage: Passage, name: str) -> str:
-    from crumb.formats.engraving import SNIPPET, engrave
+    from crumb.formats.engraving import engrave
+    from crumb.formats.layout import SNIPPET
 
     return engrave(_sheet(_make(passage, name)), SNIPPET)
 
@@ -153,13 +154,13 @@ def _share_of(part: Part) -> float:
     from crumb.formats.musicxml.writer import write_part
 
     xml = write_part(part, name_printed=False)
-    options = engraving._options(engraving.SNIPPET, xml)
+    options = engraving._options(SNIPPET, xml)
 
     def alone() -> object:
         return engraving._thread.submit(engraving._render, xml, options).result()
 
     def whole() -> object:
-        return engraving.engrave(part, engraving.SNIPPET)
+        return engraving.engrave(part, SNIPPET)
 
     ours = statistics.median(_timed(whole) for _ in range(3))
     return ours / statistics.median(_timed(alone) for _ in range(3))
@@ -212,13 +213,14 @@ def _changed(page: object, units: str) -> float:
 
 
 def _cached_share() -> float:
-    from crumb.formats.engraving import SNIPPET, engrave
-    from crumb.services.music import drawing
+    from crumb.formats.engraving import engrave
+    from crumb.formats.layout import SNIPPET
+    from crumb.services.music.drawing import drawing
     from crumb.store.session import new_session
 
     part = _make(_passages()[2], "standard-set").steps[0].part
     with new_session() as session:
-        drawing(session, part, SNIPPET)
+        drawing(part, SNIPPET)
     fresh, kept = [], []
     for _ in range(9):
         fresh.append(_timed(partial(engrave, part, SNIPPET)))
@@ -233,7 +235,7 @@ def _sheet_set() -> tuple[float, int]:
     from sqlalchemy import select
 
     from crumb.formats.sheets import print_sheets
-    from crumb.services.sheets import make_sheets
+    from crumb.services.sheets.printing import make_sheets
     from crumb.store.session import new_session
     from crumb.store.tables import Assignment
 

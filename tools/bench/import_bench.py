@@ -64,7 +64,8 @@ _READ = ("from crumb.formats.reading import read_music", "read_music(data)")
 _IMPORT_SETUP = """
 from pathlib import Path
 from tests.api.school import ETUDE, a_school, app_on
-from crumb.services import importing
+from crumb.services.music.drawing import drawing
+from crumb.services.music import importing
 from crumb.services.who import Who
 from crumb.store.session import new_session, get_engine
 from sqlalchemy.orm import sessionmaker
@@ -85,7 +86,7 @@ class Queue:
         self.id = import_id
 queue = Queue()
 from crumb.jobs.helpers import each_with_help, helpers
-from crumb.services.preparing import prepare
+from crumb.services.music.preparing import prepare
 from crumb.formats.reading import open_music
 # A worker that is running has its helpers, and they have worked before.
 warm = open_music(ETUDE).score.parts[0]
@@ -97,11 +98,11 @@ with makes() as session:
 importing.work_off(makes, files, queue.id, each_with_help)
 """
 _DRAW = """
-from crumb.services import music
-from crumb.formats.engraving import PAGE
+from crumb.services.music import library
+from crumb.formats.layout import PAGE
 with makes() as session:
-    piece, parts = music.list_pieces(session, who)[0]
-    music.drawing(session, music.load_part(session, who, parts[0].id).part, PAGE)
+    piece, parts = library.list_pieces(session, who)[0]
+    drawing(library.load_part(session, who, parts[0].id).part, PAGE)
 """
 
 
@@ -141,23 +142,24 @@ def _refusals() -> dict[str, float]:
 
 
 _ETUDE = """
-from crumb.services import splitting, music
+from crumb.services.maps import edits, versions
+from crumb.services.music import library
 from crumb.api import views
-from crumb.formats.engraving import SNIPPET
+from crumb.formats.layout import SNIPPET
 with makes() as session:
     importing.begin(session, files, queue, who, file_name='etude.musicxml', data=data)
 importing.work_off(makes, files, queue.id, each_with_help)
 took_import = time.perf_counter() - begun
 with makes() as session:
-    piece, parts = music.list_pieces(session, who)[0]
+    piece, parts = library.list_pieces(session, who)[0]
     part_id = parts[0].id
-    splitting.apply(session, who, part_id, 0, splitting.every(2))
+    versions.apply(session, who, part_id, 0, edits.every(2))
 begun = time.perf_counter()
 for version in range(1, 21):
     with makes() as session:
-        change = splitting.shift(3, 1 if version % 2 else -1)
-        view = splitting.apply(session, who, part_id, version, change)
-        views.map_out(music.load_part(session, who, part_id), view).model_dump_json()
+        change = edits.shift(3, 1 if version % 2 else -1)
+        view = versions.apply(session, who, part_id, version, change)
+        views.map_out(library.load_part(session, who, part_id), view).model_dump_json()
 edit = (time.perf_counter() - begun) / 20
 print(json.dumps({'import': took_import, 'edit': edit}))
 sys.exit()

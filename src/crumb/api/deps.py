@@ -1,35 +1,47 @@
 """What routes are given: a session, the file store, and who is asking (checked on the server)."""
 
-from collections.abc import Iterator
-from datetime import date, datetime
+from collections.abc import AsyncIterator, Awaitable, Callable
+from datetime import UTC, date, datetime
 from typing import Annotated
+from zoneinfo import ZoneInfo
 
 from fastapi import Cookie, Depends
 from sqlalchemy.orm import Session
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import Request
 
-from crumb.jobs.app import get_queue
+from crumb.api.addresses import place_of
 from crumb.services.errors import NotAllowed
-from crumb.services.importing import Queue
-from crumb.services.sheets import SheetQueue
-from crumb.services.signing_in import who_is
-from crumb.services.who import Who
+from crumb.services.people.gates import Comer
+from crumb.services.people.signing_in import who_is
+from crumb.services.who import Right, Who
 from crumb.store.files import FileStore, get_files
 from crumb.store.session import new_session
 
 COOKIE = "crumb_session"
+DEVICE_COOKIE = "crumb_device"
 
 
-def get_session() -> Iterator[Session]:
-    """A database session for one request; what was not committed is rolled back."""
-    with new_session() as session:
+async def get_session() -> AsyncIterator[Session]:
+    """A database session for one request; what was not committed is rolled back.
+
+    It takes no connection before it is first used; giving one back may have to wait for the
+    database, so that is left to a thread.
+    """
+    session = new_session()
+    try:
         yield session
+    finally:
+        if session.in_transaction():
+            await run_in_threadpool(session.close)
+        else:
+            session.close()
 
 
 Db = Annotated[Session, Depends(get_session)]
 Files = Annotated[FileStore, Depends(get_files)]
-Jobs = Annotated[Queue, Depends(get_queue)]
-SheetJobs = Annotated[SheetQueue, Depends(get_queue)]
 Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
+Device = Annotated[str | None, Cookie(alias=DEVICE_COOKIE, include_in_schema=False)]
 
 
 def get_who(session: Db, token: Token = None) -> Who:
@@ -40,27 +52,38 @@ def get_who(session: Db, token: Token = None) -> Who:
 Member = Annotated[Who, Depends(get_who)]
 
 
-def get_director(who: Member) -> Who:
-    """The signed-in person, if a director."""
-    if who.role != "director":
-        raise NotAllowed("Only a director may do this.")
-    return who
+def _may(right: Right) -> Callable[[Who], Awaitable[Who]]:
+    async def check(who: Member) -> Who:
+        if not who.may(right):
+            raise NotAllowed(f"Your account may not {right.value}.")
+        return who
+
+    return check
 
 
-def get_student(who: Member) -> Who:
-    """The signed-in person, if a student."""
-    if who.role != "student":
-        raise NotAllowed("Only a student may do this.")
-    return who
+MusicKeeper = Annotated[Who, Depends(_may(Right.KEEP_MUSIC))]
+Sender = Annotated[Who, Depends(_may(Right.SEND))]
+Watcher = Annotated[Who, Depends(_may(Right.SEE_PLAYERS))]
+Registrar = Annotated[Who, Depends(_may(Right.KEEP_PEOPLE))]
+Player = Annotated[Who, Depends(_may(Right.PRACTISE))]
 
 
-Director = Annotated[Who, Depends(get_director)]
-Student = Annotated[Who, Depends(get_student)]
-
-
-def get_today() -> date:
-    """The date where the server stands."""
-    return datetime.now().astimezone().date()
+async def get_today(who: Member) -> date:
+    """The date where the school is."""
+    return datetime.now(UTC).astimezone(ZoneInfo(who.time_zone)).date()
 
 
 Today = Annotated[date, Depends(get_today)]
+
+
+async def get_comer(request: Request, device: Device = None) -> Comer:
+    """Where somebody comes from who wants to sign in."""
+    return Comer(place_of(request), device)
+
+
+ComerIn = Annotated[Comer, Depends(get_comer)]
+
+
+def release(session: Session) -> None:
+    """Give the connection back before something that takes long and needs none."""
+    session.rollback()

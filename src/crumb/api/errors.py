@@ -1,51 +1,47 @@
-"""Errors as problem details (RFC 9457), in plain words; one table, so routes have no ``try``."""
+"""Errors as problem details; one table (``problems``), so routes have no ``try``."""
 
+import logging
 from collections.abc import Sequence
+from errno import EDQUOT, ENOSPC
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from sqlalchemy.exc import SQLAlchemyError
 from starlette.exceptions import HTTPException
 
-from crumb.core import errors as core
-from crumb.services import errors as services
+from crumb.api.problems import from_database, from_error, problem
+from crumb.api.schemas.common import Problem
+from crumb.core.errors import CrumbError
 
-STATUS: dict[type[core.CrumbError], tuple[int, str]] = {
-    services.NotSignedIn: (401, "Not signed in"),
-    services.WrongSignIn: (401, "Sign-in failed"),
-    services.NotAllowed: (403, "Not allowed"),
-    services.NotFound: (404, "Not found"),
-    services.ChangedMeanwhile: (409, "Changed meanwhile"),
-    services.TooManyTries: (429, "Too many tries"),
-    core.UnreadableFile: (422, "This file cannot be used"),
-    core.CrumbError: (422, "This does not work"),
+log = logging.getLogger("crumb.api")
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    status: {"model": Problem, "description": description}
+    for status, description in {
+        400: "Not a request that can be read",
+        401: "Not signed in",
+        403: "Not allowed",
+        404: "Not here, or not yours to see",
+        409: "Changed meanwhile",
+        413: "Too large",
+        422: "Not understood, or it does not work; says why",
+        429: "Too many tries",
+        500: "A fault of ours",
+        503: "Busy, or the database is away; Retry-After says when to try again",
+        507: "The disk is full",
+    }.items()
 }
-
-
-def status_of(error: core.CrumbError) -> tuple[int, str]:
-    """Status and title for an error, by the nearest class in the table."""
-    for kind in type(error).__mro__:
-        if kind in STATUS:
-            return STATUS[kind]
-    return STATUS[core.CrumbError]
-
-
-def problem(status: int, title: str, detail: str, **more: object) -> JSONResponse:
-    """A problem-details answer."""
-    kind = title.lower().replace(" ", "-")
-    return JSONResponse(
-        {"type": f"urn:crumb:{kind}", "title": title, "status": status, "detail": detail, **more},
-        status_code=status,
-        media_type="application/problem+json",
-    )
+"""What any route may answer beside its own."""
 
 
 def _said(errors: Sequence[Any]) -> str:
     shown = []
     for error in errors[:3]:
-        place = ".".join(str(p) for p in error["loc"] if p not in ("body", "query", "path"))
-        shown.append(f"{place or 'request'}: {error['msg'].lower()}")
+        place = ".".join(str(p)[:40] for p in error["loc"] if p not in ("body", "query", "path"))
+        told = str(error["msg"]).removeprefix("Value error, ").lower()
+        shown.append(f"{place or 'request'}: {told}")
     return "; ".join(shown) + "."
 
 
@@ -53,12 +49,8 @@ def install(app: FastAPI) -> None:
     """Answer every error of ours, and of the framework, as problem details."""
 
     async def crumb_error(_: Request, error: Exception) -> JSONResponse:
-        assert isinstance(error, core.CrumbError)
-        status, title = status_of(error)
-        # What a refused drill offers instead, by name, so that one click can take it.
-        instead = error.facts.get("instead")
-        more = {"instead": instead} if isinstance(instead, list) else {}
-        return problem(status, title, error.message, **more)
+        assert isinstance(error, CrumbError)
+        return from_error(error)
 
     async def invalid(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)
@@ -66,8 +58,28 @@ def install(app: FastAPI) -> None:
 
     async def http(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, HTTPException)
-        return problem(error.status_code, str(error.detail), str(error.detail))
+        answer = problem(error.status_code, str(error.detail), str(error.detail))
+        answer.headers.update(error.headers or {})
+        return answer
 
-    app.add_exception_handler(core.CrumbError, crumb_error)
+    async def database(_: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, SQLAlchemyError)
+        answer = from_database(error)
+        if answer is None:
+            raise error
+        log.warning("database", extra={"fault": type(error).__name__})
+        return answer
+
+    async def system(_: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, OSError)
+        if error.errno in (ENOSPC, EDQUOT):
+            return problem(
+                507, "No room left", "The server's disk is full; tell whoever looks after it."
+            )
+        raise error
+
+    app.add_exception_handler(CrumbError, crumb_error)
     app.add_exception_handler(RequestValidationError, invalid)
     app.add_exception_handler(HTTPException, http)
+    app.add_exception_handler(SQLAlchemyError, database)
+    app.add_exception_handler(OSError, system)

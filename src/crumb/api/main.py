@@ -1,14 +1,24 @@
 """The application: API under /api, everything else is the web page."""
 
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI, Request, Response
+from fastapi import FastAPI
 from fastapi.middleware.gzip import GZipMiddleware
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.base import RequestResponseEndpoint
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import Response
 
 from crumb.api import errors
+from crumb.api.deps import COOKIE
+from crumb.api.health import Watch, look
+from crumb.api.middleware.admission import Admission
+from crumb.api.middleware.bodies import Bodies
+from crumb.api.middleware.context import Context
+from crumb.api.middleware.guard import Guard
+from crumb.api.problems import problem
 from crumb.api.routes import (
     assignments,
     drills,
@@ -21,50 +31,86 @@ from crumb.api.routes import (
     splitting,
     wall,
 )
+from crumb.formats.musicxml.container import MAX_FILE_BYTES
+from crumb.services.errors import NotAllowed
+from crumb.services.people.signing_in import who_is
+from crumb.services.who import Right
 from crumb.settings import get_settings
+from crumb.store.session import new_session
 
-_POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
-    " font-src 'self' data:;"  # the engraver puts its own music font into a drawing
-    " frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
-)
+_UPLOADS = {"/api/imports": MAX_FILE_BYTES + 10_000}
 
 
 def create_app() -> FastAPI:
     """The application, ready to serve."""
+    settings = get_settings()
+    watch = Watch()
+
+    @asynccontextmanager
+    async def life(_: FastAPI) -> AsyncIterator[None]:
+        watch.start()
+        yield
+        watch.stop()
+
     app = FastAPI(
         title="Crumb",
         version="0.1.0",
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
+        lifespan=life,
+        responses=errors.RESPONSES,
     )
     errors.install(app)
+    # The last one added is the outermost.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)
-    app.middleware("http")(_guarded)
+    app.add_middleware(
+        Admission, at_once=settings.requests_at_once, waiting=settings.requests_waiting
+    )
+    app.add_middleware(Bodies, uploads=_UPLOADS, check=may_send, cookie=COOKIE)
+    app.add_middleware(Guard)
+    app.add_middleware(Context)
     for module in (
         *(session, people, music, splitting, marks, drills, assignments, practice, wall),
         sheets,
     ):
         app.include_router(module.router, prefix="/api")
-    app.add_api_route("/api/health", _health, methods=["GET"], operation_id="getHealth")
-    _serve_page(app, get_settings().web_dir)
+    _serve_health(app, watch)
+    _serve_page(app, settings.web_dir)
     return app
 
 
-def _health() -> dict[str, str]:
-    return {"status": "ok"}
+def may_send(path: str, token: str | None) -> None:
+    """Whether somebody may send something large to an address.
+
+    Raises:
+        NotSignedIn, NotAllowed: as they say.
+    """
+    with new_session() as opened:
+        who = who_is(opened, token)
+    if path in _UPLOADS and not who.may(Right.KEEP_MUSIC):
+        raise NotAllowed
 
 
-async def _guarded(request: Request, call_next: RequestResponseEndpoint) -> Response:
-    """Headers that keep the page to itself; API answers are never kept by a shared cache."""
-    response = await call_next(request)
-    response.headers.setdefault("Content-Security-Policy", _POLICY)
-    response.headers.setdefault("X-Content-Type-Options", "nosniff")
-    response.headers.setdefault("Referrer-Policy", "same-origin")
-    if request.url.path.startswith("/api"):
-        response.headers.setdefault("Cache-Control", "no-store")
-    return response
+def _serve_health(app: FastAPI, watch: Watch) -> None:
+    async def health() -> Response:
+        """What is well and what is not; 503 while the database is away."""
+        found = watch.found() if watch.is_running else await run_in_threadpool(look)
+        told = {
+            "status": found.status,
+            "database": found.database,
+            "worker": found.worker,
+            "disk": found.disk,
+        }
+        return JSONResponse(told, status_code=503 if found.status == "down" else 200)
+
+    app.add_api_route(
+        "/api/health",
+        health,
+        methods=["GET"],
+        operation_id="getHealth",
+        response_model=dict[str, str],
+    )
 
 
 def _serve_page(app: FastAPI, folder: Path) -> None:
@@ -76,8 +122,8 @@ def _serve_page(app: FastAPI, folder: Path) -> None:
 
     async def page(path: str) -> Response:
         if path.startswith("api/"):
-            return errors.problem(404, "Not found", "There is no such address.")
-        wanted = (root / path).resolve()
+            return problem(404, "Not found", "There is no such address.")
+        wanted = (root / path[:1000]).resolve()
         if wanted.is_file() and wanted.is_relative_to(root):
             return FileResponse(wanted)
         return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})

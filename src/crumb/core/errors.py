@@ -8,10 +8,13 @@ CrumbError
 ├── UnknownDrill          no drill of that name
 ├── BadSetting            a drill parameter outside what it allows
 ├── DrillDoesNotFit       the span lacks what the drill works on
-├── BadRecipe            a recipe of drills that cannot be used
+├── BadRecipe             a recipe of drills that cannot be used
 ├── BadTempo              tempos that make no ladder
 ├── NotForInstrument     music that an instrument cannot play
-└── NotNotatable          a duration no notation here can write exactly
+├── NotNotatable          a duration no notation here can write exactly
+├── NoNotation            a part without notes was asked for them
+├── TooMuch               it asks for more time or memory than there is for it
+└── TooBusy               everybody who could do it is busy; later it can be done
 
 The docstring is the default message. A musician reads these, so they are sentences.
 """
@@ -68,3 +71,15 @@ class NotForInstrument(CrumbError):
 
 class NotNotatable(CrumbError):
     """This duration cannot be written exactly."""
+
+
+class NoNotation(CrumbError):
+    """This part has no notes here: play it from the printed page."""
+
+
+class TooMuch(CrumbError):
+    """This takes more time or memory than there is for it."""
+
+
+class TooBusy(CrumbError):
+    """Crumb is very busy just now; try again in a moment."""

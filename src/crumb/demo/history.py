@@ -7,9 +7,9 @@ from fractions import Fraction
 from random import Random
 from uuid import UUID
 
+from crumb.core.drills.sent import SentDrill
 from crumb.core.tempo.climb import Climb, Played, advance, start_climb
 from crumb.core.tempo.ladder import seconds_of
-from crumb.services.bench import Worked
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,10 +46,10 @@ def player(place: int) -> Player:
 
 
 def practice(
-    worked: Worked, who: Player, start: datetime, days: int, random: Random
+    drill: SentDrill, who: Player, start: datetime, days: int, random: Random
 ) -> Iterator[Invented]:
     """Repetitions of one drill over some days, until its climb is finished."""
-    state = start_climb(worked.plan)
+    state = start_climb(drill.plan)
     secure = who.secure
     for day in range(days - who.idle_since):
         if random.random() > who.days:
@@ -57,7 +57,7 @@ def practice(
         secure += who.gain
         at = start + timedelta(days=day, minutes=random.randrange(240))
         for _ in range(random.randrange(8, 22)):
-            made, state = _repetition(worked, state, secure, at, random)
+            made, state = _repetition(drill, state, secure, at, random)
             at = made.at
             yield made
             if state.is_finished:
@@ -65,16 +65,16 @@ def practice(
 
 
 def _repetition(
-    worked: Worked, state: Climb, secure: float, after: datetime, random: Random
+    drill: SentDrill, state: Climb, secure: float, after: datetime, random: Random
 ) -> tuple[Invented, Climb]:
-    step = worked.drill.steps[state.step]
-    share = float(state.tempo / worked.goal)
+    step = drill.steps[state.step]
+    share = float(state.tempo / drill.goal)
     chance = 1 / (1 + (share / secure) ** 14)
-    length = seconds_of(step.quarters, tempo=state.tempo, beat=worked.beat)
+    length = seconds_of(step.quarters, tempo=state.tempo, beat=drill.beat)
     at = after + timedelta(seconds=round(float(length), 3) + random.uniform(1.5, 5))
     is_clean = random.random() < 0.35 + 0.64 * chance
     played = Played(state.step, state.tempo, is_clean, Fraction(int(at.timestamp() * 1000), 1000))
-    return Invented(state.step, state.tempo, is_clean, at), advance(worked.plan, state, played)
+    return Invented(state.step, state.tempo, is_clean, at), advance(drill.plan, state, played)
 
 
 def repetition_id(random: Random, at: datetime) -> UUID:

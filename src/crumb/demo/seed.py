@@ -6,32 +6,42 @@ nothing.
 
 import sys
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
 from random import Random
+from typing import Any
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
-from sqlalchemy import func, insert, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from crumb.core.drills.sent import SentStep
+from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.core.score.position import Position
 from crumb.demo import etude, people
-from crumb.demo.history import Player, player, practice, repetition_id
-from crumb.formats.engraving import PAGE
+from crumb.demo.history import Invented, Player, player, practice, repetition_id
+from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
-from crumb.services import assigning, importing, music, signing_in, splitting, standings
-from crumb.services.bench import LadderSettings
-from crumb.services.people import SectionView, create_section, list_sections
-from crumb.services.who import Who
+from crumb.services.drills.working import LadderSettings
+from crumb.services.maps import chunks, edits, versions
+from crumb.services.music import importing, library
+from crumb.services.music.drawing import drawing
+from crumb.services.people import accounts, signing_in
+from crumb.services.people.roster import SectionView, create_section, list_sections
+from crumb.services.sending import assigning
+from crumb.services.standings import rebuilding
+from crumb.services.who import Role, Who
 from crumb.store.files import FileStore, get_files
+from crumb.store.queries import evidence, sending
 from crumb.store.session import new_session
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     Person,
     Program,
-    RepetitionRow,
     SectionMember,
 )
 
@@ -64,13 +74,13 @@ def seed(session: Session, files: FileStore) -> str:
 
 def _director(session: Session) -> Who:
     name, email, password = people.DIRECTOR
-    person = signing_in.create_first_director(
+    person = accounts.create_first_director(
         session, program=people.SCHOOL, name=name, email=email, password=password
     )
     program = session.get_one(Program, person.program_id)
     program.class_code = people.CLASS_CODE
     session.commit()
-    return Who(person.id, program.id, "director", name, program.name, program.class_code)
+    return Who(person.id, program.id, Role.DIRECTOR, name, program.name, program.class_code)
 
 
 def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]) -> None:
@@ -80,8 +90,9 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
         person = Person(
             id=UUID(int=random.getrandbits(128), version=4),
             program_id=who.program_id,
-            role="student",
+            role=Role.STUDENT,
             name=name,
+            name_key=name_key(name),
             email=None,
             secret_hash=secret,
         )
@@ -102,19 +113,19 @@ def _etude(session: Session, files: FileStore, who: Who) -> UUID:
         file_name="lantern-etude.musicxml",
         data=data,
     )
-    part_id = next(p.id for q, ps in music.list_pieces(session, who) for p in ps if q == piece)
-    view = splitting.apply(session, who, part_id, 0, splitting.every(2))
+    part_id = next(p.id for q, ps in library.list_pieces(session, who) for p in ps if q == piece)
+    view = versions.apply(session, who, part_id, 0, edits.every(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
-            view = splitting.apply(session, who, part_id, view.version, splitting.cut(at))
-    music.drawing(session, music.load_part(session, who, part_id).part, PAGE)
+            view = versions.apply(session, who, part_id, view.version, edits.cut(at))
+    drawing(library.load_part(session, who, part_id).part, PAGE)
     return part_id
 
 
 def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedItem]:
     """The runs at P and what surrounds them, each with a drill that suits it."""
-    hand = music.load_part(session, who, part_id)
-    chunks = {c.span.start.index: c for c in splitting.view_map(session, hand).chunks}
+    hand = library.load_part(session, who, part_id)
+    by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
     plan: list[tuple[int, str, dict[str, object]]] = [
         (13, "long-short", {}),
         (13, "alone", {}),
@@ -128,7 +139,7 @@ def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedI
     ]
     return [
         assigning.WishedItem(
-            chunks[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
+            by_start[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
         )
         for index, drill, settings in plan
     ]
@@ -143,9 +154,9 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
         minutes_a_day=20,
         items=tuple(_wishes(session, who, part_id)),
     )
-    sending = assigning.send(session, who, wish, today)
-    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sending)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY)
+    sent = assigning.send(session, who, wish, today)
+    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     assignment.sent_at = begun
     session.commit()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
@@ -159,44 +170,52 @@ def _play(
     players: dict[UUID, Player],
     begun: datetime,
 ) -> None:
-    hand = music.load_part(session, who, assignment.part_id)
-    items = session.scalars(
-        select(AssignmentItem)
-        .where(AssignmentItem.assignment_id == assignment.id)
-        .order_by(AssignmentItem.place)
-    ).all()
-    rows = []
-    for item in items:
-        worked = assigning.worked_item(session, hand, item)
+    for item in sending.items_of(session, [assignment.id])[assignment.id]:
+        drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
         for place, (student, how) in enumerate(players.items()):
             random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
             start = begun + timedelta(days=4 * item.place)
             days = DAYS_OF_HISTORY - 4 * item.place - 1
-            for made in practice(worked, how, start, days, random):
-                step = worked.drill.steps[made.step]
-                rows.append(
-                    {
-                        "id": repetition_id(random, made.at),
-                        "program_id": who.program_id,
-                        "student_id": student,
-                        "part_id": hand.row.id,
-                        "chunk_id": item.chunk_id,
-                        "item_id": item.id,
-                        "step": made.step,
-                        "step_name": step.name,
-                        "kind": step.kind,
-                        "as_written": step.as_written,
-                        "start_index": step.covers.start.index,
-                        "start_at": step.covers.start.at,
-                        "end_index": step.covers.end.index,
-                        "end_at": step.covers.end.at,
-                        "tempo_bpm": made.tempo,
-                        "is_clean": made.is_clean,
-                        "played_at": made.at,
-                    }
-                )
-    session.execute(insert(RepetitionRow), rows)
-    standings.rebuild(session)
+            rows = [
+                _row(who, assignment, item, student, drill.steps[made.step], made, random)
+                for made in practice(drill, how, start, days, random)
+            ]
+            if rows:
+                evidence.store(session, rows)
+    session.commit()
+    rebuilding.rebuild(session)
+
+
+def _row(
+    who: Who,
+    assignment: Assignment,
+    item: AssignmentItem,
+    student: UUID,
+    step: SentStep,
+    made: Invented,
+    random: Random,
+) -> dict[str, Any]:
+    return {
+        "id": repetition_id(random, made.at),
+        "program_id": who.program_id,
+        "student_id": student,
+        "part_id": assignment.part_id,
+        "item_id": item.id,
+        "step": made.step,
+        "step_name": step.name,
+        "kind": step.kind,
+        "as_written": step.as_written,
+        "is_aided": step.is_aided,
+        "rhythm": step.rhythm,
+        "start_index": step.covers.start.index,
+        "start_at": step.covers.start.at,
+        "end_index": step.covers.end.index,
+        "end_at": step.covers.end.at,
+        "tempo_bpm": made.tempo,
+        "is_clean": made.is_clean,
+        "played_at": made.at,
+        "local_day": made.at.astimezone(ZoneInfo(who.time_zone)).date(),
+    }
 
 
 if __name__ == "__main__":

@@ -1,52 +1,30 @@
 """Engraving: MusicXML to SVG by Verovio.
 
 The engraver is never used to judge a file: it says yes to broken ones. What it gets was written by
-our own writer.
+our own writer. A server has it done in a process that can be killed (``engraver``).
 """
 
 import re
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from hashlib import sha256
+from importlib.metadata import version
 from importlib.resources import files
-
-import verovio
+from typing import TYPE_CHECKING
 
 from crumb.core.errors import NotNotatable
 from crumb.core.score.model import Part
+from crumb.formats.layout import Layout
 from crumb.formats.musicxml.writer import write_part
 
-ENGRAVER = f"verovio-{verovio.toolkit(False).getVersion().split('-')[0]}-2"
+if TYPE_CHECKING:
+    import verovio
+
+ENGRAVER = f"verovio-{version('verovio')}-3"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
 _NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)
 _MAX_PAGE_HEIGHT = 60000
 
-
-@dataclass(frozen=True, slots=True)
-class Layout:
-    """How a drawing is laid out; ``width`` in Verovio units (a staff space is 18)."""
-
-    width: int
-    scale: int = 100
-    breaks: str = "auto"
-    system_spacing: int = 8
-    numbers: bool = True
-    margin: int = 60
-    """Above; less below."""
-
-
-PAGE = Layout(width=2000, system_spacing=16)
-PHONE_PAGE = Layout(width=900, system_spacing=16)
-SNIPPET = Layout(width=1500)
-PHONE_SNIPPET = Layout(width=780)
-PRINTED = Layout(width=1500, margin=8)
-LAYOUTS = {
-    "page": PAGE,
-    "phone-page": PHONE_PAGE,
-    "snippet": SNIPPET,
-    "phone-snippet": PHONE_SNIPPET,
-}
 
 # Verovio keeps its fonts and state per thread: where a thread was not told of the fonts, it
 # draws an empty page and calls that a success. So one thread of ours engraves for the process.
@@ -54,20 +32,32 @@ _thread = ThreadPoolExecutor(max_workers=1, thread_name_prefix="engraver")
 _toolkit: "verovio.toolkit | None" = None
 
 
-def engraving_key(part: Part, layout: Layout) -> str:
+def drawn_text(part: Part) -> str:
+    """The notation of a part as the engraver gets it."""
+    return write_part(part, name_printed=False)
+
+
+def engraving_key(xml: str, layout: Layout) -> str:
     """The name of a drawing: the same music and layout have the same one."""
-    text = f"{ENGRAVER}|{layout}|{write_part(part, name_printed=False)}"
-    return sha256(text.encode()).hexdigest()
+    return sha256(f"{ENGRAVER}|{layout}|{xml}".encode()).hexdigest()
 
 
 def engrave(part: Part, layout: Layout) -> str:
-    """The part as one SVG drawing that scales to the width it is given.
+    """The part as one SVG drawing that scales to the width it is given, drawn in this process.
 
     Raises:
         NotNotatable: the engraver drew nothing.
     """
-    xml = write_part(part, name_printed=False)
-    svg = _thread.submit(_render, xml, _options(layout, xml)).result()
+    return _thread.submit(render, drawn_text(part), layout).result()
+
+
+def render(xml: str, layout: Layout) -> str:
+    """One SVG of notation of our own writing. Always call it on the same thread of a process.
+
+    Raises:
+        NotNotatable: the engraver drew nothing.
+    """
+    svg = _render(xml, _options(layout, xml))
     if 'class="measure"' not in svg:
         raise NotNotatable("This music could not be engraved.")
     return svg if layout.numbers else _NUMBERS.sub("", svg)
@@ -100,7 +90,9 @@ def _options(layout: Layout, xml: str) -> dict[str, object]:
 
 
 def _render(xml: str, options: dict[str, object]) -> str:
-    """On the engraver's own thread only."""
+    # Imported here: who only asks for a drawing's key needs no engraver.
+    import verovio
+
     global _toolkit
     if _toolkit is None:
         verovio.enableLog(verovio.LOG_OFF)

@@ -1,11 +1,9 @@
-"""Helper processes of a worker: the parts of a large score are worked on side by side."""
+"""Helper processes of a box: the parts of a large score are worked on side by side."""
 
 import multiprocessing
 import os
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
-from functools import lru_cache
 from typing import TypeVar
 
 from crumb.formats.musicxml.reader import PartText
@@ -14,14 +12,14 @@ from crumb.formats.reading import PartSource
 T = TypeVar("T")
 
 _MOST = 4
-_WORTH_IT = 1_000_000  # bytes of notation; less is done sooner than a helper has started
+_WORTH_IT = 1_000_000  # bytes of notation; less is done sooner than helpers have come and gone
 
 
 def each_with_help(work: Callable[[PartSource], T], parts: Iterable[PartSource], /) -> Iterator[T]:
     """Work done for each part, in their order; by helpers where there is much of it.
 
     Raises:
-        BrokenProcessPool: a helper died; the next time has new ones.
+        BrokenProcessPool: a helper died.
     """
     todo = list(parts)
     texts = [part for part in todo if isinstance(part, PartText)]
@@ -31,16 +29,7 @@ def each_with_help(work: Callable[[PartSource], T], parts: Iterable[PartSource],
 
 
 def _helped(work: Callable[[PartSource], T], parts: list[PartSource]) -> Iterator[T]:
-    try:
-        yield from helpers().map(work, parts)
-    except BrokenProcessPool:
-        helpers.cache_clear()
-        raise
-
-
-@lru_cache(maxsize=1)
-def helpers() -> ProcessPoolExecutor:
-    """As many as there are processors to use; started when first wanted, then kept."""
     count = min(len(os.sched_getaffinity(0)), _MOST)
-    # Not forked: a worker has threads, and a fork of them may stand still for ever.
-    return ProcessPoolExecutor(count, mp_context=multiprocessing.get_context("spawn"))
+    # Forked: a box has one thread, and all that helpers need is in memory already.
+    with ProcessPoolExecutor(count, mp_context=multiprocessing.get_context("fork")) as pool:
+        yield from pool.map(work, parts)

@@ -20,7 +20,7 @@ class WrongSignIn(CrumbError):
 
 
 class TooManyTries(CrumbError):
-    """Too many tries. Wait ten minutes, or ask your director for a new PIN."""
+    """Too many tries. Wait ten minutes and try again."""
 
 
 class ChangedMeanwhile(CrumbError):

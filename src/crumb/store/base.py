@@ -9,6 +9,9 @@ from sqlalchemy import DateTime, Dialect, MetaData, String, Uuid
 from sqlalchemy.orm import DeclarativeBase
 from sqlalchemy.types import TypeDecorator
 
+ORDER = "und-x-icu"
+"""How names are put in order: as Unicode's collation says, whatever the database's own locale."""
+
 NAMES = {
     "ix": "ix_%(column_0_label)s",
     "uq": "uq_%(table_name)s_%(column_0_N_name)s",

@@ -1,8 +1,12 @@
 """Uploaded files behind one small interface; here, a folder."""
 
+import contextlib
+import gzip
+import os
 from hashlib import sha256
 from pathlib import Path
 from typing import Protocol
+from uuid import uuid4
 
 from crumb.settings import get_settings
 
@@ -15,6 +19,9 @@ class FileStore(Protocol):
 
     def load(self, key: str) -> bytes:
         """The bytes kept under a key."""
+
+    def forget(self, key: str) -> None:
+        """Let go of what is kept under a key; nothing happens if it is not there."""
 
 
 class FolderStore:
@@ -29,17 +36,69 @@ class FolderStore:
         path = self._path(key)
         if not path.exists():
             path.parent.mkdir(parents=True, exist_ok=True)
-            unfinished = path.with_suffix(".part")
-            unfinished.write_bytes(data)
-            unfinished.replace(path)
+            _write(path, data)
         return key
 
     def load(self, key: str) -> bytes:
         """The bytes kept under a key."""
         return self._path(key).read_bytes()
 
+    def forget(self, key: str) -> None:
+        """Let go of what is kept under a key; nothing happens if it is not there."""
+        self._path(key).unlink(missing_ok=True)
+
     def _path(self, key: str) -> Path:
         return self.root / key[:2] / key
+
+
+def _write(path: Path, data: bytes) -> None:
+    """Write whole or not at all, whoever else writes the same."""
+    unfinished = path.with_name(f"{path.name}.{uuid4().hex}.part")
+    try:
+        with unfinished.open("wb") as out:
+            out.write(data)
+            out.flush()
+            os.fsync(out.fileno())
+        unfinished.replace(path)
+    finally:
+        unfinished.unlink(missing_ok=True)
+
+
+class Drawings:
+    """Engravings kept in a folder, each under the hash of its music and layout.
+
+    What is here can be drawn again at any time: a full disk only makes it slower.
+    """
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+
+    def find(self, key: str) -> str | None:
+        """The drawing with a key, if it is here."""
+        try:
+            return gzip.decompress(self._path(key).read_bytes()).decode()
+        except (OSError, EOFError, ValueError):
+            return None
+
+    def keep(self, key: str, svg: str) -> None:
+        """Keep a drawing, if there is room for it."""
+        path = self._path(key)
+        unfinished = path.with_name(f"{key}.{uuid4().hex}.part")
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            unfinished.write_bytes(gzip.compress(svg.encode(), 6))
+            unfinished.replace(path)
+        except OSError:
+            with contextlib.suppress(OSError):
+                unfinished.unlink(missing_ok=True)
+
+    def _path(self, key: str) -> Path:
+        return self.root / key[:2] / key
+
+
+def get_drawings() -> Drawings:
+    """Where this process keeps its drawings."""
+    return Drawings(get_settings().drawings_dir)
 
 
 def get_files() -> FileStore:

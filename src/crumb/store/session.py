@@ -10,10 +10,36 @@ from crumb.settings import get_settings
 
 @lru_cache
 def get_engine() -> Engine:
-    """The engine of this process."""
-    return create_engine(get_settings().database_url, pool_pre_ping=True, pool_size=10)
+    """The engine of this process: a connection for everything it works on at once, and no more.
+
+    A connection that PostgreSQL closed is told by its first use, and all are made anew then.
+    Parameters are left out of errors: they hold names.
+    """
+    settings = get_settings()
+    bounds = {
+        "statement_timeout": settings.statement_seconds * 1000,
+        "lock_timeout": settings.statement_seconds * 1000,
+        "idle_in_transaction_session_timeout": 60_000,
+    }
+    return create_engine(
+        settings.database_url,
+        pool_size=settings.requests_at_once,
+        max_overflow=4,
+        pool_timeout=10,
+        pool_pre_ping=True,
+        hide_parameters=True,
+        connect_args={
+            "connect_timeout": 5,
+            "options": " ".join(f"-c {name}={value}" for name, value in bounds.items()),
+        },
+    )
+
+
+@lru_cache
+def _maker() -> sessionmaker[Session]:
+    return sessionmaker(get_engine(), expire_on_commit=False)
 
 
 def new_session() -> Session:
     """A session on the process's engine; the caller closes it."""
-    return sessionmaker(get_engine(), expire_on_commit=False)()
+    return _maker()()

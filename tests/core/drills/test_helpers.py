@@ -5,11 +5,11 @@ import pytest
 from crumb.core.drills import CATALOGUE, make_drill
 from crumb.core.drills.technique import bow_directions, twin
 from crumb.core.errors import BadSetting, DrillDoesNotFit
+from crumb.core.instruments.table import instrument_named
 from crumb.core.score.address import parse_span
 from crumb.core.score.model import Key
 from crumb.core.score.pitch import parse_pitch
 from crumb.core.score.versions import version_for
-from crumb.core.survey.instruments import instrument_named
 from crumb.demo.etude import clarinet_etude
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
 

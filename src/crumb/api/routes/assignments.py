@@ -5,8 +5,8 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api import views
-from crumb.api.deps import Db, Director, Today
-from crumb.api.schemas import (
+from crumb.api.deps import Db, Sender, Today
+from crumb.api.schemas.assignments import (
     AssignedItem,
     AssignIn,
     AssignmentOut,
@@ -17,7 +17,7 @@ from crumb.api.schemas import (
     WishedItem,
 )
 from crumb.core.drills import drill_kind
-from crumb.services import assigning
+from crumb.services.sending import assigning
 
 router = APIRouter(tags=["assignments"])
 
@@ -42,7 +42,7 @@ def _wish(body: AssignIn) -> assigning.Wish:
 
 
 @router.post("/assignments/preview", operation_id="previewAssignment")
-def preview_assignment(body: AssignIn, who: Director, session: Db, today: Today) -> AssignPreview:
+def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> AssignPreview:
     """What each student will get, before anything is sent."""
     made = assigning.preview(session, who, _wish(body), today)
     return AssignPreview(
@@ -78,16 +78,14 @@ def _gets(student: assigning.StudentGets) -> StudentGetsOut:
 
 
 @router.post("/assignments", operation_id="sendAssignment", status_code=201)
-def send_assignment(
-    body: AssignIn, who: Director, session: Db, today: Today
-) -> list[AssignmentOut]:
+def send_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
     """Send it; the list of all assignments comes back, newest first."""
     assigning.send(session, who, _wish(body), today)
     return list_assignments(who, session)
 
 
 @router.get("/assignments", operation_id="listAssignments")
-def list_assignments(who: Director, session: Db) -> list[AssignmentOut]:
+def list_assignments(who: Sender, session: Db) -> list[AssignmentOut]:
     """All assignments, newest first."""
     return [
         AssignmentOut(
@@ -108,7 +106,7 @@ def list_assignments(who: Director, session: Db) -> list[AssignmentOut]:
                 AssignedItem(
                     id=item.id,
                     chunk=item.chunk,
-                    drill=drill_kind(item.drill).title,
+                    drill=item.title,
                     role=item.role,  # type: ignore[arg-type]
                     note=item.note,
                     removed=item.is_removed,
@@ -122,7 +120,7 @@ def list_assignments(who: Director, session: Db) -> list[AssignmentOut]:
 
 @router.patch("/assignments/{assignment_id}", operation_id="changeAssignment")
 def change_assignment(
-    assignment_id: UUID, body: ChangeAssignment, who: Director, session: Db, today: Today
+    assignment_id: UUID, body: ChangeAssignment, who: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Another date, other minutes, for everything sent with it."""
     assigning.change(
@@ -137,14 +135,14 @@ def change_assignment(
 
 
 @router.post("/assignments/{assignment_id}/withdraw", operation_id="withdrawAssignment")
-def withdraw_assignment(assignment_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+def withdraw_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Take it back, with all that was sent with it; what was played on it stays."""
     assigning.withdraw(session, who, assignment_id)
     return list_assignments(who, session)
 
 
 @router.post("/assignments/{assignment_id}/restore", operation_id="restoreAssignment")
-def restore_assignment(assignment_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+def restore_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Bring a withdrawn assignment back."""
     assigning.withdraw(session, who, assignment_id, back=True)
     return list_assignments(who, session)
@@ -152,7 +150,7 @@ def restore_assignment(assignment_id: UUID, who: Director, session: Db) -> list[
 
 @router.post("/assignments/{assignment_id}/items", operation_id="addAssignedDrill")
 def add_assigned_drill(
-    assignment_id: UUID, body: WishedItem, who: Director, session: Db
+    assignment_id: UUID, body: WishedItem, who: Sender, session: Db
 ) -> list[AssignmentOut]:
     """One more drill in it."""
     assigning.add_item(session, who, assignment_id, _wished(body))
@@ -160,14 +158,14 @@ def add_assigned_drill(
 
 
 @router.post("/assignments/items/{item_id}/remove", operation_id="removeAssignedDrill")
-def remove_assigned_drill(item_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+def remove_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Take one drill out of an assignment; its repetitions stay."""
     assigning.drop_item(session, who, item_id)
     return list_assignments(who, session)
 
 
 @router.post("/assignments/items/{item_id}/restore", operation_id="restoreAssignedDrill")
-def restore_assigned_drill(item_id: UUID, who: Director, session: Db) -> list[AssignmentOut]:
+def restore_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Bring it back."""
     assigning.drop_item(session, who, item_id, back=True)
     return list_assignments(who, session)

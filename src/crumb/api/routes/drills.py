@@ -7,13 +7,13 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Response
 
 from crumb.api import views
-from crumb.api.deps import Db, Director, Member, Today
-from crumb.api.schemas import (
+from crumb.api.deps import Db, Member, MusicKeeper, Today, release
+from crumb.api.schemas.common import PlayerLevel
+from crumb.api.schemas.drills import (
     BenchIn,
     DrillOut,
     FitRecipeIn,
     FittedRecipe,
-    PlayerLevel,
     RankingOut,
     RecipeFile,
     RecipeIn,
@@ -23,14 +23,18 @@ from crumb.api.schemas import (
 )
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
-from crumb.services import bench, choosing, exporting, music, reference, splitting
+from crumb.formats.layout import LAYOUTS
+from crumb.services.drills import choosing, exporting, working
 from crumb.services.errors import NotAccepted
+from crumb.services.maps import chunks
+from crumb.services.music import library, reference
+from crumb.services.sending.freezing import frozen
 
 router = APIRouter(tags=["drills"])
 
 
 @router.get("/drills", operation_id="listDrills")
-def list_drills(who: Director) -> list[DrillOut]:
+def list_drills(who: MusicKeeper) -> list[DrillOut]:
     """Every drill there is."""
     return [views.drill_out(kind) for kind in CATALOGUE]
 
@@ -39,33 +43,35 @@ def list_drills(who: Director) -> list[DrillOut]:
 def rank_drills(
     part_id: UUID,
     chunk_id: UUID,
-    who: Director,
+    who: MusicKeeper,
     session: Db,
     today: Today,
     player: PlayerLevel = "intermediate",
 ) -> RankingOut:
     """Every drill for a chunk, best first, with reasons."""
-    hand = music.load_part(session, who, part_id)
-    chunk = splitting.get_chunk(session, hand, chunk_id)
+    hand = library.load_part(session, who, part_id)
+    chunk = chunks.get_chunk(session, hand, chunk_id)
     return views.ranking_out(*choosing.ranking(session, hand, chunk, player, today))
 
 
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
-def work_out_drill(part_id: UUID, body: BenchIn, who: Director, session: Db) -> WorkedOut:
+def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
-    hand = music.load_part(session, who, part_id)
-    chunk = splitting.get_chunk(session, hand, body.chunk_id)
-    settings = splitting.with_inner_edges(session, hand, chunk, body.settings)
-    worked = bench.work_out(
+    hand = library.load_part(session, who, part_id)
+    chunk = chunks.get_chunk(session, hand, body.chunk_id)
+    settings = chunks.with_inner_edges(session, hand, chunk, body.settings)
+    worked = working.work_out(
         hand, chunk.span, body.drill, settings, views.ladder_in(body.ladder), body.player
     )
-    return views.worked_out(session, worked, chunk, body.layout, hand, body.drawn)
+    release(session)
+    drawings = working.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
+    return views.worked_out(frozen(hand.part, worked).drill, chunk, drawings)
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")
 def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
     """The whole part as it sounds, repeats played out."""
-    hand = music.load_part(session, who, part_id)
+    hand = library.load_part(session, who, part_id)
     made = reference.reference(hand)
     return ReferenceOut(
         sounds=views.sounds_out(hand.part, made.sounds),
@@ -80,7 +86,7 @@ def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
 def export_drill(
     part_id: UUID,
     chunk_id: UUID,
-    who: Director,
+    who: MusicKeeper,
     session: Db,
     form: Annotated[str, Query(max_length=10)] = "musicxml",
     drill: Annotated[str, Query(max_length=40)] = "",
@@ -93,9 +99,10 @@ def export_drill(
         raise NotAccepted("The drill's settings cannot be read.") from error
     if not isinstance(chosen, dict):
         raise NotAccepted("The drill's settings cannot be read.")
-    hand = music.load_part(session, who, part_id)
-    chunk = splitting.get_chunk(session, hand, chunk_id)
-    data = exporting.export(session, hand, chunk, drill, chosen, exporting.usual_ladder(hand), form)
+    hand = library.load_part(session, who, part_id)
+    chunk = chunks.get_chunk(session, hand, chunk_id)
+    release(session)
+    data = exporting.export(hand, chunk, drill, chosen, exporting.usual_ladder(hand), form)
     name = f"{drill or 'chunk'}-{chunk.span.start.index + 1}.{form}"
     return Response(
         data,
@@ -108,7 +115,7 @@ def export_drill(
 
 
 @router.get("/recipes", operation_id="listRecipes")
-def list_recipes(who: Director, session: Db) -> list[RecipeOut]:
+def list_recipes(who: MusicKeeper, session: Db) -> list[RecipeOut]:
     """The program's recipes, then the standard ones."""
     return [
         RecipeOut(
@@ -123,7 +130,7 @@ def list_recipes(who: Director, session: Db) -> list[RecipeOut]:
 
 
 @router.post("/recipes", operation_id="saveRecipe", status_code=201)
-def save_recipe(body: RecipeIn, who: Director, session: Db) -> list[RecipeOut]:
+def save_recipe(body: RecipeIn, who: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Keep a recipe; the list comes back."""
     items = [item.model_dump() for item in body.items]
     choosing.save_recipe(
@@ -133,7 +140,7 @@ def save_recipe(body: RecipeIn, who: Director, session: Db) -> list[RecipeOut]:
 
 
 @router.post("/recipes/file", operation_id="readRecipe", status_code=201)
-def read_recipe(body: RecipeFile, who: Director, session: Db) -> list[RecipeOut]:
+def read_recipe(body: RecipeFile, who: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Take in a recipe that someone else saved as a file."""
     recipe = from_json(body.model_dump())
     written = to_json(recipe)
@@ -142,30 +149,30 @@ def read_recipe(body: RecipeFile, who: Director, session: Db) -> list[RecipeOut]
 
 
 @router.get("/recipes/{recipe_id}/file", operation_id="writeRecipe")
-def write_recipe(recipe_id: UUID, who: Director, session: Db) -> RecipeFile:
+def write_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> RecipeFile:
     """A recipe as a file for someone else."""
     return RecipeFile.model_validate(to_json(choosing.get_recipe(session, who, recipe_id)))
 
 
 @router.post("/recipes/{recipe_id}/remove", operation_id="removeRecipe")
-def remove_recipe(recipe_id: UUID, who: Director, session: Db) -> list[RecipeOut]:
+def remove_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Take a recipe off the list."""
     choosing.remove_recipe(session, who, recipe_id)
     return list_recipes(who, session)
 
 
 @router.post("/recipes/{recipe_id}/restore", operation_id="restoreRecipe")
-def restore_recipe(recipe_id: UUID, who: Director, session: Db) -> list[RecipeOut]:
+def restore_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Put it back."""
     choosing.remove_recipe(session, who, recipe_id, back=True)
     return list_recipes(who, session)
 
 
 @router.post("/parts/{part_id}/recipe", operation_id="fitRecipe")
-def fit_recipe(part_id: UUID, body: FitRecipeIn, who: Director, session: Db) -> FittedRecipe:
+def fit_recipe(part_id: UUID, body: FitRecipeIn, who: MusicKeeper, session: Db) -> FittedRecipe:
     """A recipe made for a chunk."""
-    hand = music.load_part(session, who, part_id)
-    chunk = splitting.get_chunk(session, hand, body.chunk_id)
+    hand = library.load_part(session, who, part_id)
+    chunk = chunks.get_chunk(session, hand, body.chunk_id)
     items = tuple(RecipeItem(i.stage, i.drill, i.settings) for i in body.items)
     fitted, said = choosing.fit_recipe(hand, chunk, Recipe("", items), body.player)
     return FittedRecipe(items=views.recipe_items_out(fitted), said=said)

@@ -6,10 +6,11 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api import views
-from crumb.api.deps import Db, Member, Student
-from crumb.api.schemas import MarkIn, MarkOut, MyScoreOut
-from crumb.formats.engraving import LAYOUTS
-from crumb.services import marking, music
+from crumb.api.deps import Db, Member, Player, release
+from crumb.api.schemas.marks import MarkIn, MarkOut, MyScoreOut
+from crumb.formats.layout import LAYOUTS
+from crumb.services.music import library, marking
+from crumb.services.music.drawing import drawing
 
 router = APIRouter(tags=["marks"])
 
@@ -48,16 +49,19 @@ def restore_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
 
 
 @router.get("/me/parts/{part_id}", operation_id="getMyScore")
-def get_my_score(part_id: UUID, who: Student, session: Db) -> MyScoreOut:
+def get_my_score(part_id: UUID, who: Player, session: Db) -> MyScoreOut:
     """A part that was sent to this student, engraved with the marks that reach them."""
     hand = marking.part_for(session, who, part_id)
-    piece = music.get_piece(session, who, hand.row.piece_id)
+    piece = library.get_piece(session, who, hand.row.piece_id)
     drawn = marking.marked_hand(session, who, hand)
+    marks = [views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
+    leads = marking.leads(session, who)
+    release(session)
     return MyScoreOut(
         title=piece.title,
         part=hand.row.name,
         measures=views.measures_out(hand),
-        svg=music.drawing(session, drawn.part, LAYOUTS["phone-page"]),
-        marks=[views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)],
-        leads=marking.leads(session, who),
+        svg=drawing(drawn.part, LAYOUTS["phone-page"]),
+        marks=marks,
+        leads=leads,
     )

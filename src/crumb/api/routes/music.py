@@ -1,63 +1,68 @@
 """Imports, pieces, parts, engraving."""
 
-from typing import Annotated
+from dataclasses import asdict
+from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, File, Form, UploadFile
+from fastapi import APIRouter, File, Form, Query, UploadFile
 from sqlalchemy.orm import Session
 
 from crumb.api import views
-from crumb.api.deps import Db, Director, Files, Jobs
-from crumb.api.schemas import (
+from crumb.api.deps import Db, Files, MusicKeeper, release
+from crumb.api.schemas.common import JobState, LayoutName, to_fraction
+from crumb.api.schemas.music import (
+    DeletedOut,
     EngravingOut,
     GoalIn,
+    HangingOut,
     ImportOut,
-    ImportState,
-    LayoutName,
     PartDetail,
     PartsIn,
     PieceOut,
     PlaceOut,
     SurveyOut,
-    to_fraction,
 )
 from crumb.core.errors import UnreadableFile
+from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.score.address import find_span, span_label
-from crumb.core.survey.instruments import INSTRUMENTS
-from crumb.formats.engraving import LAYOUTS
+from crumb.formats.layout import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
-from crumb.services import importing, mapping, marking, music, standings, surveying
+from crumb.services.jobs import cancel, get_job
+from crumb.services.music import deleting, importing, library, mapping, marking, surveying
+from crumb.services.music.drawing import drawing
+from crumb.services.standings import levels
 from crumb.services.who import Who
-from crumb.store.tables import ImportJob
+from crumb.store.tables import Job
 
 router = APIRouter(tags=["music"])
 
 
 @router.get("/instruments", operation_id="listInstruments")
-def list_instruments(_: Director) -> list[str]:
+def list_instruments(_: MusicKeeper) -> list[str]:
     """What a part can be played on."""
     return [instrument.name for instrument in INSTRUMENTS]
 
 
 @router.get("/pieces", operation_id="listPieces")
-def list_pieces(who: Director, session: Db) -> list[PieceOut]:
+def list_pieces(who: MusicKeeper, session: Db) -> list[PieceOut]:
     """All pieces as they stand, newest first."""
     sections = mapping.sections_by_part(session, who)
     return [
-        views.piece_out(piece, parts, sections) for piece, parts in music.list_pieces(session, who)
+        views.piece_out(piece, parts, sections)
+        for piece, parts in library.list_pieces(session, who)
     ]
 
 
 def _piece(session: Session, who: Who, piece_id: UUID) -> PieceOut:
-    piece, parts = music.piece_with_parts(session, who, piece_id)
+    piece, parts = library.piece_with_parts(session, who, piece_id)
     return views.piece_out(piece, parts, mapping.sections_by_part(session, who))
 
 
-def _import_out(session: Session, who: Who, job: ImportJob) -> ImportOut:
+def _import_out(session: Session, who: Who, job: Job) -> ImportOut:
     return ImportOut(
         id=job.id,
         file_name=job.file_name,
-        state=ImportState(job.state),
+        state=JobState(job.state),
         stage=job.stage,
         done=job.done,
         total=job.total,
@@ -69,10 +74,9 @@ def _import_out(session: Session, who: Who, job: ImportJob) -> ImportOut:
 @router.post("/imports", operation_id="startImport", status_code=202)
 def start_import(
     file: Annotated[UploadFile, File()],
-    who: Director,
+    who: MusicKeeper,
     session: Db,
     files: Files,
-    jobs: Jobs,
     replaces: Annotated[UUID | None, Form()] = None,
 ) -> ImportOut:
     """Bring in MusicXML, .mxl, MIDI, ABC or MEI; it is read in the background."""
@@ -80,19 +84,65 @@ def start_import(
     if len(data) > MAX_FILE_BYTES:
         raise UnreadableFile(f"This file is larger than {MAX_FILE_BYTES // 1_000_000} MB.")
     job = importing.begin(
-        session, files, jobs, who, file_name=file.filename or "", data=data, replaces=replaces
+        session, files, who, file_name=file.filename or "", data=data, replaces=replaces
     )
     return _import_out(session, who, job)
 
 
 @router.get("/imports/{import_id}", operation_id="getImport")
-def get_import(import_id: UUID, who: Director, session: Db) -> ImportOut:
+def get_import(import_id: UUID, who: MusicKeeper, session: Db) -> ImportOut:
     """How far an import is."""
-    return _import_out(session, who, importing.get_import(session, who, import_id))
+    return _import_out(session, who, get_job(session, who, import_id, "import"))
+
+
+@router.post("/imports/{import_id}/cancel", operation_id="cancelImport")
+def cancel_import(import_id: UUID, who: MusicKeeper, session: Db) -> ImportOut:
+    """Read it no further; nothing of it is stored."""
+    return _import_out(session, who, cancel(session, who, import_id, "import"))
+
+
+@router.get("/pieces/deleted", operation_id="listDeletedPieces")
+def list_deleted_pieces(who: MusicKeeper, session: Db) -> list[DeletedOut]:
+    """Pieces that were taken away and can still be brought back."""
+    return [
+        DeletedOut(
+            id=piece.id,
+            title=piece.title,
+            deleted_at=piece.deleted_at,
+            gone_at=piece.deleted_at + deleting.KEPT_FOR,
+            erases_evidence=piece.erases_evidence,
+        )
+        for piece in deleting.taken_away(session, who)
+        if piece.deleted_at is not None
+    ]
+
+
+@router.get("/pieces/{piece_id}/hanging", operation_id="getHanging")
+def get_hanging(piece_id: UUID, who: MusicKeeper, session: Db) -> HangingOut:
+    """What hangs on a piece, said before it is taken away."""
+    return HangingOut(**asdict(deleting.what_hangs(session, who, piece_id)))
+
+
+@router.delete("/pieces/{piece_id}", operation_id="deletePiece", status_code=204)
+def delete_piece(
+    piece_id: UUID,
+    who: MusicKeeper,
+    session: Db,
+    evidence: Literal["keep", "erase"] = "keep",
+) -> None:
+    """Take a piece away, for good after a week; what was played on it is kept or goes too."""
+    deleting.take_away(session, who, piece_id, erase_evidence=evidence == "erase")
+
+
+@router.post("/pieces/{piece_id}/restore", operation_id="restorePiece")
+def restore_piece(piece_id: UUID, who: MusicKeeper, session: Db) -> PieceOut:
+    """Bring it back."""
+    deleting.bring_back(session, who, piece_id)
+    return _piece(session, who, piece_id)
 
 
 @router.put("/pieces/{piece_id}/parts", operation_id="putParts")
-def put_parts(piece_id: UUID, body: PartsIn, who: Director, session: Db) -> PieceOut:
+def put_parts(piece_id: UUID, body: PartsIn, who: MusicKeeper, session: Db) -> PieceOut:
     """Say which parts are wanted, on what they are played, and by whom."""
     wishes = [
         mapping.PartWish(
@@ -109,45 +159,46 @@ def put_parts(piece_id: UUID, body: PartsIn, who: Director, session: Db) -> Piec
 
 
 @router.get("/parts/{part_id}", operation_id="getPart")
-def get_part(part_id: UUID, who: Director, session: Db) -> PartDetail:
+def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
     """A part with its measures."""
-    hand = music.load_part(session, who, part_id)
-    return views.part_detail(music.get_piece(session, who, hand.row.piece_id), hand)
+    hand = library.load_part(session, who, part_id)
+    return views.part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
-def set_goal(part_id: UUID, body: GoalIn, who: Director, session: Db) -> PartDetail:
+def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> PartDetail:
     """Set the goal tempo; the survey and every level on the part are worked out anew."""
-    hand = music.load_part(session, who, part_id, for_change=True)
-    hand.row.goal_bpm = music.check_goal(to_fraction(body.goal_bpm))
+    hand = library.load_part(session, who, part_id, for_change=True)
+    hand.row.goal_bpm = library.check_goal(to_fraction(body.goal_bpm))
     surveying.refresh_survey(session, hand)
-    standings.refresh_part(session, hand)
+    levels.regrade_part(session, hand)
     session.commit()
-    return views.part_detail(music.get_piece(session, who, hand.row.piece_id), hand)
+    return views.part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.get("/parts/{part_id}/engraving", operation_id="getEngraving")
 def get_engraving(
-    part_id: UUID, who: Director, session: Db, layout: LayoutName = "page"
+    part_id: UUID, who: MusicKeeper, session: Db, layout: LayoutName = "page"
 ) -> EngravingOut:
     """The whole part, engraved with the marks in it."""
-    hand = marking.marked_hand(session, who, music.load_part(session, who, part_id))
-    return EngravingOut(svg=music.drawing(session, hand.part, LAYOUTS[layout]))
+    hand = marking.marked_hand(session, who, library.load_part(session, who, part_id))
+    release(session)
+    return EngravingOut(svg=drawing(hand.part, LAYOUTS[layout]))
 
 
 @router.get("/parts/{part_id}/survey", operation_id="getSurvey")
-def get_survey(part_id: UUID, who: Director, session: Db) -> SurveyOut:
+def get_survey(part_id: UUID, who: MusicKeeper, session: Db) -> SurveyOut:
     """Where the part is hard for its instrument at the goal tempo, and why."""
-    hand = music.load_part(session, who, part_id)
-    found = views.survey_out(hand)
-    session.commit()
-    return found
+    hand = library.load_part(session, who, part_id)
+    return views.survey_out(hand)
 
 
 @router.get("/parts/{part_id}/place", operation_id="findPlace")
-def find_place(part_id: UUID, say: str, who: Director, session: Db) -> PlaceOut:
+def find_place(
+    part_id: UUID, say: Annotated[str, Query(max_length=200)], who: MusicKeeper, session: Db
+) -> PlaceOut:
     """What an address means: ``third measure of R``, ``61.3-62.1``, ``line 4``."""
-    hand = music.load_part(session, who, part_id)
+    hand = library.load_part(session, who, part_id)
     span = find_span(hand.part, say[:120])
     return PlaceOut(
         label=span_label(hand.part, span),

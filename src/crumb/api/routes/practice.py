@@ -5,79 +5,104 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api import views
-from crumb.api.deps import Db, Student, Today
-from crumb.api.schemas import (
-    LayoutName,
+from crumb.api.deps import Db, Player, Today, release
+from crumb.api.schemas.common import LayoutName, to_fraction
+from crumb.api.schemas.practice import (
+    ChunkLevel,
+    DoubtOut,
+    HandedIn,
+    ItemState,
     MyPartOut,
-    PracticeState,
     RepetitionsIn,
     StandOut,
     TodayItemOut,
-    to_fraction,
 )
-from crumb.core.drills import drill_kind
-from crumb.services import music, practice, wall
+from crumb.core.evidence.doubts import SAID
+from crumb.core.evidence.model import Source
+from crumb.formats.layout import LAYOUTS
+from crumb.services.evidence import add
+from crumb.services.music import library
+from crumb.services.practice import free, reading, stand, today
+from crumb.services.standings import wall
 
 router = APIRouter(prefix="/me", tags=["practice"])
 
 
-def _state(line: practice.TodayItem) -> PracticeState:
-    return PracticeState(item=views.today_out(line), climb=views.climb_out(line.climb))
-
-
 @router.get("/today", operation_id="getToday")
-def get_today(who: Student, session: Db, today: Today) -> list[TodayItemOut]:
+def get_today(who: Player, session: Db, day: Today) -> list[TodayItemOut]:
     """Today's list in order."""
-    return [views.today_out(line) for line in practice.today(session, who, today)]
+    return [views.today_out(line) for line in today.today(session, who, day)]
 
 
 @router.get("/stand/{item_id}", operation_id="getStand")
 def get_stand(
-    item_id: UUID, who: Student, session: Db, layout: LayoutName = "phone-snippet"
+    item_id: UUID, who: Player, session: Db, layout: LayoutName = "phone-snippet"
 ) -> StandOut:
     """One item for practising."""
-    view = practice.stand(session, who, item_id)
-    kind = drill_kind(view.line.item.drill)
+    view = stand.stand(session, who, item_id)
+    release(session)
+    drawings = reading.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])
     return StandOut(
         item=views.today_out(view.line),
-        worked=views.worked_out(session, view.line.worked, view.line.chunk, layout, view.hand),
+        worked=views.worked_out(view.drill, view.line.chunk, drawings),
         climb=views.climb_out(view.line.climb),
-        clean_means=kind.clean_means,
-        on_slip=kind.on_slip,
-        caution=kind.caution,
+        clean_means=view.drill.clean_means,
+        on_slip=view.drill.on_slip,
+        caution=view.drill.caution,
     )
 
 
 @router.post("/repetitions", operation_id="recordRepetitions")
-def record_repetitions(body: RepetitionsIn, who: Student, session: Db) -> list[PracticeState]:
-    """Hand repetitions in; the same one twice changes nothing."""
-    handed_in = [
-        practice.RepetitionIn(
-            id=r.id,
-            item_id=r.item_id,
-            step=r.step,
-            tempo=to_fraction(r.tempo_bpm),
-            is_clean=r.is_clean,
-            played_at=r.played_at.astimezone(),
-        )
-        for r in body.repetitions
-    ]
-    return [_state(line) for line in practice.record(session, who, handed_in)]
-
-
-@router.post("/repetitions/{repetition_id}/retraction", operation_id="retractRepetition")
-def retract_repetition(repetition_id: UUID, who: Student, session: Db) -> PracticeState:
-    """Take a repetition back; its record stays."""
-    return _state(practice.retract(session, who, repetition_id))
+def record_repetitions(body: RepetitionsIn, who: Player, session: Db) -> HandedIn:
+    """Hand in what was played and what was taken back; the same twice changes nothing."""
+    changed = add.hand_in(
+        session,
+        who,
+        [
+            add.HandedIn(
+                id=r.id,
+                item_id=r.item_id,
+                step=r.step,
+                tempo=None if r.tempo_bpm is None else to_fraction(r.tempo_bpm),
+                is_clean=r.is_clean,
+                at=r.played_at,
+                reason=r.reason,
+                source=Source(r.source),
+            )
+            for r in body.repetitions
+        ],
+        body.taken_back,
+    )
+    if body.free:
+        noted = [
+            free.FreeRepetition(
+                id=r.id,
+                part_id=r.part_id,
+                chunk_id=r.chunk_id,
+                tempo=None if r.tempo_bpm is None else to_fraction(r.tempo_bpm),
+                is_clean=r.is_clean,
+                at=r.played_at,
+            )
+            for r in body.free
+        ]
+        changed.join(free.practise_freely(session, who, noted))
+    return HandedIn(
+        items=[ItemState(item_id=i, climb=views.climb_out(c)) for i, c in changed.climbs.items()],
+        levels=[ChunkLevel(chunk_id=i, level=level) for i, level in changed.levels.items()],
+        doubted=[
+            DoubtOut(id=i, doubt=doubt.value, say=SAID[doubt])
+            for i, doubt in changed.doubts.items()
+        ],
+    )
 
 
 @router.get("/map", operation_id="getMyMap")
-def get_my_map(who: Student, session: Db) -> list[MyPartOut]:
+def get_my_map(who: Player, session: Db) -> list[MyPartOut]:
     """One's own parts, chunks and levels."""
     return [
         MyPartOut(
             part_id=hand.row.id,
-            title=music.get_piece(session, who, hand.row.piece_id).title,
+            title=library.get_piece(session, who, hand.row.piece_id).title,
             part=hand.row.name,
             chunks=[views.chunk_out(c) for c in chunks],
             cells=[views.cell_out(c) for c in cells],

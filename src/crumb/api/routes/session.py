@@ -1,75 +1,108 @@
-"""Setting up, signing in and out."""
+"""Setting up, signing in and out, one's own account."""
 
-from fastapi import APIRouter, Request, Response
+import secrets
 
-from crumb.api.deps import COOKIE, Db, Member, Token
-from crumb.api.schemas import DirectorSignIn, FirstDirector, Me, SetupState, StudentSignIn
-from crumb.services import signing_in
+from fastapi import APIRouter, Response
+
+from crumb.api.deps import COOKIE, DEVICE_COOKIE, ComerIn, Db, Member, Registrar, Token
+from crumb.api.schemas.session import (
+    AcceptIn,
+    DirectorSignIn,
+    EndedOut,
+    FirstDirector,
+    InvitationOut,
+    InvitedOut,
+    Me,
+    PasswordIn,
+    ProgramIn,
+    SetupState,
+    StudentSignIn,
+)
+from crumb.services.people import accounts, signing_in
+from crumb.services.people.gates import Comer
 from crumb.services.who import Who
 from crumb.settings import get_settings
 
 router = APIRouter(tags=["session"])
+_DEVICE_DAYS = 400  # as long as browsers keep a cookie
 
 
-def _place(request: Request) -> str:
-    return request.client.host if request.client else "unknown"
+def _with_device(comer: Comer) -> Comer:
+    """Whoever comes on a device that has no mark yet gets one, if the secret is right."""
+    return comer if comer.device else Comer(comer.place, secrets.token_urlsafe(24))
 
 
-def _hand_over(response: Response, token: str) -> None:
+def _hand_over(response: Response, token: str, comer: Comer) -> None:
     settings = get_settings()
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=settings.session_days * 86_400,
-        httponly=True,
-        samesite="strict",
-        secure=settings.secure_cookies,
-        path="/",
-    )
+    for name, value, days in (
+        (COOKIE, token, settings.session_days),
+        (DEVICE_COOKIE, comer.device or "", _DEVICE_DAYS),
+    ):
+        response.set_cookie(
+            name,
+            value,
+            max_age=days * 86_400,
+            httponly=True,
+            samesite="strict",
+            secure=settings.secure_cookies,
+            path="/",
+        )
 
 
 def _me(who: Who) -> Me:
-    return Me(name=who.name, role=who.role, program=who.program_name, class_code=who.class_code)
+    return Me(
+        name=who.name,
+        role=who.role.value,
+        program=who.program_name,
+        class_code=who.class_code,
+        time_zone=who.time_zone,
+    )
 
 
 @router.get("/setup", operation_id="getSetup")
 def get_setup(session: Db) -> SetupState:
     """Whether this server still waits for its first director."""
-    return SetupState(is_empty=signing_in.is_empty(session))
+    return SetupState(is_empty=accounts.is_empty(session))
 
 
 @router.post("/setup", operation_id="createFirstDirector", status_code=201)
 def create_first_director(
-    body: FirstDirector, session: Db, request: Request, response: Response
+    body: FirstDirector, session: Db, comer: ComerIn, response: Response
 ) -> Me:
     """Make the program and its director, and sign in."""
-    signing_in.create_first_director(
-        session, program=body.program, name=body.name, email=body.email, password=body.password
+    person = accounts.create_first_director(
+        session,
+        program=body.program,
+        name=body.name,
+        email=body.email,
+        password=body.password,
+        time_zone=body.time_zone,
     )
-    token = signing_in.sign_in_director(
-        session, email=body.email, password=body.password, place=_place(request)
-    )
-    _hand_over(response, token)
+    comer = _with_device(comer)
+    token = signing_in.begin_session(session, person, comer)
+    _hand_over(response, token, comer)
     return _me(signing_in.who_is(session, token))
 
 
 @router.post("/session/director", operation_id="signInDirector")
-def sign_in_director(body: DirectorSignIn, session: Db, request: Request, response: Response) -> Me:
+def sign_in_director(body: DirectorSignIn, session: Db, comer: ComerIn, response: Response) -> Me:
     """Sign a director in."""
+    comer = _with_device(comer)
     token = signing_in.sign_in_director(
-        session, email=body.email, password=body.password, place=_place(request)
+        session, email=body.email, password=body.password, comer=comer
     )
-    _hand_over(response, token)
+    _hand_over(response, token, comer)
     return _me(signing_in.who_is(session, token))
 
 
 @router.post("/session/student", operation_id="signInStudent")
-def sign_in_student(body: StudentSignIn, session: Db, request: Request, response: Response) -> Me:
+def sign_in_student(body: StudentSignIn, session: Db, comer: ComerIn, response: Response) -> Me:
     """Sign a student in."""
+    comer = _with_device(comer)
     token = signing_in.sign_in_student(
-        session, class_code=body.class_code, name=body.name, pin=body.pin, place=_place(request)
+        session, class_code=body.class_code, name=body.name, pin=body.pin, comer=comer
     )
-    _hand_over(response, token)
+    _hand_over(response, token, comer)
     return _me(signing_in.who_is(session, token))
 
 
@@ -84,3 +117,47 @@ def sign_out(session: Db, response: Response, token: Token = None) -> None:
     """Sign out."""
     signing_in.sign_out(session, token)
     response.delete_cookie(COOKIE, path="/")
+
+
+@router.post("/session/others/end", operation_id="endOtherSessions")
+def end_other_sessions(who: Member, session: Db, token: Token = None) -> EndedOut:
+    """Sign oneself out everywhere else."""
+    return EndedOut(ended=signing_in.end_other_sessions(session, who, token))
+
+
+@router.put("/account/password", operation_id="changePassword", status_code=204)
+def change_password(body: PasswordIn, who: Registrar, session: Db, token: Token = None) -> None:
+    """Another password; every other session ends."""
+    accounts.change_password(session, who, token, old=body.old, new=body.new)
+
+
+@router.put("/program", operation_id="changeProgram")
+def change_program(body: ProgramIn, who: Registrar, session: Db) -> Me:
+    """Say where the school is: what a day is for its students."""
+    return _me(accounts.set_time_zone(session, who, body.time_zone))
+
+
+@router.post("/invitations", operation_id="inviteDirector", status_code=201)
+def invite_director(who: Registrar, session: Db) -> InvitationOut:
+    """An invitation for a second director."""
+    return InvitationOut(token=accounts.invite(session, who), days=accounts.INVITED_FOR.days)
+
+
+@router.get("/invitations/{token}", operation_id="getInvitation")
+def get_invitation(token: str, session: Db) -> InvitedOut:
+    """Where an invitation leads."""
+    return InvitedOut(program=accounts.invited_to(session, token).name)
+
+
+@router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=201)
+def accept_invitation(
+    token: str, body: AcceptIn, session: Db, comer: ComerIn, response: Response
+) -> Me:
+    """Make the account, and sign in."""
+    person = accounts.accept(
+        session, token, name=body.name, email=body.email, password=body.password
+    )
+    comer = _with_device(comer)
+    session_token = signing_in.begin_session(session, person, comer)
+    _hand_over(response, session_token, comer)
+    return _me(signing_in.who_is(session, session_token))

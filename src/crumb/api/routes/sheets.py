@@ -1,22 +1,26 @@
 """Practice sheets on paper: ordered, fetched, typed in."""
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Path, Response
 
-from crumb.api.deps import Db, Director, Files, Member, SheetJobs, Today
-from crumb.api.schemas import SheetJobOut, SheetLineOut, SheetOut, TicksIn, to_fraction
-from crumb.core.drills import drill_kind
-from crumb.services import sheets, ticking
-from crumb.store.tables import SheetJob
+from crumb.api.deps import Db, Files, Member, Sender, Today
+from crumb.api.schemas.common import JobState, to_fraction
+from crumb.api.schemas.sheets import SheetJobOut, SheetLineOut, SheetOut, TicksIn
+from crumb.services.evidence import ticks
+from crumb.services.jobs import cancel, get_job
+from crumb.services.sheets import printing
+from crumb.store.tables import Job
 
 router = APIRouter(prefix="/sheets", tags=["sheets"])
+SheetCode = Annotated[str, Path(max_length=40)]
 
 
-def _job(job: SheetJob) -> SheetJobOut:
+def _job(job: Job) -> SheetJobOut:
     return SheetJobOut(
         id=job.id,
-        state=job.state,  # type: ignore[arg-type]
+        state=JobState(job.state),
         done=job.done,
         total=job.total,
         message=job.message,
@@ -24,41 +28,47 @@ def _job(job: SheetJob) -> SheetJobOut:
 
 
 @router.post("/of/{assignment_id}", operation_id="orderSheets", status_code=202)
-def order_sheets(assignment_id: UUID, who: Director, session: Db, queue: SheetJobs) -> SheetJobOut:
+def order_sheets(assignment_id: UUID, who: Sender, session: Db) -> SheetJobOut:
     """Have the sheets of everything sent with an assignment printed."""
-    return _job(sheets.order_sheets(session, who, queue, assignment_id))
+    return _job(printing.order_sheets(session, who, assignment_id))
 
 
 @router.get("/jobs/{job_id}", operation_id="getSheetJob")
-def get_sheet_job(job_id: UUID, who: Director, session: Db) -> SheetJobOut:
+def get_sheet_job(job_id: UUID, who: Sender, session: Db) -> SheetJobOut:
     """How far they are."""
-    return _job(sheets.get_job(session, who, job_id))
+    return _job(get_job(session, who, job_id, "sheets"))
+
+
+@router.post("/jobs/{job_id}/cancel", operation_id="cancelSheets")
+def cancel_sheets(job_id: UUID, who: Sender, session: Db) -> SheetJobOut:
+    """Print them no further."""
+    return _job(cancel(session, who, job_id, "sheets"))
 
 
 @router.get("/jobs/{job_id}/pdf", operation_id="getSheets", response_class=Response)
-def get_sheets(job_id: UUID, who: Director, session: Db, files: Files) -> Response:
+def get_sheets(job_id: UUID, who: Sender, session: Db, files: Files) -> Response:
     """The PDF."""
     return Response(
-        sheets.printed(session, files, who, job_id),
+        printing.printed(session, files, who, job_id),
         media_type="application/pdf",
-        headers={"Content-Disposition": 'inline; filename="practice-sheets.pdf"'},
+        headers={"Content-Disposition": 'inline; filename="practice-printing.pdf"'},
     )
 
 
 @router.get("/{code}", operation_id="getSheet")
-def get_sheet(code: str, who: Member, session: Db) -> SheetOut:
+def get_sheet(code: SheetCode, who: Member, session: Db) -> SheetOut:
     """A sheet by its printed code."""
-    return _sheet(ticking.find_sheet(session, who, code))
+    return _sheet(ticks.find_sheet(session, who, code))
 
 
 @router.post("/{code}", operation_id="enterTicks")
-def enter_ticks(code: str, body: TicksIn, who: Member, session: Db, today: Today) -> SheetOut:
+def enter_ticks(code: SheetCode, body: TicksIn, who: Member, session: Db, today: Today) -> SheetOut:
     """What was ticked on it."""
-    ticks = [ticking.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
-    return _sheet(ticking.enter_ticks(session, who, code, ticks, body.played_on, today))
+    boxes = [ticks.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
+    return _sheet(ticks.enter_ticks(session, who, code, boxes, body.played_on, today))
 
 
-def _sheet(view: ticking.SheetView) -> SheetOut:
+def _sheet(view: ticks.SheetView) -> SheetOut:
     return SheetOut(
         code=view.code,
         name=view.name,
@@ -67,7 +77,7 @@ def _sheet(view: ticking.SheetView) -> SheetOut:
             SheetLineOut(
                 item_id=line.item_id,
                 chunk=line.chunk.label,
-                drill=drill_kind(line.drill).title,
+                drill=line.title,
                 rungs=[float(rung) for rung in line.rungs],
                 ticked=sorted(float(tempo) for tempo in line.ticked),
             )

@@ -5,16 +5,19 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api import views
-from crumb.api.deps import Db, Director
-from crumb.api.schemas import EvidenceOut, EvidenceRow, WallOut, WallRowOut
+from crumb.api.deps import Db, Watcher
+from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, WallOut, WallRowOut
+from crumb.core.evidence.doubts import SAID
+from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.address import span_label
-from crumb.services import music, standings, wall
+from crumb.services.music import library
+from crumb.services.standings import wall
 
 router = APIRouter(prefix="/wall", tags=["wall"])
 
 
 @router.get("/{part_id}/{section_id}", operation_id="getWall")
-def get_wall(part_id: UUID, section_id: UUID, who: Director, session: Db) -> WallOut:
+def get_wall(part_id: UUID, section_id: UUID, who: Watcher, session: Db) -> WallOut:
     """A section on the chunks of a part."""
     view = wall.wall(session, who, part_id, section_id)
     return WallOut(
@@ -33,27 +36,33 @@ def get_wall(part_id: UUID, section_id: UUID, who: Director, session: Db) -> Wal
 
 @router.get("/{part_id}/evidence/{student_id}/{chunk_id}", operation_id="getEvidence")
 def get_evidence(
-    part_id: UUID, student_id: UUID, chunk_id: UUID, who: Director, session: Db
+    part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db
 ) -> EvidenceOut:
     """What a level rests on."""
     name, chunk, cell, found = wall.evidence(session, who, part_id, student_id, chunk_id)
-    part = music.load_part(session, who, part_id).part
+    part = library.load_part(session, who, part_id).part
     return EvidenceOut(
         student=name,
         chunk=chunk.label,
         cell=views.cell_out(cell),
         repetitions=[
             EvidenceRow(
-                played_at=piece.row.played_at,
-                step_name=piece.row.step_name,
-                kind=piece.row.kind,
-                as_written=piece.row.as_written,
-                span=span_label(part, standings.evidence_of(piece.row).span),
-                tempo_bpm=float(piece.row.tempo_bpm),
-                is_clean=piece.row.is_clean,
-                is_retracted=piece.is_retracted,
-                source=piece.row.source,
+                what=What(one.row.what).value,
+                played_at=one.row.played_at,
+                day=one.row.local_day,
+                step_name=one.row.step_name,
+                kind=one.row.kind,
+                as_written=one.row.as_written,
+                span=span_label(part, one.span),
+                tempo_bpm=None if one.row.tempo_bpm is None else float(one.row.tempo_bpm),
+                is_clean=one.row.is_clean,
+                is_retracted=one.is_retracted,
+                source=one.row.source,
+                doubt=SAID[Doubt(one.row.doubt)] if one.row.doubt else "",
+                reason=one.row.reason,
+                level=one.row.level,
+                by=one.by,
             )
-            for piece in found
+            for one in found
         ],
     )

@@ -103,6 +103,7 @@ LEAN = DrillKind(
     clean_means="Only the leaned notes speak out; the tempo does not notice.",
     on_slip="Play it again; two slips in a row take the tempo down.",
     needs="As many notes as one group has.",
+    is_aid=True,
     make=_lean,
     parameters=(
         Parameter("group", "Groups of", 4, low=2, high=8, by_level={"beginner": 2}),

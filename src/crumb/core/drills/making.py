@@ -4,8 +4,9 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.model import DOWN, PROVE, Step
+from crumb.core.drills.model import DOWN, PROVE, Slip, Step
 from crumb.core.drills.passage import Passage
+from crumb.core.evidence.model import Kind
 from crumb.core.score.model import ZERO, Direction, Measure, Note, Part, Time
 from crumb.core.score.notating import Event, beam_length, lay_out
 from crumb.core.score.position import Sound, Span, sounds
@@ -21,12 +22,12 @@ def written_step(
     *,
     name: str = AGAIN,
     repetitions: int,
-    kind: str = PROVE,
+    kind: Kind = PROVE,
     say: str = "",
     pace: Fraction = ONE,
     click: Fraction | None = None,
     click_at: Fraction = ZERO,
-    slip: str = DOWN,
+    slip: Slip = DOWN,
     turned: frozenset[str] | None = None,
 ) -> Step:
     """The span (or the whole passage) as written, clicked on the beat of its first measure."""
@@ -60,7 +61,7 @@ def marked_step(
     step: Step,
     *,
     name: str,
-    kind: str,
+    kind: Kind,
     change: Callable[[Measure, Note], Note | None] | None = None,
     words: Callable[[Measure], Iterable[Direction]] | None = None,
 ) -> Step:
@@ -92,14 +93,14 @@ def laid_step(
     events: Sequence[Event],
     *,
     name: str,
-    kind: str,
+    kind: Kind,
     repetitions: int,
     time: Time | None = None,
     group: Fraction | None = None,
     say: str = "",
     pace: Fraction = ONE,
     click: Fraction | None = None,
-    slip: str = DOWN,
+    slip: Slip = DOWN,
     burst: Fraction | None = None,
     turned: frozenset[str] | None = None,
     covers: Span | None = None,

@@ -2,14 +2,30 @@
 
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
+from typing import Protocol
 
-from crumb.core.drills.model import Step
 from crumb.core.score.model import ZERO
 from crumb.core.tempo.ladder import BREATH_SECONDS, seconds_of
 
 
+class Timed(Protocol):
+    """What of a step its cost depends on."""
+
+    @property
+    def repetitions(self) -> int:
+        """Clean ones asked for."""
+
+    @property
+    def quarters(self) -> Fraction:
+        """Length of one."""
+
+    @property
+    def pace(self) -> Fraction:
+        """Share of the ladder's tempo."""
+
+
 def cycle_seconds(
-    steps: Iterable[Step],
+    steps: Iterable[Timed],
     *,
     tempo: Fraction,
     beat: Fraction,
@@ -27,7 +43,7 @@ def cycle_seconds(
 
 
 def climb_seconds(
-    steps: Sequence[Step],
+    steps: Sequence[Timed],
     *,
     rungs: Iterable[Fraction],
     beat: Fraction,

@@ -2,22 +2,34 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from enum import StrEnum
 from fractions import Fraction
 
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import BadSetting
+from crumb.core.evidence.model import Kind
 from crumb.core.score.model import Part
 from crumb.core.score.position import Sound, Span
 
 Setting = int | str
 Settings = Mapping[str, Setting]
 
-LEARN, SET, PROVE = "learn", "set", "prove"
-"""What a repetition is for; only proof moves mastery past the notes."""
+LEARN, SET, PROVE = Kind.LEARN, Kind.SET, Kind.PROVE
 
-DOWN, ANEW, ON = "down", "anew", "on"
-"""On a slip: count anew and, when slips follow each other, tempo down; count anew at the same
-tempo; go on and note the place."""
+
+class Slip(StrEnum):
+    """What a slip does.
+
+    Count anew and, when slips follow each other, tempo down; count anew at the same tempo; go on
+    and note the place.
+    """
+
+    DOWN = "down"
+    ANEW = "anew"
+    ON = "on"
+
+
+DOWN, ANEW, ON = Slip.DOWN, Slip.ANEW, Slip.ON
 
 BEGINNER, INTERMEDIATE, ADVANCED = "beginner", "intermediate", "advanced"
 LEVELS = (BEGINNER, INTERMEDIATE, ADVANCED)
@@ -84,7 +96,7 @@ class Step:
     """
 
     name: str
-    kind: str
+    kind: Kind
     repetitions: int
     part: Part
     sounds: tuple[Sound, ...]
@@ -96,7 +108,7 @@ class Step:
     say: str = ""
     pace: Fraction = Fraction(1)
     click_at: Fraction = Fraction(0)
-    slip: str = DOWN
+    slip: Slip = DOWN
     turned: frozenset[str] | None = None
 
     def __post_init__(self) -> None:
@@ -140,6 +152,8 @@ class DrillKind:
     caution: str = ""
     least_level: int = ANY_LEVEL
     at_goal: bool = False
+    is_aid: bool = False
+    """Whether its varied steps lean on an aid that is gone in proof."""
     same_pitches: bool = True
     families: frozenset[str] = frozenset()
     instead: tuple[str, ...] = ("alone", "backward", "each-note")

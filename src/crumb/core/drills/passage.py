@@ -6,6 +6,7 @@ from functools import cached_property
 
 from crumb.core.drills.runs import Run, find_runs, span_events
 from crumb.core.errors import DrillDoesNotFit
+from crumb.core.instruments.table import Instrument, instrument_of
 from crumb.core.score.model import Measure, Note, Part
 from crumb.core.score.notating import Event
 from crumb.core.score.position import (
@@ -18,7 +19,6 @@ from crumb.core.score.position import (
     starts_at,
 )
 from crumb.core.score.slicing import slice_span
-from crumb.core.survey.instruments import Instrument, instrument_named
 
 
 @dataclass(frozen=True)
@@ -41,11 +41,7 @@ class Passage:
     @cached_property
     def instrument(self) -> Instrument:
         """Who plays it, by the part's instrument or else its name."""
-        transpose = self.part.transposition.chromatic
-        known = instrument_named(self.part.instrument, transpose=transpose)
-        if known.family == "other":
-            known = instrument_named(self.part.name, transpose=transpose)
-        return known
+        return instrument_of(self.part)
 
     @cached_property
     def cut(self) -> Part:

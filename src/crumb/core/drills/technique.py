@@ -815,6 +815,7 @@ CUE_WORD = DrillKind(
     clean_means="The moment is met; in proof it is met without the word.",
     on_slip="Play it again; two slips in a row take the tempo down.",
     needs="Any chunk.",
+    is_aid=True,
     make=_cue_word,
     parameters=(
         Parameter("at", "On note", AUTO),
@@ -927,6 +928,7 @@ SLUR_LAST = DrillKind(
     clean_means="The notes are as clear under the slur as without it.",
     on_slip="Count anew; two in a row take the tempo down.",
     needs="A slur.",
+    is_aid=True,
     make=_slur_last,
     parameters=(SETTING, PROVING),
     instead=("articulation", "alone"),

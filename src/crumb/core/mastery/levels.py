@@ -1,107 +1,131 @@
-"""How far a student owns a chunk, read from repetitions.
+"""How far a student owns a chunk, folded from evidence one thing at a time.
 
 Levels here: 0 new, 1 notes, 3 steady, 5 at tempo. The evidence each needs is common practice, no
 source. A repetition of a longer span proves what lies inside it; parts proved apart do not prove
-the whole. Only unvaried repetitions of kind ``prove`` lift a chunk above level 1.
+the whole. Only unvaried, unaided repetitions of kind ``prove`` lift a chunk above level 1, and only
+with a click. A hearing sets the level, up or down; what is proved after it lifts it again.
+
+A fold's size does not grow with what went into it, so one repetition more always costs the same.
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import datetime
 from fractions import Fraction
-from itertools import chain
 
+from crumb.core.evidence.model import Doubt, Evidence, What
 from crumb.core.score.position import Span
 
-NEW, NOTES, STEADY, AT_TEMPO = 0, 1, 3, 5
-NAMES = {NEW: "new", NOTES: "notes", STEADY: "steady", AT_TEMPO: "at tempo"}
+NEW, NOTES, RHYTHM, STEADY, LINKED, AT_TEMPO, KEPT = range(7)
+NAMES = ("new", "notes", "rhythm", "steady", "linked", "at tempo", "kept")
 IN_A_ROW = 3
 STEADY_SHARE = Fraction(6, 10)
 
 
 @dataclass(frozen=True, slots=True)
-class Repetition:
-    """One playing, as evidence."""
+class Fold:
+    """All that the next repetition of a chunk needs to know of those before it.
 
-    span: Span
-    tempo: Fraction
-    is_clean: bool
-    kind: str
-    as_written: bool
+    ``running`` are the tempos of the clean proofs that end the row, the newest last; ``proved`` the
+    fastest proof ever, ``since`` the fastest after the last hearing; ``heard`` its level.
+    """
+
+    clean: int = 0
+    slips: int = 0
+    row: int = 0
+    running: tuple[Fraction, ...] = ()
+    has_notes: bool = False
+    proved: Fraction | None = None
+    since: Fraction | None = None
+    heard: int | None = None
+    last: tuple[datetime, int] | None = None
+
+    def comes_after(self, evidence: Evidence) -> bool:
+        """Whether something later was folded in already: then all must be folded anew."""
+        return self.last is not None and evidence.order < self.last
 
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """The level of a chunk, the fastest proved tempo, and why in plain words.
-
-    ``latest`` is the place of the last repetition that touched the whole chunk, among those given.
-    """
+    """The level of a chunk, the fastest proved tempo, and why in plain words."""
 
     level: int
     proved_tempo: Fraction | None
     why: str
     clean: int
     slips: int
-    latest: int | None
+    last_at: datetime | None
 
 
-def standing(span: Span, goal: Fraction, repetitions: Sequence[Repetition]) -> Standing:
-    """Where a student stands on one span; see :func:`standings`."""
-    return standings((span,), goal, repetitions)[span]
+def folded(fold: Fold, evidence: Evidence) -> Fold:
+    """A fold with one more thing in it, which covers the chunk and is no earlier than the last."""
+    if evidence.doubt is not Doubt.NONE:
+        return fold
+    fold = replace(fold, last=evidence.order)
+    if evidence.what is What.HEARING:
+        return replace(fold, heard=evidence.level, since=None, has_notes=False, row=0, running=())
+    if not evidence.is_clean:
+        running = () if evidence.proves else fold.running
+        return replace(fold, slips=fold.slips + 1, row=0, running=running)
+    row = fold.row + 1
+    fold = replace(fold, clean=fold.clean + 1, row=row, has_notes=fold.has_notes or row >= IN_A_ROW)
+    if not evidence.proves or evidence.tempo is None:
+        return fold
+    running = (*fold.running, evidence.tempo)[-IN_A_ROW:]
+    if len(running) < IN_A_ROW:
+        return replace(fold, running=running)
+    secured = min(running)
+    return replace(
+        fold,
+        running=running,
+        proved=max(fold.proved or secured, secured),
+        since=max(fold.since or secured, secured),
+    )
 
 
-def standings(
-    spans: Iterable[Span], goal: Fraction, repetitions: Sequence[Repetition]
-) -> dict[Span, Standing]:
-    """Where a student stands on each span, from repetitions in the order they were played.
+def standing_of(fold: Fold, goal: Fraction) -> Standing:
+    """What a fold shows against a goal tempo."""
+    level = NEW
+    if fold.since is not None and fold.since >= goal * STEADY_SHARE:
+        level = AT_TEMPO if fold.since >= goal else STEADY
+    elif fold.has_notes:
+        level = NOTES
+    said = _why(level, fold, goal)
+    if fold.heard is not None and fold.heard >= level:
+        level, said = fold.heard, f"Heard at level {fold.heard}, {NAMES[fold.heard]}."
+    last_at = fold.last[0] if fold.last else None
+    return Standing(level, fold.proved, said, fold.clean, fold.slips, last_at)
 
-    Args:
-        spans: the chunks as they are cut today.
-        goal: goal tempo of the part.
-        repetitions: everything the student played on this part; for each chunk, what does not
-            cover it is passed over.
+
+def standing(span: Span, goal: Fraction, evidence: Sequence[Evidence]) -> Standing:
+    """Where a student stands on one span; see :func:`folds`."""
+    return standing_of(folds((span,), evidence)[span], goal)
+
+
+def folds(spans: Iterable[Span], evidence: Iterable[Evidence]) -> dict[Span, Fold]:
+    """Everything a student played on a part folded for each of some spans, in the order played.
+
+    For each span, what does not cover it is passed over.
     """
-    # Repetitions share few spans: whether one covers a chunk is asked once for each pair of spans.
-    places: dict[Span, list[int]] = {}
-    for place, repetition in enumerate(repetitions):
-        places.setdefault(repetition.span, []).append(place)
-    result = {}
+    in_order = sorted(evidence, key=lambda one: one.order)
+    by_span: dict[Span, list[int]] = {}
+    for place, one in enumerate(in_order):
+        by_span.setdefault(one.span, []).append(place)
+    found = {}
     for span in spans:
-        covering = [found for played, found in places.items() if played.covers(span)]
-        result[span] = _fold(goal, repetitions, sorted(chain.from_iterable(covering)))
-    return result
+        # Evidence shares few spans: whether one covers a chunk is asked once for each pair.
+        places = [p for played, at in by_span.items() if played.covers(span) for p in at]
+        fold = Fold()
+        for place in sorted(places):
+            fold = folded(fold, in_order[place])
+        found[span] = fold
+    return found
 
 
-def _fold(goal: Fraction, repetitions: Sequence[Repetition], counted: Sequence[int]) -> Standing:
-    level, proved = NEW, None
-    clean = slips = notes_row = 0
-    proving: list[Fraction] = []
-    for place in counted:
-        repetition = repetitions[place]
-        proves = repetition.kind == "prove" and repetition.as_written
-        if not repetition.is_clean:
-            slips += 1
-            notes_row = 0
-            if proves:
-                proving.clear()
-            continue
-        clean += 1
-        notes_row += 1
-        if notes_row >= IN_A_ROW:
-            level = max(level, NOTES)
-        if proves:
-            proving.append(repetition.tempo)
-            if len(proving) >= IN_A_ROW:
-                secured = min(proving[-IN_A_ROW:])
-                proved = max(proved or secured, secured)
-    if proved is not None and proved >= goal * STEADY_SHARE:
-        level = AT_TEMPO if proved >= goal else STEADY
-    latest = counted[-1] if counted else None
-    return Standing(level, proved, _why(level, proved, goal, clean), clean, slips, latest)
-
-
-def _why(level: int, proved: Fraction | None, goal: Fraction, clean: int) -> str:
+def _why(level: int, fold: Fold, goal: Fraction) -> str:
     if level == NEW:
-        return "Nothing clean yet." if not clean else "Not yet three clean in a row."
+        return "Nothing clean yet." if not fold.clean else "Not yet three clean in a row."
+    proved = fold.since
     if proved is None:
         return "The notes are there; not yet proved as written."
     share = int(proved * 100 / goal)

@@ -1,11 +1,13 @@
 """What people write into a part: put into its notation, so that drills and prints carry it too."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from crumb.core.errors import BadSetting
 from crumb.core.score.model import Direction, Measure, Note, Part
-from crumb.core.score.position import Position
+from crumb.core.score.position import Position, sounds
+from crumb.core.score.slicing import LANDING_SUFFIX
 
 LAYERS = ("director", "leader", "own")
 KINDS: Mapping[str, str] = {
@@ -67,10 +69,44 @@ def marked(part: Part, marks: Iterable[PartMark]) -> Part:
     if not by_measure:
         return part
     measures = tuple(
-        _written_in(measure, by_measure[measure.index]) if measure.index in by_measure else measure
-        for measure in part.measures
+        _written_in(measure, by_measure[place]) if place in by_measure else measure
+        for place, measure in enumerate(part.measures)
     )
     return replace(part, measures=measures)
+
+
+def marked_excerpt(
+    whole: Part, excerpt: Part, struck: Sequence[str], marks: Iterable[PartMark]
+) -> Part:
+    """Notation made from a part, with marks of the part where their notes come first in it.
+
+    A mark that stands on no note, or on one that is not here, is left out.
+
+    Args:
+        whole: the part that is marked.
+        excerpt: what was made from it.
+        struck: for each sound of the excerpt, grace notes apart, the id of its note in the part.
+        marks: the part's.
+    """
+    heard = [sound.note_id for sound in sounds(excerpt) if not sound.grace]
+    if len(heard) != len(struck):
+        return excerpt
+    here = {note.id: (place, note.at) for place, note in _placed(excerpt)}
+    places: dict[str, tuple[int, Fraction]] = {}
+    for own, original in zip(heard, struck, strict=True):
+        places.setdefault(original.split(LANDING_SUFFIX)[0], here[own])
+    found = []
+    for mark in marks:
+        note = _struck(whole.measures[mark.at.index], mark)
+        if note is not None and note.id in places:
+            found.append(replace(mark, at=Position(*places[note.id])))
+    return marked(excerpt, found)
+
+
+def _placed(part: Part) -> Iterator[tuple[int, Note]]:
+    for place, measure in enumerate(part.measures):
+        for note in measure.notes:
+            yield place, note
 
 
 def _struck(measure: Measure, mark: PartMark) -> Note | None:

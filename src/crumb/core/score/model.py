@@ -305,6 +305,11 @@ class Part:
         return sum([note.is_attack for measure in self.measures for note in measure.notes])
 
     @property
+    def has_notes(self) -> bool:
+        """Whether there is anything to read; a part may be measures alone, numbered and counted."""
+        return self.attack_count > 0
+
+    @property
     def has_pickup(self) -> bool:
         """Whether the first measure is shorter than its time signature says."""
         return bool(self.measures) and self.measures[0].length < self.measures[0].nominal

@@ -10,10 +10,10 @@ from dataclasses import replace
 from statistics import median
 
 from crumb.core.errors import NotForInstrument
+from crumb.core.instruments.table import Instrument
 from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import Change, Clef, Key, Measure, Note, Part
 from crumb.core.score.pitch import Pitch, Transposition, moved, parse_pitch
-from crumb.core.survey.instruments import Instrument
 
 _BASS = frozenset({"bassoon", "trombone", "euphonium", "tuba", "cello", "bass"})
 _DRUM_PLACE = parse_pitch("C5")

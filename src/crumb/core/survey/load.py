@@ -9,9 +9,9 @@ from collections.abc import Iterable, Sequence
 from fractions import Fraction
 
 from crumb.core.errors import BadTempo
+from crumb.core.instruments.table import Instrument
 from crumb.core.score.model import Part
 from crumb.core.survey import fingers, slide, strings
-from crumb.core.survey.instruments import Instrument
 from crumb.core.survey.line import Places, Stroke, beat_count, strokes
 from crumb.core.survey.model import MeasureLoad, Spot, Survey
 from crumb.core.survey.objectives import objectives

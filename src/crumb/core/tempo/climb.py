@@ -1,12 +1,15 @@
 """The climb: where a player stands in a drill after each repetition.
 
 A fold over repetitions, so that the same evidence always leads to the same place; the practice
-view keeps the same rule in the browser and both are held to one table of cases. Rules (common
+session keeps the same rule in the browser and both are held to one table of cases. Rules (common
 practice, no source): a step is done after n clean in a row; a slip starts its count anew; two slips
 in a row take the tempo down 5, three 10; when all steps are done at one tempo the ladder goes up a
 rung. In steps of kind ``set`` a pause of more than eight seconds starts the count anew too. What a
 slip does is the step's own policy: in some the tempo stays, in some every repetition counts and a
 slip is only noted.
+
+Nobody leaves rungs out: what is played above the next rung over the highest one reached is an
+attempt, which is kept and moves nothing. Without a click only steps that ask for none count.
 """
 
 from collections.abc import Iterable
@@ -31,6 +34,14 @@ class ClimbStep:
     slip: str = "down"
     """``down``, ``anew`` (the tempo stays) or ``on`` (it counts all the same)."""
 
+    free: bool = False
+    """Whether it counts without a click."""
+
+    @property
+    def pace(self) -> Fraction:
+        """Its length is that at the ladder's own tempo already."""
+        return Fraction(1)
+
 
 @dataclass(frozen=True, slots=True)
 class ClimbPlan:
@@ -43,19 +54,25 @@ class ClimbPlan:
 
 @dataclass(frozen=True, slots=True)
 class Played:
-    """One repetition as the climb sees it; ``at`` in seconds on any steady clock, at its end."""
+    """One repetition as the climb sees it; ``at`` in seconds on any steady clock, at its end.
+
+    ``tempo`` is None without a click. ``leaps``: rungs may be left out (on paper the whole ladder
+    lies before the player).
+    """
 
     step: int
-    tempo: Fraction
+    tempo: Fraction | None
     is_clean: bool
     at: Fraction
+    leaps: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Climb:
-    """Where the player stands."""
+    """Where the player stands; ``reach`` is the highest tempo the climb has led to."""
 
     tempo: Fraction
+    reach: Fraction
     step: int = 0
     in_a_row: int = 0
     slips_in_a_row: int = 0
@@ -68,7 +85,12 @@ class Climb:
 
 def start_climb(plan: ClimbPlan) -> Climb:
     """At the foot of the ladder."""
-    return Climb(tempo=plan.rungs[0])
+    return Climb(tempo=plan.rungs[0], reach=plan.rungs[0])
+
+
+def is_jump(plan: ClimbPlan, state: Climb, tempo: Fraction) -> bool:
+    """Whether a tempo leaves out rungs that were never reached."""
+    return state.reach < plan.rungs[-1] and tempo > next_rung(plan.rungs, state.reach)
 
 
 def climb(plan: ClimbPlan, repetitions: Iterable[Played]) -> Climb:
@@ -88,9 +110,13 @@ def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
     if not 0 <= played.step < len(plan.steps):
         raise ValueError(f"no step {played.step}")
     step = plan.steps[played.step]
-    state = replace(state, told="")
-    if played.tempo != state.tempo:
-        state = replace(state, tempo=played.tempo, in_a_row=0, done=frozenset())
+    tempo = state.tempo if played.tempo is None else played.tempo
+    has_no_click = played.tempo is None and not step.free
+    if has_no_click or (not played.leaps and is_jump(plan, state, tempo)):
+        return replace(state, told="attempt", last_at=played.at)
+    state = replace(state, told="", reach=max(state.reach, tempo))
+    if tempo != state.tempo:
+        state = replace(state, tempo=tempo, in_a_row=0, done=frozenset())
     if played.step != state.step:
         state = replace(state, step=played.step, in_a_row=0)
     if step.unbroken and _paused(plan, step, state, played) and state.in_a_row:
@@ -104,7 +130,7 @@ def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
 def _paused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played) -> bool:
     if state.last_at is None:
         return False
-    length = seconds_of(step.quarters, tempo=played.tempo, beat=plan.beat)
+    length = seconds_of(step.quarters, tempo=state.tempo, beat=plan.beat)
     return played.at - state.last_at - length > PAUSE_SECONDS
 
 
@@ -120,7 +146,8 @@ def _counted(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
     state = replace(state, step=0, in_a_row=0, done=frozenset(), cycles=state.cycles + 1)
     if state.tempo >= plan.rungs[-1]:
         return replace(state, is_finished=True, told="finished")
-    return replace(state, tempo=next_rung(plan.rungs, state.tempo), told="up")
+    tempo = next_rung(plan.rungs, state.tempo)
+    return replace(state, tempo=tempo, reach=max(state.reach, tempo), told="up")
 
 
 def _slip(state: Climb, step: ClimbStep) -> Climb:

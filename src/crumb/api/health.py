@@ -1,0 +1,111 @@
+"""Health: looked at in the background, so that the answer comes at once under any load."""
+
+import shutil
+import threading
+import time
+from dataclasses import dataclass
+
+from sqlalchemy import text
+from sqlalchemy.exc import SQLAlchemyError
+
+from crumb.settings import get_settings
+from crumb.store.queries import jobs, workers
+from crumb.store.session import new_session
+
+_PAUSE = 2.0
+_STALE = 15.0
+_WORKER_SILENT = 20.0
+_LONG_WAIT = 60.0
+_LEAST_DISK = 200_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Health:
+    """What was found, and when; each thing is ``ok`` or says what is wrong."""
+
+    database: str
+    worker: str
+    disk: str
+    at: float
+
+    @property
+    def status(self) -> str:
+        """``ok``; ``degraded`` while practice goes on all the same; ``down``."""
+        if self.database != "ok":
+            return "down"
+        return "ok" if self.worker == self.disk == "ok" else "degraded"
+
+
+def look() -> Health:
+    """Look at everything now."""
+    worker = "unknown"
+    try:
+        with new_session() as session:
+            session.execute(text("set local statement_timeout = 3000"))
+            silent = workers.silent_seconds(session)
+            waiting = jobs.oldest_waiting_seconds(session)
+        database = "ok"
+        if silent is None or silent > _WORKER_SILENT:
+            worker = "no worker gives a sign of life: imports and sheets wait"
+        elif waiting > _LONG_WAIT:
+            worker = f"work waits for {waiting:.0f} seconds"
+        else:
+            worker = "ok"
+    except SQLAlchemyError:
+        database = "cannot be reached"
+    return Health(database, worker, _disk(), time.monotonic())
+
+
+def _disk() -> str:
+    folder = get_settings().files_dir
+    while not folder.exists() and folder != folder.parent:
+        folder = folder.parent
+    free = shutil.disk_usage(folder).free
+    return "ok" if free > _LEAST_DISK else f"{free // 1_000_000} MB are left"
+
+
+class Watch:
+    """Looks every few seconds in a thread of its own; also ends jobs that nobody will."""
+
+    def __init__(self) -> None:
+        self._found: Health | None = None
+        self._stops = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="health", daemon=True)
+
+    def start(self) -> None:
+        """Begin to look."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Look no more."""
+        self._stops.set()
+
+    @property
+    def is_running(self) -> bool:
+        """Whether somebody looks."""
+        return self._thread.is_alive()
+
+    def found(self) -> Health:
+        """What was found last; if that is long ago, the looking itself is stuck."""
+        found = self._found
+        if found is None or time.monotonic() - found.at > _STALE:
+            return Health("does not answer", "unknown", "unknown", time.monotonic())
+        return found
+
+    def _run(self) -> None:
+        care = 0
+        while not self._stops.is_set():
+            self._found = look()
+            care += 1
+            if self._found.database == "ok" and care % 15 == 0:
+                self._end_what_nobody_ends()
+            self._stops.wait(_PAUSE)
+
+    @staticmethod
+    def _end_what_nobody_ends() -> None:
+        try:
+            with new_session() as session:
+                jobs.give_up_dead(session)
+                session.commit()
+        except SQLAlchemyError:
+            return  # the next look tells

@@ -1,0 +1,1 @@
+"""What every request passes on its way in and out, from the outside inward."""

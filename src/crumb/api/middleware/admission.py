@@ -1,0 +1,79 @@
+"""Who is let in: no more at a time than there are threads and connections for.
+
+A request that is let in has both until it is answered, so none that holds one ever waits for the
+other. The rest wait in line, without holding anything; when the line is long, or one has waited
+long, they are asked to come again. What takes long by its nature (making drills, engraving whole
+parts) has a narrower gate of its own, so that handing in and the Stand always find a place.
+"""
+
+import asyncio
+import re
+
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from crumb.api.problems import problem
+
+_PATIENCE = 6.0  # seconds in line
+_HEAVY = re.compile(
+    r"/api/(parts/[^/]+/(bench|ranking|file|recipe|engraving|reference|chunks|goal|kin|survey)"
+    r"|assignments(/.*)?|kin/.*|pieces/.*|wall/.*)"
+)
+
+
+class Admission:
+    """The door of the API."""
+
+    def __init__(self, app: ASGIApp, *, at_once: int, waiting: int) -> None:
+        self.app = app
+        self._all = asyncio.Semaphore(at_once)
+        self._heavy = asyncio.Semaphore(max(at_once // 3, 1))
+        self._line = 0
+        self._longest_line = waiting
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer one request."""
+        path = scope.get("path", "")
+        if scope["type"] != "http" or not path.startswith("/api/") or path == "/api/health":
+            await self.app(scope, receive, send)
+            return
+        gates = [self._heavy, self._all] if _HEAVY.fullmatch(path) else [self._all]
+        passed = await self._pass(gates)
+        if passed is None:
+            answer = problem(
+                503, "Very busy", "Crumb is very busy just now. Nothing is lost: try again soon."
+            )
+            answer.headers["Retry-After"] = "3"
+            await answer(scope, receive, send)
+            return
+        try:
+            await self.app(scope, receive, send)
+        finally:
+            for gate in passed:
+                gate.release()
+
+    async def _pass(self, gates: list[asyncio.Semaphore]) -> list[asyncio.Semaphore] | None:
+        """The gates, passed; None if the line is too long."""
+        if all(not gate.locked() for gate in gates):
+            for gate in gates:
+                await gate.acquire()
+            return gates
+        if self._line >= self._longest_line:
+            return None
+        self._line += 1
+        passed: list[asyncio.Semaphore] = []
+        try:
+            async with asyncio.timeout(_PATIENCE):
+                for gate in gates:
+                    await gate.acquire()
+                    passed.append(gate)
+        except TimeoutError:
+            for gate in passed:
+                gate.release()
+            return None
+        except BaseException:
+            for gate in passed:
+                gate.release()
+            raise
+        finally:
+            self._line -= 1
+        return passed

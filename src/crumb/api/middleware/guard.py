@@ -1,0 +1,46 @@
+"""Headers that keep the page to itself, and addresses that are none."""
+
+from urllib.parse import unquote
+
+from starlette.datastructures import MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from crumb.api.problems import problem
+from crumb.api.text import has_control_characters
+
+POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
+    " font-src 'self' data:;"  # the engraver puts its own music font into a drawing
+    " frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
+
+
+class Guard:
+    """API answers are never kept by a shared cache; control characters lead nowhere."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer one request."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        is_api = scope["path"].startswith("/api")
+
+        async def sending(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                headers.setdefault("Content-Security-Policy", POLICY)
+                headers.setdefault("X-Content-Type-Options", "nosniff")
+                headers.setdefault("Referrer-Policy", "same-origin")
+                if is_api:
+                    headers.setdefault("Cache-Control", "no-store")
+            await send(message)
+
+        query = unquote(scope.get("query_string", b"").decode("latin-1").replace("+", " "))
+        if has_control_characters(scope["path"]) or has_control_characters(query):
+            answer = problem(422, "Not understood", "There is a control character in this address.")
+            await answer(scope, receive, sending)
+            return
+        await self.app(scope, receive, sending)

@@ -1,0 +1,102 @@
+"""What is sent."""
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from crumb.api.schemas.common import Day, Given, Role
+from crumb.api.schemas.drills import DrillWish
+
+ExceptionKind = Literal["absent", "injured", "ahead", "own order", "smaller"]
+
+
+class WishedItem(DrillWish):
+    """A drill on a chunk, this week's focus or last week's upkeep."""
+
+    role: Role = "focus"
+
+
+class AssignIn(Given):
+    """What is to be sent to whom until when; ``only`` narrows sections to some students."""
+
+    part_id: UUID
+    section_ids: Annotated[list[UUID], Field(max_length=40)]
+    due_on: Day
+    minutes_a_day: int
+    items: Annotated[list[WishedItem], Field(max_length=60)]
+    left_out: Annotated[list[UUID], Field(max_length=300)] = []
+    only: Annotated[list[UUID], Field(max_length=300)] | None = None
+    exceptions: Annotated[dict[UUID, ExceptionKind], Field(max_length=300)] = {}
+
+
+class ItemGotOut(BaseModel):
+    """A line of a student's first day."""
+
+    chunk: str
+    drill: str
+    seconds: int
+    level: int
+    role: Role
+    note: str
+
+
+class StudentGetsOut(BaseModel):
+    """What one student will get, of which part."""
+
+    student_id: UUID
+    name: str
+    section: str
+    part: str
+    is_left_out: bool
+    exception: str
+    due_on: date
+    why_nothing: str
+    items: list[ItemGotOut]
+
+
+class AssignPreview(BaseModel):
+    """An assignment before it is sent."""
+
+    students: list[StudentGetsOut]
+    climb_seconds: int
+    available_seconds: int
+    days: int
+
+
+class AssignedItem(BaseModel):
+    """A drill on a chunk, in a list."""
+
+    id: UUID
+    chunk: str
+    drill: str
+    role: Role
+    note: str
+    removed: bool
+
+
+class ChangeAssignment(Given):
+    """Another date, other minutes, for everybody it was sent to."""
+
+    due_on: Day | None = None
+    minutes_a_day: int | None = None
+
+
+class AssignmentOut(BaseModel):
+    """An assignment in the director's list; what was sent in one go shares ``sending_id``."""
+
+    id: UUID
+    sending_id: UUID
+    exception: str
+    title: str
+    part: str
+    part_id: UUID
+    section: str
+    section_id: UUID
+    due_on: date
+    minutes_a_day: int
+    sent_at: datetime
+    withdrawn: bool
+    students: int
+    items: list[AssignedItem]

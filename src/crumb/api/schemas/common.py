@@ -1,0 +1,116 @@
+"""What the others are made of."""
+
+import re
+from datetime import date, datetime
+from decimal import Decimal
+from enum import StrEnum
+from fractions import Fraction
+from typing import Annotated, Literal
+
+from pydantic import (
+    AfterValidator,
+    AwareDatetime,
+    BaseModel,
+    BeforeValidator,
+    Field,
+    StringConstraints,
+    model_validator,
+)
+
+from crumb.api.text import refuse_control_characters
+
+_EXACT = re.compile(r"[0-9]{1,9}(/[1-9][0-9]{0,8})?")
+
+
+def _read_exact(value: object) -> str:
+    if not isinstance(value, str) or not _EXACT.fullmatch(value):
+        raise ValueError("an exact fraction such as 3/2 is needed")
+    return value
+
+
+Exact = Annotated[str, BeforeValidator(_read_exact)]
+
+
+Bpm = Annotated[Decimal, Field(ge=10, le=400, max_digits=7, decimal_places=4)]
+
+
+Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+
+
+Secret = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+
+
+LayoutName = Literal["page", "phone-page", "snippet", "phone-snippet"]
+
+
+def to_fraction(value: Decimal) -> Fraction:
+    """A decimal from the wire, exactly."""
+    return Fraction(value)
+
+
+class Given(BaseModel):
+    """What somebody sends. Signs that nobody can see or store are refused here, for all of it."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _no_control_characters(cls, value: object) -> object:
+        refuse_control_characters(value)
+        return value
+
+
+class Problem(BaseModel):
+    """What went wrong, in plain words (RFC 9457)."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    instead: list[str] | None = None
+    request_id: str | None = None
+
+
+class JobState(StrEnum):
+    """How far long work is."""
+
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+
+
+def _read_moment(value: datetime) -> datetime:
+    if not 1970 <= value.year <= 2199:
+        raise ValueError("a moment between 1970 and 2199 is needed")
+    return value
+
+
+Moment = Annotated[AwareDatetime, AfterValidator(_read_moment)]
+
+
+def _read_day(value: date) -> date:
+    if not 1970 <= value.year <= 2199:
+        raise ValueError("a day between 1970 and 2199 is needed")
+    return value
+
+
+Day = Annotated[date, AfterValidator(_read_day)]
+
+
+class PositionOut(BaseModel):
+    """A measure by index and an offset in it."""
+
+    index: Annotated[int, Field(ge=0, le=100_000)]
+    at: Exact
+
+
+Depth = Annotated[int, Field(ge=0, le=9)]
+
+
+Settings = Annotated[dict[str, int | str], Field(max_length=20)]
+
+
+PlayerLevel = Literal["beginner", "intermediate", "advanced"]
+
+
+Role = Literal["focus", "upkeep"]

@@ -1,0 +1,199 @@
+"""The catalogue, the bench, recipes."""
+
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from crumb.api.schemas.common import Bpm, Exact, Given, LayoutName, PlayerLevel, Settings
+from crumb.api.schemas.splitting import ChunkOut
+
+
+class ParameterOut(BaseModel):
+    """A parameter of a drill."""
+
+    name: str
+    label: str
+    default: int | str
+    choices: list[str]
+    low: int
+    high: int
+    is_text: bool
+    by_level: dict[str, int | str]
+
+
+class DrillOut(BaseModel):
+    """An entry of the drill catalogue."""
+
+    name: str
+    title: str
+    family: str
+    use_when: str
+    how: str
+    clean_means: str
+    on_slip: str
+    needs: str
+    caution: str
+    at_goal: bool
+    least_level: int
+    parameters: list[ParameterOut]
+
+
+class RankedOut(BaseModel):
+    """A drill for a chunk: why it fits, or why not."""
+
+    drill: str
+    reasons: list[str]
+    warnings: list[str]
+    refused: str
+    rests: bool
+    steps: int
+
+
+class RankingOut(BaseModel):
+    """Every drill for a chunk, best first, and what that was judged by."""
+
+    drills: list[RankedOut]
+    level: int
+    days_left: int | None
+
+
+class LadderIn(Given):
+    """Start, goal and step of a ladder."""
+
+    start_bpm: Bpm
+    goal_bpm: Bpm
+    step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)]
+
+
+class DrillWish(Given):
+    """A drill on a chunk."""
+
+    chunk_id: UUID
+    drill: Annotated[str, StringConstraints(max_length=40)]
+    settings: Settings = {}
+    ladder: LadderIn
+
+
+class BenchIn(DrillWish):
+    """A drill to be shown, its first ``drawn`` steps engraved."""
+
+    layout: LayoutName = "snippet"
+    player: PlayerLevel = "intermediate"
+    drawn: Annotated[int, Field(ge=1, le=200)] = 6
+
+
+class SoundOut(BaseModel):
+    """Something that sounds: when and how long in quarter notes, MIDI key (none: a stroke)."""
+
+    at: Exact
+    duration: Exact
+    midi: int | None
+    note: str
+
+
+class ReferenceOut(BaseModel):
+    """A whole part in playing order, at its own tempo changes as shares of the goal."""
+
+    sounds: list[SoundOut]
+    quarters: Exact
+    beat: Exact
+    goal_bpm: float
+    family: str
+
+
+class StepOut(BaseModel):
+    """A step with its drawing. ``click``, ``click_at`` and ``quarters`` are quarter notes.
+
+    ``pace`` is the share of the ladder's tempo it is played at.
+    """
+
+    name: str
+    kind: str
+    repetitions: int
+    quarters: Exact
+    click: Exact
+    click_at: Exact
+    pace: float
+    slip: Literal["down", "anew", "on"]
+    say: str
+    as_written: bool
+    burst_bpm: float | None
+    svg: str | None
+    sounds: list[SoundOut]
+
+
+class WorkedOut(BaseModel):
+    """A drill worked out."""
+
+    drill: str
+    title: str
+    chunk: ChunkOut
+    settings: dict[str, int | str]
+    beat: Exact
+    beats_in_measure: int
+    rungs: list[float]
+    cycle_seconds: float
+    climb_seconds: float
+    notes_per_second_at_goal: float
+    at_goal: bool
+    turned: int
+    notes: int
+    family: str
+    steps: list[StepOut]
+
+
+Stage = Literal["learn", "set", "prove"]
+
+
+class RecipeItemIO(Given):
+    """A drill of a recipe and what it is for there."""
+
+    stage: Stage
+    drill: Annotated[str, StringConstraints(max_length=40)]
+    settings: Settings = {}
+
+
+class RecipeIn(Given):
+    """A recipe to be kept."""
+
+    name: Annotated[str, StringConstraints(max_length=120)]
+    note: Annotated[str, StringConstraints(max_length=200)] = ""
+    items: Annotated[list[RecipeItemIO], Field(max_length=30)]
+    section_id: UUID | None = None
+
+
+class RecipeOut(BaseModel):
+    """A recipe in the list; a standard one has no id."""
+
+    id: UUID | None
+    section_id: UUID | None
+    name: str
+    note: str
+    items: list[RecipeItemIO]
+
+
+class RecipeFile(Given):
+    """A recipe as it is exchanged; checked through when it is read."""
+
+    format: str
+    version: int
+    name: str
+    note: str = ""
+    items: list[dict[str, Any]]
+
+
+class FitRecipeIn(Given):
+    """A recipe to be made for a chunk."""
+
+    chunk_id: UUID
+    player: PlayerLevel = "intermediate"
+    items: Annotated[list[RecipeItemIO], Field(min_length=1, max_length=30)]
+
+
+class FittedRecipe(BaseModel):
+    """What of a recipe fits a chunk, and what was changed."""
+
+    items: list[RecipeItemIO]
+    said: list[str]

@@ -1,0 +1,180 @@
+"""Pieces, parts, imports."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from crumb.api.schemas.common import Bpm, Exact, Given, JobState, PositionOut
+
+
+class PartOut(BaseModel):
+    """A part at a glance. ``goal_bpm`` counts beats of ``beat`` quarter notes."""
+
+    id: UUID
+    name: str
+    instrument: str
+    key_fifths: int
+    mode: str
+    time: str
+    tempo: float | None
+    tempo_beat: str | None
+    measures: int
+    last_number: str
+    has_pickup: bool
+    notes: int
+    findings: list[str]
+    goal_bpm: float
+    transpose: int
+    playing_seconds: float
+    measures_played: int
+    played_on: str
+    is_set_aside: bool
+    section_ids: list[UUID]
+
+
+class ReportLine(BaseModel):
+    """One thing said about an import: what was read, not kept, moved, or is remarkable."""
+
+    kind: Literal["read", "remark", "not-kept", "moved"]
+    part: str
+    text: str
+
+
+class PieceOut(BaseModel):
+    """A piece with its parts."""
+
+    id: UUID
+    title: str
+    composer: str
+    file_name: str
+    created_at: datetime
+    parts: list[PartOut]
+    report: list[ReportLine]
+
+
+class ImportOut(BaseModel):
+    """An upload on its way: how far it is, and the piece once it is there."""
+
+    id: UUID
+    file_name: str
+    state: JobState
+    stage: str
+    done: int
+    total: int
+    message: str
+    piece: PieceOut | None
+
+
+class PartWishIn(Given):
+    """A part as the director wants it: wanted or not, on what, by whom."""
+
+    part_id: UUID
+    is_set_aside: bool = False
+    played_on: Annotated[str, StringConstraints(max_length=40)]
+    section_ids: Annotated[list[UUID], Field(max_length=20)] = []
+    new_section: Annotated[str, StringConstraints(max_length=80)] = ""
+
+
+class PartsIn(Given):
+    """What to do with the parts of a piece."""
+
+    parts: Annotated[list[PartWishIn], Field(max_length=200)]
+
+
+class MeasureOut(BaseModel):
+    """A measure as the score view needs it; ``beats`` are offsets of beats, ``length`` its end."""
+
+    number: str
+    length: Exact
+    beats: list[Exact]
+
+
+class PartDetail(BaseModel):
+    """A part for the Splitter and the bench."""
+
+    piece_id: UUID
+    title: str
+    composer: str
+    part: PartOut
+    beat: Exact
+    start_bpm: float
+    measures: list[MeasureOut]
+
+
+class EngravingOut(BaseModel):
+    """A drawing: an SVG that scales to its place."""
+
+    svg: str
+
+
+class GoalIn(Given):
+    """A new goal tempo."""
+
+    goal_bpm: Bpm
+
+
+class SpotOut(BaseModel):
+    """A place to look at, and why."""
+
+    at: PositionOut
+    kind: str
+    why: str
+    weight: float
+
+
+class MeasureLoadOut(BaseModel):
+    """How hard a measure is, beat by beat."""
+
+    load: float
+    beats: list[float]
+    notes_per_second: float
+    spots: list[SpotOut]
+
+
+class ObjectiveOut(BaseModel):
+    """Something the piece is about."""
+
+    kind: str
+    text: str
+    measures: list[int]
+
+
+class SurveyOut(BaseModel):
+    """A part read for one instrument and goal tempo."""
+
+    instrument: str
+    crux: int
+    crux_number: str
+    measures: list[MeasureLoadOut]
+    objectives: list[ObjectiveOut]
+
+
+class PlaceOut(BaseModel):
+    """What an address means."""
+
+    label: str
+    start: PositionOut
+    end: PositionOut
+
+
+class HangingOut(BaseModel):
+    """What hangs on a piece."""
+
+    parts: int
+    chunks: int
+    marks: int
+    assignments: int
+    students: int
+    repetitions: int
+
+
+class DeletedOut(BaseModel):
+    """A piece that was taken away and can be brought back for a while."""
+
+    id: UUID
+    title: str
+    deleted_at: datetime
+    gone_at: datetime
+    erases_evidence: bool

@@ -1,0 +1,88 @@
+"""Setting up, signing in, the account."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, StringConstraints
+
+from crumb.api.schemas.common import Given, Line, Secret
+
+
+class SetupState(BaseModel):
+    """Whether the first director is still to be made."""
+
+    is_empty: bool
+
+
+class FirstDirector(Given):
+    """The first account of a server."""
+
+    program: Line
+    name: Line
+    email: Annotated[str, StringConstraints(pattern=r"^\S+@\S+$", max_length=200)]
+    password: Secret
+    time_zone: Annotated[str, StringConstraints(max_length=64)] = "UTC"
+
+
+class DirectorSignIn(Given):
+    """A director's address and password."""
+
+    email: Annotated[str, StringConstraints(max_length=200)]
+    password: Secret
+
+
+class StudentSignIn(Given):
+    """What a student knows: the class code, their name, their PIN."""
+
+    class_code: Annotated[str, StringConstraints(max_length=12)]
+    name: Annotated[str, StringConstraints(max_length=80)]
+    pin: Annotated[str, StringConstraints(max_length=12)]
+
+
+class Me(BaseModel):
+    """The signed-in person."""
+
+    name: str
+    role: Literal["director", "student"]
+    program: str
+    class_code: str
+    time_zone: str
+
+
+class PasswordIn(Given):
+    """The old password and the new one."""
+
+    old: Secret
+    new: Secret
+
+
+class EndedOut(BaseModel):
+    """How many other sessions were ended."""
+
+    ended: int
+
+
+class ProgramIn(Given):
+    """Where the school is, by a name such as Europe/Lisbon."""
+
+    time_zone: Annotated[str, StringConstraints(max_length=64)]
+
+
+class InvitationOut(BaseModel):
+    """An invitation for a second director: its token is shown this once."""
+
+    token: str
+    days: int
+
+
+class InvitedOut(BaseModel):
+    """Where an invitation leads."""
+
+    program: str
+
+
+class AcceptIn(Given):
+    """The account that somebody was invited to make."""
+
+    name: Line
+    email: Annotated[str, StringConstraints(pattern=r"^\S+@\S+$", max_length=200)]
+    password: Secret

@@ -1,0 +1,217 @@
+"""Chunk maps and kin."""
+
+from enum import StrEnum
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from crumb.api.schemas.common import Depth, Given, PositionOut
+
+
+class Relation(StrEnum):
+    """How two stretches are alike."""
+
+    IDENTICAL = "identical"
+    TRANSPOSED = "transposed"
+    AUGMENTED = "augmented"
+    NEAR = "near"
+    SAME_RHYTHM = "same-rhythm"
+
+
+class Verdict(StrEnum):
+    """What the director said of a kin link."""
+
+    CONFIRMED = "confirmed"
+    REFUSED = "refused"
+
+
+class ChunkOut(BaseModel):
+    """A chunk of a map."""
+
+    id: UUID
+    label: str
+    start: PositionOut
+    end: PositionOut
+    landing: bool
+
+
+class EdgeOut(BaseModel):
+    """A cut, the depth from which it divides the part, and why it is there."""
+
+    at: PositionOut
+    depth: int
+    reasons: list[str]
+
+
+class OrderOut(BaseModel):
+    """In which order the chunks are learned, and why."""
+
+    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    chunk_ids: list[UUID]
+    why: str
+
+
+class SeamOut(BaseModel):
+    """The crossing from one chunk into the next."""
+
+    label: str
+    start: PositionOut
+    end: PositionOut
+
+
+class MapOut(BaseModel):
+    """The chunk map in force; version 0 is not split yet.
+
+    ``levels`` are the chunks at each depth; the first is ``chunks``. ``section_id``: whose own map
+    this is, nothing for everybody's.
+    """
+
+    version: int
+    edit: str
+    can_undo: bool
+    can_redo: bool
+    chunks: list[ChunkOut]
+    levels: list[list[ChunkOut]]
+    edges: list[EdgeOut]
+    seams: list[SeamOut]
+    order: OrderOut
+    section_id: UUID | None
+
+
+class StretchOut(BaseModel):
+    """Measures of a part, first and last by index."""
+
+    part_id: UUID
+    part: str
+    label: str
+    first: int
+    last: int
+
+
+class KinOut(BaseModel):
+    """Two stretches that are alike, and what the director said of it."""
+
+    id: UUID
+    a: StretchOut
+    b: StretchOut
+    relation: Relation
+    text: str
+    verdict: Verdict | None
+    differs: int
+
+
+class VerdictIn(Given):
+    """Confirmed, refused, or open again."""
+
+    verdict: Verdict | None
+
+
+class DeltaIn(Given):
+    """Make a chunk of what differs."""
+
+    version: int
+
+
+class SplitByMeasures(Given):
+    """Divide anew, n measures a chunk."""
+
+    op: Literal["by-measures"]
+    version: int
+    measures: int
+
+
+class SplitHere(Given):
+    """Cut at a place."""
+
+    op: Literal["split"]
+    version: int
+    depth: Depth = 0
+    at: PositionOut
+
+
+class MergeNext(Given):
+    """Join a chunk with the next."""
+
+    op: Literal["merge"]
+    version: int
+    depth: Depth = 0
+    place: int
+
+
+class MoveEdge(Given):
+    """Move a chunk's end by beats."""
+
+    op: Literal["move-edge"]
+    version: int
+    depth: Depth = 0
+    place: int
+    beats: Annotated[int, Field(ge=-64, le=64)]
+
+
+class MoveEdgeTo(Given):
+    """Move a chunk's end to a place."""
+
+    op: Literal["move-edge-to"]
+    version: int
+    depth: Depth = 0
+    place: int
+    at: PositionOut
+
+
+class SetLanding(Given):
+    """Landing on or off."""
+
+    op: Literal["landing"]
+    version: int
+    depth: Depth = 0
+    place: int
+    on: bool
+
+
+class Propose(Given):
+    """Divide anew as proposed."""
+
+    op: Literal["propose"]
+    version: int
+    by: Literal["phrases", "lines", "marks", "load"]
+
+
+class DivideFurther(Given):
+    """Divide one chunk a level further, another way, or join everything inside it again."""
+
+    op: Literal["divide", "divide-other", "join-inside"]
+    version: int
+    depth: Depth = 0
+    place: int
+
+
+class PutInOrder(Given):
+    """Say in which order the chunks are learned."""
+
+    op: Literal["order"]
+    version: int
+    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    by_hand: Annotated[list[UUID], Field(max_length=2000)] = []
+
+
+class StepThrough(Given):
+    """Undo or redo."""
+
+    op: Literal["undo", "redo"]
+    version: int
+
+
+MapEdit = Annotated[
+    SplitByMeasures
+    | SplitHere
+    | MergeNext
+    | MoveEdge
+    | MoveEdgeTo
+    | SetLanding
+    | Propose
+    | DivideFurther
+    | PutInOrder
+    | StepThrough,
+    Field(discriminator="op"),
+]

@@ -1,0 +1,63 @@
+"""Where students stand."""
+
+from datetime import date, datetime
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from crumb.api.schemas.splitting import ChunkOut
+
+
+class CellOut(BaseModel):
+    """Where a student stands on a chunk."""
+
+    level: int
+    why: str
+    last_played_at: datetime | None
+
+
+class WallRowOut(BaseModel):
+    """A student's row."""
+
+    student_id: UUID
+    name: str
+    cells: list[CellOut]
+
+
+class WallOut(BaseModel):
+    """Students by chunks."""
+
+    chunks: list[ChunkOut]
+    standings: list[str]
+    rows: list[WallRowOut]
+
+
+class EvidenceRow(BaseModel):
+    """A repetition or a hearing as it is kept."""
+
+    what: Literal["repetition", "hearing"]
+    played_at: datetime
+    day: date
+    step_name: str
+    kind: str
+    as_written: bool
+    span: str
+    tempo_bpm: float | None
+    is_clean: bool | None
+    is_retracted: bool
+    source: str
+    doubt: str
+    """Why it proves nothing, in words; empty where it does."""
+    reason: str
+    level: int | None
+    by: str
+
+
+class EvidenceOut(BaseModel):
+    """What a level rests on."""
+
+    student: str
+    chunk: str
+    cell: CellOut
+    repetitions: list[EvidenceRow]

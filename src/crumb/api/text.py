@@ -1,0 +1,32 @@
+"""Text from outside: signs that nobody can see, and that no database can keep."""
+
+import unicodedata
+from collections.abc import Mapping, Sequence
+
+_ALLOWED = "\t\n\r"
+_DEEPEST = 40
+
+
+def has_control_characters(text: str) -> bool:
+    """Whether there is a control character (tabs and line ends apart) or half a character."""
+    return any(unicodedata.category(c) in ("Cc", "Cs") and c not in _ALLOWED for c in text)
+
+
+def refuse_control_characters(value: object, depth: int = 0) -> None:
+    """Look through everything that was sent.
+
+    Raises:
+        ValueError: something in it cannot be seen or stored, or it goes deeper than anything does.
+    """
+    if depth > _DEEPEST:
+        raise ValueError("this goes deeper than anything that is sent here")
+    if isinstance(value, str):
+        if has_control_characters(value):
+            raise ValueError("there is a control character in this; type it again")
+    elif isinstance(value, Mapping):
+        for key, inner in value.items():
+            refuse_control_characters(key, depth + 1)
+            refuse_control_characters(inner, depth + 1)
+    elif isinstance(value, Sequence) and not isinstance(value, bytes | bytearray):
+        for inner in value:
+            refuse_control_characters(inner, depth + 1)

@@ -1,0 +1,1 @@
+"""What says how a student played, and what speaks against it."""

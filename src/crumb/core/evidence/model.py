@@ -1,0 +1,90 @@
+"""One shape for everything that says how a student played."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+from fractions import Fraction
+
+from crumb.core.score.position import Span
+
+
+class What(StrEnum):
+    """What was noted."""
+
+    REPETITION = "repetition"
+    HEARING = "hearing"
+
+
+class Kind(StrEnum):
+    """What a repetition is for; only proof moves mastery past the notes."""
+
+    LEARN = "learn"
+    SET = "set"
+    PROVE = "prove"
+
+
+class Rhythm(StrEnum):
+    """Whether the printed rhythm was played, on whatever pitches."""
+
+    WRITTEN = "written"
+    FREE = "free"
+
+
+class Source(StrEnum):
+    """Who says so."""
+
+    SELF = "self"
+    HELPER = "helper"
+    PAPER = "paper"
+    HEARING = "hearing"
+    MEASURED = "measured"
+
+
+class Doubt(StrEnum):
+    """Why something is kept but proves nothing."""
+
+    NONE = ""
+    EARLY = "early"
+    LATE = "late"
+    FAST = "fast"
+    HURRIED = "hurried"
+    JUMP = "jump"
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """One repetition, or one hearing that sets a level.
+
+    ``at`` is the moment it ended, ``id`` settles the order of what ended in one moment. ``tempo``
+    counts beats a minute; None: without a click.
+    """
+
+    span: Span
+    at: datetime
+    id: int = 0
+    what: What = What.REPETITION
+    tempo: Fraction | None = None
+    is_clean: bool = True
+    kind: Kind = Kind.PROVE
+    as_written: bool = True
+    is_aided: bool = False
+    rhythm: Rhythm = Rhythm.WRITTEN
+    source: Source = Source.SELF
+    level: int | None = None
+    doubt: Doubt = Doubt.NONE
+
+    @property
+    def order(self) -> tuple[datetime, int]:
+        """Evidence is folded in this order, whenever it came in."""
+        return (self.at, self.id)
+
+    @property
+    def proves(self) -> bool:
+        """Whether it may prove a tempo: as written, unaided, with a click."""
+        return (
+            self.what is What.REPETITION
+            and self.kind is Kind.PROVE
+            and self.as_written
+            and not self.is_aided
+            and self.tempo is not None
+        )

@@ -1,0 +1,1 @@
+"""What a part is played on: one truth for survey, drills, sound and paper."""

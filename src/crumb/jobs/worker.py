@@ -1,0 +1,122 @@
+"""A worker: takes jobs from the database, each into a box, and looks after them.
+
+Any number of workers, on any number of machines: ``python -m crumb.jobs``.
+"""
+
+import logging
+import os
+import signal
+import time
+from types import FrameType
+
+from sqlalchemy.exc import SQLAlchemyError
+
+from crumb.jobs.box import Box
+from crumb.services.jobs import TOO_MUCH
+from crumb.services.music import deleting
+from crumb.store.files import get_files
+from crumb.store.queries import jobs, workers
+from crumb.store.session import new_session
+
+log = logging.getLogger("crumb.jobs")
+
+PAUSE = 0.1
+"""Seconds between looks at the boxes."""
+_SIGN_OF_LIFE = 3.0
+_CARE = 20.0
+_SETTLED = 1.5  # seconds to wait when the database is away
+
+
+def _slots() -> int:
+    return max(len(os.sched_getaffinity(0)) + 1, 2)
+
+
+class Worker:
+    """Claims jobs while it has room for them."""
+
+    def __init__(self, slots: int | None = None) -> None:
+        self._slots = slots or _slots()
+        self._boxes: list[Box] = []
+        self._told_at = self._cared_at = 0.0
+        self._stops = False
+
+    def stop(self, *_: int | FrameType | None) -> None:
+        """Take no more; what is being worked on is given back."""
+        self._stops = True
+
+    def run(self) -> None:
+        """Work until told to stop. A database that is away is waited for."""
+        while not self._stops:
+            try:
+                self._look_after()
+                self._take()
+            except SQLAlchemyError as error:
+                log.warning("database away", extra={"fault": type(error).__name__})
+                time.sleep(_SETTLED)
+            time.sleep(PAUSE)
+        for box in self._boxes:
+            box.kill()
+            with new_session() as session:
+                jobs.put_back(session, box.job_id, box.number)
+                session.commit()
+
+    def _take(self) -> None:
+        while len(self._boxes) < self._slots:
+            with new_session() as session:
+                claim = jobs.claim(session)
+                session.commit()
+            if claim is None:
+                return
+            log.info("job begun", extra={"job": str(claim.id), "kind": claim.kind})
+            self._boxes.append(Box(claim.id, claim.kind, claim.tries))
+
+    def _look_after(self) -> None:
+        for box in list(self._boxes):
+            if not box.is_running:
+                self._ended(box)
+                continue
+            much = box.overrun()
+            if much:
+                box.kill()
+                log.warning("job killed", extra={"job": str(box.job_id), "too_much": much})
+                with new_session() as session:
+                    message = TOO_MUCH.format(much)
+                    jobs.end(session, box.job_id, box.number, "failed", message=message)
+                    session.commit()
+                self._boxes.remove(box)
+        now = time.monotonic()
+        if now - self._told_at > _SIGN_OF_LIFE:
+            self._sign_of_life()
+            self._told_at = now
+        if now - self._cared_at > _CARE:
+            with new_session() as session:
+                jobs.give_up_dead(session)
+                session.commit()
+                deleting.erase_old(session, get_files())
+            self._cared_at = now
+
+    def _ended(self, box: Box) -> None:
+        if not box.ended_well:
+            log.warning("job's process died", extra={"job": str(box.job_id)})
+            with new_session() as session:
+                jobs.put_back(session, box.job_id, box.number)
+                session.commit()
+        self._boxes.remove(box)
+
+    def _sign_of_life(self) -> None:
+        with new_session() as session:
+            wanted = jobs.still_wanted(session, [box.job_id for box in self._boxes])
+            workers.sign_of_life(session, os.uname().nodename, os.getpid())
+            session.commit()
+        for box in [b for b in self._boxes if b.job_id not in wanted]:
+            if box.is_running:
+                box.kill()
+                self._boxes.remove(box)
+
+
+def main() -> None:
+    """Run one worker until it is stopped."""
+    worker = Worker()
+    signal.signal(signal.SIGTERM, worker.stop)
+    signal.signal(signal.SIGINT, worker.stop)
+    worker.run()

@@ -1,0 +1,1 @@
+"""Drills on a chunk: worked out, chosen, written to files."""

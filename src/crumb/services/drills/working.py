@@ -1,0 +1,100 @@
+"""The drill bench: a drill on a chunk with its notation, ladder and minutes."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from crumb.core.drills import (
+    Drill,
+    Step,
+    climb_seconds,
+    coverage,
+    cycle_seconds,
+    make_drill,
+    passage_of,
+)
+from crumb.core.drills.model import INTERMEDIATE
+from crumb.core.score.position import Span
+from crumb.core.score.slicing import span_sounds
+from crumb.core.tempo.ladder import ladder
+from crumb.formats.layout import Layout
+from crumb.services.music.drawing import drawing
+from crumb.services.music.library import PartInHand
+
+
+@dataclass(frozen=True, slots=True)
+class LadderSettings:
+    """Start, goal and step in beats a minute."""
+
+    start: Fraction
+    goal: Fraction
+    step: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A drill worked out: steps, rungs, and what it costs."""
+
+    drill: Drill
+    rungs: tuple[Fraction, ...]
+    beat: Fraction
+    beats_in_measure: int
+    cycle_seconds: Fraction
+    climb_seconds: Fraction
+    goal: Fraction
+    fastest: Fraction
+    turned: tuple[int, int]
+
+    def seconds_left(self, tempo: Fraction) -> Fraction:
+        """What a climb without a slip still takes from a tempo."""
+        left = [tempo, *(rung for rung in self.rungs if rung > tempo)]
+        return climb_seconds(self.drill.steps, rungs=left, beat=self.beat)
+
+
+def work_out(
+    hand: PartInHand,
+    span: Span,
+    drill: str,
+    settings: Mapping[str, object],
+    tempo: LadderSettings,
+    player: str = INTERMEDIATE,
+) -> Worked:
+    """Make the drill and do its arithmetic; one for goal tempo has that one rung.
+
+    Raises:
+        CrumbError: the drill does not fit, or a setting or tempo is not allowed.
+    """
+    passage = passage_of(hand.part, span)
+    made = make_drill(hand.part, span, drill, settings, level=player, passage=passage)
+    rungs = ladder(start=tempo.start, goal=tempo.goal, step=tempo.step)
+    if made.at_goal:
+        rungs = rungs[-1:]
+    time = hand.part.measures[made.span.start.index].time
+    beat = time.beat
+    return Worked(
+        drill=made,
+        rungs=rungs,
+        beat=beat,
+        beats_in_measure=max(int(time.length / beat), 1),
+        cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
+        climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
+        goal=tempo.goal,
+        fastest=min(
+            (s.duration for s in span_sounds(hand.part, made.span) if s.duration > 0),
+            default=beat,
+        ),
+        turned=coverage(passage, made),
+    )
+
+
+def drawn(steps: Sequence[Step], layout: Layout) -> list[str | None]:
+    """Drawings of steps; None where there is nothing to read.
+
+    Varied rhythms are no place in the part and bear no measure numbers.
+    """
+    return [
+        drawing(step.part, replace(layout, numbers=step.as_written))
+        if step.part.has_notes
+        else None
+        for step in steps
+    ]

@@ -1,0 +1,1 @@
+"""What says how a student played: one writer, one reader."""

@@ -1,0 +1,91 @@
+"""Evidence as the rules want it: by student, in the order played, earlier versions included."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.evidence.model import Evidence
+from crumb.core.score.matching import carried_span
+from crumb.core.score.position import Position, Span
+from crumb.store.queries.evidence import evidence_on
+from crumb.store.tables import Evidence as EvidenceRow
+from crumb.store.tables import Person, PiecePart, Retraction
+
+
+def by_student(
+    session: Session, part_id: UUID, student_id: UUID | None = None
+) -> dict[UUID, list[Evidence]]:
+    """What counts on a part, by student, in no order: a fold sorts it.
+
+    What was played on an earlier version of the part counts where the music is the same.
+    """
+    found: dict[UUID, list[Evidence]] = {}
+    for version, moved in _versions(session, part_id):
+        spans: dict[Span, Span | None] = {}
+        for student, one in evidence_on(session, version, student_id):
+            span = one.span
+            if span not in spans:
+                spans[span] = _carried(span, moved)
+            here = spans[span]
+            if here is not None:
+                kept = one if here == span else replace(one, span=here)
+                found.setdefault(student, []).append(kept)
+    return found
+
+
+def _versions(session: Session, part_id: UUID) -> Iterator[tuple[UUID, list[dict[int, int]]]]:
+    """A part and every earlier version of it, with the moves that lead from there to here."""
+    moves: list[dict[int, int]] = []
+    here: UUID | None = part_id
+    while here is not None:
+        yield here, list(moves)
+        replaces, carried = session.execute(
+            select(PiecePart.replaces_id, PiecePart.carried).where(PiecePart.id == here)
+        ).one()
+        moves.insert(0, {int(a): b for a, b in carried.items()})
+        here = replaces
+
+
+def _carried(span: Span, moves: list[dict[int, int]]) -> Span | None:
+    found: Span | None = span
+    for moved in moves:
+        if found is None:
+            return None
+        found = carried_span(found, moved)
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A stored piece of evidence: where it lies on the part as it is now, and what became of it."""
+
+    row: EvidenceRow
+    span: Span
+    is_retracted: bool
+    by: str
+    """Who judged, for a hearing."""
+
+
+def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> list[Kept]:
+    """Everything that touches a chunk, newest first; earlier versions of the part included."""
+    found: list[Kept] = []
+    for version, moved in _versions(session, part_id):
+        rows = session.execute(
+            select(EvidenceRow, Retraction.evidence_id, Person.name)
+            .outerjoin(Retraction, Retraction.evidence_id == EvidenceRow.id)
+            .outerjoin(Person, Person.id == EvidenceRow.by_id)
+            .where(EvidenceRow.student_id == student_id, EvidenceRow.part_id == version)
+        )
+        for row, retracted, judge in rows:
+            span = _carried(span_of_row(row), moved)
+            if span is not None and span.start < chunk.end and chunk.start < span.end:
+                found.append(Kept(row, span, retracted is not None, judge or ""))
+    return sorted(found, key=lambda one: (one.row.played_at, one.row.id), reverse=True)
+
+
+def span_of_row(row: EvidenceRow) -> Span:
+    """What was played."""
+    return Span(Position(row.start_index, row.start_at), Position(row.end_index, row.end_at))

@@ -1,0 +1,157 @@
+"""Typing in what was ticked on a practice sheet: a box is a whole clean cycle at its tempo."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from fractions import Fraction
+from uuid import NAMESPACE_URL, UUID, uuid5
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.sent import SentDrill
+from crumb.core.evidence.model import Source
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.evidence.add import HandedIn, store_ticks
+from crumb.services.maps.chunks import ChunkView, chunks_of
+from crumb.services.music.library import load_part
+from crumb.services.who import Right, Who
+from crumb.store.queries import sending
+from crumb.store.tables import Assignment, AssignmentItem, Evidence, Person, Piece, Sheet
+
+_OLDEST = timedelta(days=120)
+_NOON = time(12)
+"""A sheet knows a day, no moment: the middle of the day is nearest to all of them."""
+
+
+@dataclass(frozen=True, slots=True)
+class SheetLine:
+    """One drill of a sheet with the tempos that can be ticked and those that are."""
+
+    item_id: UUID
+    chunk: ChunkView
+    title: str
+    rungs: tuple[Fraction, ...]
+    ticked: frozenset[Fraction]
+
+
+@dataclass(frozen=True, slots=True)
+class SheetView:
+    """A sheet as it is typed in."""
+
+    code: str
+    name: str
+    title: str
+    lines: tuple[SheetLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A box ticked: one whole cycle of a drill was clean at a tempo."""
+
+    item_id: UUID
+    tempo: Fraction
+
+
+def find_sheet(session: Session, who: Who, code: str) -> SheetView:
+    """The sheet with a code: any of the program for who sees players, else one's own.
+
+    Raises:
+        NotFound: there is none, or it is not for these eyes.
+    """
+    sheet, assignment = _sheet(session, who, code)
+    hand = load_part(session, who, assignment.part_id)
+    name = session.scalar(select(Person.name).where(Person.id == sheet.student_id)) or ""
+    title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+    items = sending.items_of(session, [assignment.id])[assignment.id]
+    chunks = {c.id: c for c in chunks_of(session, hand, sorted({i.chunk_id for i in items}))}
+    lines = []
+    for item in items:
+        drill = sending.drill_of(item)
+        ticked = session.scalars(
+            select(Evidence.tempo_bpm)
+            .where(
+                Evidence.item_id == item.id,
+                Evidence.student_id == sheet.student_id,
+                Evidence.source == Source.PAPER,
+            )
+            .distinct()
+        )
+        tempos = frozenset(tempo for tempo in ticked if tempo is not None)
+        lines.append(SheetLine(item.id, chunks[item.chunk_id], drill.title, drill.rungs, tempos))
+    return SheetView(sheet.code, name, title, tuple(lines))
+
+
+def _sheet(session: Session, who: Who, code: str) -> tuple[Sheet, Assignment]:
+    tidy = "".join(code.split()).upper()
+    row = session.execute(
+        select(Sheet, Assignment)
+        .join(Assignment, Assignment.id == Sheet.assignment_id)
+        .where(Sheet.code == tidy, Sheet.program_id == who.program_id)
+    ).one_or_none()
+    is_theirs = row is not None and (
+        row[0].student_id == who.person_id or who.may(Right.SEE_PLAYERS)
+    )
+    if row is None or not is_theirs:
+        raise NotFound(f"There is no sheet with the code {tidy[:12]} here.")
+    return row[0], row[1]
+
+
+def enter_ticks(
+    session: Session, who: Who, code: str, ticks: Sequence[Tick], played_on: date, today: date
+) -> SheetView:
+    """Store ticked boxes as what they say: every step of the drill, clean, at that tempo.
+
+    A box typed in twice is stored once. What a sheet says counts as the student's own count.
+
+    Raises:
+        NotFound: no such sheet.
+        NotAccepted: a box that is not on it, or a day that cannot be.
+    """
+    sheet, assignment = _sheet(session, who, code)
+    if played_on > today:
+        raise NotAccepted("That day is still to come.")
+    if today - played_on > _OLDEST:
+        raise NotAccepted("That is more than four months ago; ask yourself what it still says.")
+    if played_on < assignment.sent_at.astimezone(ZoneInfo(who.time_zone)).date():
+        raise NotAccepted("That was before the sheet was sent.")
+    found = sending.items_of(session, [assignment.id])[assignment.id]
+    items = {item.id: item for item in found}
+    drills = {item.id: sending.drill_of(item) for item in found}
+    noon = datetime.combine(played_on, _NOON, ZoneInfo(who.time_zone))
+    handed_in: list[HandedIn] = []
+    # What was typed comes in the order of the ladder, as it was climbed.
+    for place, tick in enumerate(sorted(ticks, key=lambda t: t.tempo)):
+        if tick.item_id not in items:
+            raise NotAccepted("There is a drill in this that is not on the sheet.")
+        drill = drills[tick.item_id]
+        if tick.tempo not in drill.rungs:
+            raise NotAccepted(f"{float(tick.tempo):g} is not on the ladder of that drill.")
+        at = noon + timedelta(minutes=place)
+        handed_in += _cycle(sheet, items[tick.item_id], drill, tick.tempo, at)
+    store_ticks(session, who, sheet.student_id, handed_in)
+    session.commit()
+    return find_sheet(session, who, code)
+
+
+def _cycle(
+    sheet: Sheet, item: AssignmentItem, drill: SentDrill, tempo: Fraction, at: datetime
+) -> list[HandedIn]:
+    """The clean cycle that a box stands for; its ids are the box's, so it is stored once."""
+    made: list[HandedIn] = []
+    for step, climb_step in enumerate(drill.climb_steps):
+        for turn in range(climb_step.repetitions):
+            name = f"crumb:{sheet.id}:{item.id}:{tempo}:{step}:{turn}"
+            made.append(
+                HandedIn(
+                    id=uuid5(NAMESPACE_URL, name),
+                    item_id=item.id,
+                    step=step,
+                    tempo=tempo,
+                    is_clean=True,
+                    at=at + timedelta(milliseconds=len(made) + 1),
+                    source=Source.PAPER,
+                )
+            )
+    return made

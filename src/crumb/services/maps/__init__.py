@@ -1,0 +1,1 @@
+"""How parts are divided into chunks."""

@@ -1,0 +1,166 @@
+"""The chunks of a part as they stand: everybody's map, or a section's own."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.score.address import span_label
+from crumb.core.score.position import Position, Span
+from crumb.core.split import nested
+from crumb.core.split.chunk_map import ChunkMap
+from crumb.core.split.nested import Edge, NestedMap
+from crumb.services.errors import NotFound
+from crumb.services.music.library import PartInHand
+from crumb.store.codecs import maps as codec
+from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
+
+
+@dataclass(frozen=True, slots=True)
+class ChunkView:
+    """A chunk as it stands in the map."""
+
+    id: UUID
+    label: str
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
+class OrderWish:
+    """The order to learn in: its kind, and chunk ids where it was set by hand."""
+
+    kind: str = "front"
+    by_hand: tuple[UUID, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class MapView:
+    """The map in force. Version 0 is a part that was not split yet.
+
+    ``levels`` are the chunks at each depth; the first of them is ``chunks``.
+    """
+
+    version: int
+    chunks: tuple[ChunkView, ...]
+    edit: str
+    can_undo: bool
+    can_redo: bool
+    levels: tuple[tuple[ChunkView, ...], ...] = ()
+    edges: tuple[Edge, ...] = ()
+    order: OrderWish = field(default_factory=OrderWish)
+    section_id: UUID | None = None
+
+
+def span_of(chunk: Chunk) -> Span:
+    """The span a chunk row holds."""
+    return Span(
+        Position(chunk.start_index, chunk.start_at),
+        Position(chunk.end_index, chunk.end_at),
+        chunk.landing,
+    )
+
+
+def map_of(session: Session, hand: PartInHand, section_id: UUID | None = None) -> PartMap:
+    """The map a section splits a part by: its own, else everybody's."""
+    if section_id is not None:
+        own = session.scalar(
+            select(PartMap).where(PartMap.part_id == hand.row.id, PartMap.section_id == section_id)
+        )
+        if own is not None:
+            return own
+    return session.get_one(PartMap, hand.row.id)
+
+
+def view_map(session: Session, hand: PartInHand, section_id: UUID | None = None) -> MapView:
+    """The map in force for everybody, or for a section if it has its own."""
+    return view_of(session, hand, map_of(session, hand, section_id))
+
+
+def view_of(session: Session, hand: PartInHand, row: PartMap) -> MapView:
+    """A map in force."""
+    newest = session.scalar(
+        select(ChunkMapVersion.number)
+        .where(ChunkMapVersion.map_id == row.id)
+        .order_by(ChunkMapVersion.number.desc())
+        .limit(1)
+    )
+    version = session.get(ChunkMapVersion, (row.id, row.cursor))
+    levels: tuple[tuple[ChunkView, ...], ...] = ()
+    if version is not None:
+        ids = [version.chunk_ids, *([UUID(i) for i in level] for level in version.inner)]
+        levels = _levels(session, hand, ids)
+    return MapView(
+        version=row.cursor,
+        chunks=levels[0] if levels else (),
+        edit=version.edit if version else "",
+        can_undo=row.cursor > 0,
+        can_redo=(newest or 0) > row.cursor,
+        levels=levels,
+        edges=tuple(_edges(version)) if version else (),
+        order=order_of(version),
+        section_id=row.section_id,
+    )
+
+
+def _levels(
+    session: Session, hand: PartInHand, ids: Sequence[Sequence[UUID]]
+) -> tuple[tuple[ChunkView, ...], ...]:
+    wanted = {i for level in ids for i in level}
+    known = {c.id: c for c in chunks_of(session, hand, sorted(wanted))}
+    return tuple(tuple(known[i] for i in level) for level in ids)
+
+
+def order_of(version: ChunkMapVersion | None) -> OrderWish:
+    """The order that a version of a map says."""
+    if version is None:
+        return OrderWish()
+    return OrderWish(version.order_by, tuple(UUID(i) for i in version.by_hand))
+
+
+def _edges(version: ChunkMapVersion) -> list[Edge]:
+    return [] if version.edges is None else codec.edges_from_json(version.edges)
+
+
+def nested_of(session: Session, hand: PartInHand, version: ChunkMapVersion | None) -> NestedMap:
+    """The map of a version; one from before maps were nested is its chunks alone."""
+    if version is None:
+        return NestedMap()
+    if version.edges is None:
+        spans = tuple(c.span for c in chunks_of(session, hand, version.chunk_ids))
+        return nested.from_chunks(hand.part, ChunkMap(spans))
+    quiet = codec.quiet_from_json(version.quiet)
+    return NestedMap(tuple(_edges(version)), quiet, is_split=True)
+
+
+def chunks_of(session: Session, hand: PartInHand, ids: Sequence[UUID]) -> tuple[ChunkView, ...]:
+    """Chunks by id, in the order asked for."""
+    rows = {c.id: c for c in session.scalars(select(Chunk).where(Chunk.id.in_(ids)))}
+    return tuple(
+        ChunkView(i, span_label(hand.part, span_of(rows[i])), span_of(rows[i])) for i in ids
+    )
+
+
+def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
+    """One chunk of this part, in force or not.
+
+    Raises:
+        NotFound: not of this part.
+    """
+    chunk = session.get(Chunk, chunk_id)
+    if chunk is None or chunk.part_id != hand.row.id:
+        raise NotFound("There is no such chunk.")
+    return ChunkView(chunk.id, span_label(hand.part, span_of(chunk)), span_of(chunk))
+
+
+def with_inner_edges(
+    session: Session, hand: PartInHand, chunk: ChunkView, settings: Mapping[str, object]
+) -> Mapping[str, object]:
+    """Settings of a chain by chunk: where the chunks inside this one begin, unless it was said."""
+    if settings.get("unit") != "chunk" or settings.get("edges"):
+        return settings
+    view = view_map(session, hand)
+    inside = sorted({e.at for e in view.edges if chunk.span.start < e.at < chunk.span.end})
+    places = [span_label(hand.part, Span(at, chunk.span.end)).split("–")[0] for at in inside]
+    return {**settings, "edges": ", ".join(places)} if places else settings

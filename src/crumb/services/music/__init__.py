@@ -1,0 +1,1 @@
+"""Pieces, their parts, and what is known of them."""

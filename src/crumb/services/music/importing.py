@@ -1,0 +1,305 @@
+"""Bringing music in: an upload becomes a piece, step by step, with a report in plain words."""
+
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, replace
+from errno import EDQUOT, ENOSPC
+from pathlib import PurePath
+from uuid import UUID, uuid4
+
+from sqlalchemy import Text, cast, column, func, insert, literal, select
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from crumb.core.errors import CrumbError, UnreadableFile
+from crumb.core.kin.finding import kin_among
+from crumb.core.kin.model import Kin, Sketch
+from crumb.core.score.glance import ends_early
+from crumb.core.score.model import Score
+from crumb.formats.musicxml.cutting import NotCuttable
+from crumb.formats.reading import (
+    Each,
+    OpenedMusic,
+    open_music,
+    opened_already,
+    refuse_at_once,
+)
+from crumb.services.jobs import TOO_MUCH, Abandoned, Try
+from crumb.services.music import mapping
+from crumb.services.music.library import get_piece
+from crumb.services.music.preparing import Prepared, prepare, uncollected
+from crumb.services.who import Role, Who
+from crumb.store.codecs.facts import facts_from_json, facts_to_json
+from crumb.store.codecs.reports import ReportLine, Said, report_to_json
+from crumb.store.files import FileStore
+from crumb.store.tables import Job, KinLink, PartMap, Piece, PiecePart
+
+Progress = Callable[[str, int, int], None]
+"""Told the stage, how much of it is done, and of how much."""
+
+
+def begin(
+    session: Session,
+    files: FileStore,
+    who: Who,
+    *,
+    file_name: str,
+    data: bytes,
+    replaces: UUID | None = None,
+) -> Job:
+    """Keep an upload and have it read in the background.
+
+    Args:
+        session: the request's.
+        files: where uploads lie.
+        who: the director.
+        file_name: as uploaded.
+        data: the file.
+        replaces: the piece that this is a new version of.
+
+    Raises:
+        UnreadableFile: it is plainly no music; nothing is stored.
+        NotFound: no such piece to replace.
+    """
+    refuse_at_once(data)
+    if replaces is not None:
+        get_piece(session, who, replaces)
+    job = Job(
+        id=uuid4(),
+        program_id=who.program_id,
+        person_id=who.person_id,
+        kind="import",
+        file_name=_tidy_name(file_name),
+        file_key=files.save(data),
+        replaces_id=replaces,
+    )
+    session.add(job)
+    session.commit()
+    session.refresh(job)
+    return job
+
+
+def _tidy_name(file_name: str) -> str:
+    seen = "".join(c for c in file_name.replace("\\", "/") if c.isprintable())
+    return PurePath(seen).name[:200] or "upload"
+
+
+def work_off(attempt: Try, files: FileStore, each: Each = map) -> None:
+    """Read an upload, survey its parts, find kin, keep it all; a failure is kept in words.
+
+    Args:
+        attempt: at the job.
+        files: where uploads lie.
+        each: applies work to the parts; ``map``, or one that has helpers.
+    """
+    with uncollected(), attempt.new_session() as session:
+        job = session.get_one(Job, attempt.id)
+        try:
+            attempt.tell("reading", 0, 0)
+            try:
+                piece = _brought_in(session, files, job, attempt.tell, each)
+            except NotCuttable:
+                session.rollback()
+                piece = _brought_in(session, files, job, attempt.tell, map, plainly=False)
+            attempt.done(session, piece_id=piece.id)
+        except Abandoned:
+            return
+        except CrumbError as error:
+            session.rollback()
+            attempt.failed(error.message)
+        except (MemoryError, RecursionError, BrokenProcessPool):
+            session.rollback()
+            attempt.failed(TOO_MUCH.format("memory"))
+        except OSError as error:
+            session.rollback()
+            attempt.failed(_DISK if error.errno in (ENOSPC, EDQUOT) else _FAULT)
+        except DBAPIError:
+            raise  # the database went away: another try may find it there
+        except Exception:
+            session.rollback()
+            attempt.failed(_FAULT)
+            raise
+
+
+_FAULT = "Crumb had a fault while reading this file; nothing was stored."
+_DISK = "There is no room left on the server's disk; nothing was stored."
+
+
+def _brought_in(
+    session: Session,
+    files: FileStore,
+    job: Job,
+    tell: Progress,
+    each: Each,
+    *,
+    plainly: bool = True,
+) -> Piece:
+    data = files.load(job.file_key)
+    opened = open_music(data, plainly=plainly)
+    del data  # cut into parts by now; the larger a score, the more that is
+    return _store(session, job, opened, each(prepare, opened.score.parts), tell)
+
+
+def _store(
+    session: Session,
+    job: Job,
+    opened: OpenedMusic,
+    parts: Iterable[Prepared],
+    tell: Progress = lambda stage, done, total: None,
+) -> Piece:
+    """Keep a score: every part with notes, its survey, kin among them, and the report.
+
+    Parts are kept as they come, while helpers prepare the next.
+
+    Raises:
+        UnreadableFile: a part cannot be read, or none has a note.
+        NotCuttable: the file must be read in whole.
+    """
+    name = PurePath(job.file_name).stem.replace("_", " ").replace("-", " ")
+    piece = Piece(
+        id=uuid4(),
+        program_id=job.program_id,
+        title=(opened.score.title or name or "Untitled")[:200],
+        composer=opened.score.composer[:200],
+        file_name=job.file_name,
+        file_key=job.file_key,
+        report=[],
+    )
+    session.add(piece)
+    glances: list[_Glance] = []
+    rows: list[PiecePart] = []
+    sketches: list[Sketch] = []
+    for done, part in enumerate(parts, 1):
+        glances.append(_Glance(part.name, part.attack_count, part.measure_count, part.unread))
+        if part.attack_count:
+            rows.append(_row(piece, len(rows), part))
+            sketches.append(part.sketch)
+            session.add(rows[-1])
+            session.flush()
+            session.expire(rows[-1], ["notation", "survey"])  # long, and not wanted again here
+        tell("reading", done, len(opened.score.parts))
+    if not rows:
+        raise UnreadableFile("There is no note in this file.")
+    piece.report = report_to_json(report(opened, glances))
+    facts = [facts_from_json(row.facts) for row in rows]
+    longest = max(one.measures for one in facts)
+    for row, one in zip(rows, facts, strict=True):
+        early = ends_early(one.measures, longest)
+        if early:
+            row.facts = facts_to_json(replace(one, findings=[*one.findings, *early]))
+    session.add_all(PartMap(id=row.id, part_id=row.id, section_id=None, cursor=0) for row in rows)
+    tell("looking for kin", 0, 0)
+    _store_kin(session, piece, rows, kin_among(sketches))
+    who = Who(job.person_id, job.program_id, Role.DIRECTOR)
+    mapping.suggest(session, who, rows)
+    if job.replaces_id is not None:
+        mapping.carry_over(session, who, job.replaces_id, piece, rows)
+    session.flush()
+    return piece
+
+
+@dataclass(frozen=True, slots=True)
+class _Glance:
+    """What the report says of a part."""
+
+    name: str
+    attack_count: int
+    measure_count: int
+    unread: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def _row(piece: Piece, place: int, part: Prepared) -> PiecePart:
+    return PiecePart(
+        id=uuid4(),
+        program_id=piece.program_id,
+        piece_id=piece.id,
+        place=place,
+        name=part.name[:120],
+        instrument=part.instrument[:120],
+        notation=part.notation,
+        facts=facts_to_json(part.facts),
+        goal_bpm=part.goal,
+        played_on=part.played_on,
+        survey=cast(literal(part.survey, Text), JSONB),
+    )
+
+
+def _store_kin(
+    session: Session, piece: Piece, rows: Sequence[PiecePart], found: Sequence[Kin]
+) -> None:
+    links = [
+        {
+            "id": str(uuid4()),
+            "piece_id": str(piece.id),
+            "place": place,
+            "a_part_id": str(rows[kin.a.part].id),
+            "a_first": kin.a.first,
+            "a_last": kin.a.last,
+            "b_part_id": str(rows[kin.b.part].id),
+            "b_first": kin.b.first,
+            "b_last": kin.b.last,
+            "relation": kin.relation,
+            "interval": kin.interval,
+            "scale": str(kin.scale),
+            "differs": [{"index": d.index, "a": d.a, "b": d.b} for d in kin.differs],
+        }
+        for place, kin in enumerate(found)
+    ]
+    # A large score has over a thousand: sent as one value they take a quarter of the time.
+    wanted = [c for c in KinLink.__table__.columns if c.name != "verdict"]
+    sent = (
+        func.jsonb_to_recordset(cast(links, JSONB))
+        .table_valued(*(column(c.name, c.type) for c in wanted))
+        .render_derived(name="link", with_types=True)
+    )
+    names = [c.name for c in wanted]
+    source = select(*(sent.c[name] for name in names))
+    session.execute(insert(KinLink).from_select(names, source))
+
+
+def report(opened: OpenedMusic, parts: Sequence[_Glance]) -> list[ReportLine]:
+    """What was read, what was not kept, and what looks wrong, in plain words."""
+    lines = [
+        ReportLine(Said.READ, "", _what_was_read(opened, [p for p in parts if p.attack_count]))
+    ]
+    lines.extend(ReportLine(Said.REMARK, "", remark) for remark in opened.remarks)
+    silent = [part.name for part in parts if not part.attack_count]
+    if silent:
+        lines.append(
+            ReportLine(Said.REMARK, "", f"Left out, because no note is in it: {_few(silent)}.")
+        )
+    for part in parts:
+        for what, numbers in part.unread:
+            where = f"measure {numbers[0]}" if len(numbers) == 1 else f"measures {_few(numbers)}"
+            lines.append(ReportLine(Said.NOT_KEPT, part.name, f"Not kept: {what} ({where})."))
+    return lines
+
+
+def _what_was_read(opened: OpenedMusic, parts: Sequence[_Glance]) -> str:
+    notes = sum(part.attack_count for part in parts)
+    measures = max(part.measure_count for part in parts)
+    count = "1 part" if len(parts) == 1 else f"{len(parts)} parts"
+    return f"{opened.kind}: {count}, {measures} measures, {notes} notes."
+
+
+def _few(words: Sequence[str]) -> str:
+    return ", ".join(words[:8]) + (" and more" if len(words) > 8 else "")
+
+
+def store_score(
+    session: Session, files: FileStore, who: Who, *, score: Score, file_name: str, data: bytes
+) -> Piece:
+    """Keep a score that was made here rather than uploaded."""
+    job = Job(
+        id=uuid4(),
+        program_id=who.program_id,
+        person_id=who.person_id,
+        kind="import",
+        file_name=file_name,
+        file_key=files.save(data),
+    )
+    opened = opened_already(score)
+    piece = _store(session, job, opened, map(prepare, opened.score.parts))
+    session.commit()
+    return piece

@@ -1,0 +1,115 @@
+"""Kin of a part for the director: proposed, confirmed or refused; the difference as a chunk."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session
+
+from crumb.core.errors import ChunkEditRefused
+from crumb.core.kin.model import Difference
+from crumb.core.kin.words import kin_said
+from crumb.core.score.position import Position
+from crumb.services.errors import NotFound
+from crumb.services.maps.edits import Change, make_delta
+from crumb.services.music.library import PartInHand, load_part
+from crumb.services.who import Who
+from crumb.store.tables import KinLink, PiecePart
+
+
+@dataclass(frozen=True, slots=True)
+class KinView:
+    """A link with both ends said aloud."""
+
+    link: KinLink
+    a_label: str
+    b_label: str
+    a_part: str
+    b_part: str
+    text: str
+
+
+def list_kin(session: Session, who: Who, part_id: UUID) -> list[KinView]:
+    """Links with an end in this part, front to back; refused ones last."""
+    hand = load_part(session, who, part_id)
+    links = session.scalars(
+        select(KinLink)
+        .where(
+            KinLink.piece_id == hand.row.piece_id,
+            or_(KinLink.a_part_id == part_id, KinLink.b_part_id == part_id),
+        )
+        .order_by(KinLink.place)
+    ).all()
+    ids = {i for link in links for i in (link.a_part_id, link.b_part_id)}
+    parts = {i: load_part(session, who, i) for i in ids}
+    links = sorted(links, key=lambda k: (k.verdict == "refused", k.place))
+    return [_view(link, parts) for link in links]
+
+
+def _view(link: KinLink, parts: dict[UUID, PartInHand]) -> KinView:
+    a, b = parts[link.a_part_id], parts[link.b_part_id]
+    return KinView(
+        link,
+        _label(a, link.a_first, link.a_last),
+        _label(b, link.b_first, link.b_last),
+        a.row.name,
+        b.row.name,
+        kin_said(link.relation, link.interval, link.scale, _differs(link)),
+    )
+
+
+def _differs(link: KinLink) -> list[Difference]:
+    return [Difference(int(row["index"]), row["a"], row["b"]) for row in link.differs]
+
+
+def _label(hand: PartInHand, first: int, last: int) -> str:
+    one, two = hand.part.measures[first].number, hand.part.measures[last].number
+    return one if first == last else f"{one}–{two}"
+
+
+def _link(session: Session, who: Who, kin_id: UUID) -> KinLink:
+    link = session.scalar(
+        select(KinLink)
+        .join(PiecePart, PiecePart.id == KinLink.a_part_id)
+        .where(KinLink.id == kin_id, PiecePart.program_id == who.program_id)
+    )
+    if link is None:
+        raise NotFound("There is no such link.")
+    return link
+
+
+def judge(session: Session, who: Who, kin_id: UUID, verdict: str | None) -> KinLink:
+    """Confirm or refuse a link, or leave it open again.
+
+    Raises:
+        NotFound: not of this program.
+    """
+    link = _link(session, who, kin_id)
+    link.verdict = verdict
+    session.commit()
+    return link
+
+
+def delta_of(session: Session, who: Who, kin_id: UUID) -> tuple[UUID, Change]:
+    """The edit that makes a chunk of what differs, and the part it is for: the later twin's.
+
+    Raises:
+        ChunkEditRefused: nothing differs.
+    """
+    link = _link(session, who, kin_id)
+    if not link.differs:
+        raise ChunkEditRefused("Nothing differs between these: there is no difference to drill.")
+    hand = load_part(session, who, link.b_part_id)
+    places = _attack_places(hand, link.b_first, link.b_last)
+    indexes = [min(d.index, len(places) - 1) for d in _differs(link)]
+    return link.b_part_id, make_delta(places[min(indexes)], places[max(indexes)])
+
+
+def _attack_places(hand: PartInHand, first: int, last: int) -> Sequence[Position]:
+    return [
+        Position(m.index, n.at)
+        for m in hand.part.measures[first : last + 1]
+        for n in sorted(m.notes, key=lambda n: n.at)
+        if n.is_attack
+    ]

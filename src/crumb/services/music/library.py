@@ -1,0 +1,163 @@
+"""Pieces and parts as they are kept."""
+
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from threading import Lock
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, defer
+
+from crumb.core.errors import NoNotation
+from crumb.core.score.glance import main_beat
+from crumb.core.score.model import Part
+from crumb.formats.musicxml.reader import read_score
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.who import Who
+from crumb.store.queries import locks
+from crumb.store.tables import Piece, PiecePart
+
+
+@dataclass(frozen=True, slots=True)
+class PartInHand:
+    """A stored part with its notation read."""
+
+    row: PiecePart
+    part: Part
+
+    @property
+    def beat(self) -> Fraction:
+        """The beat the goal tempo counts, in quarter notes: that of the first full measure."""
+        return main_beat(self.part)
+
+
+class _Read:
+    """Parts read last in this process. Notation never changes, so they stay true."""
+
+    _MOST = 256
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._parts: OrderedDict[tuple[UUID, str], Part] = OrderedDict()
+
+    def part(self, session: Session, row: PiecePart) -> Part:
+        """The notation of a row, played on what the row says: that is the one truth about it."""
+        key = (row.id, row.played_on)
+        with self._lock:
+            known = self._parts.get(key)
+        if known is not None:
+            return known
+        notation = session.scalar(select(PiecePart.notation).where(PiecePart.id == row.id))
+        if not notation:
+            raise NoNotation("This piece was deleted; only what was played on it is kept.")
+        part = read_score(notation.encode()).parts[0]
+        if row.played_on:
+            part = replace(part, instrument=row.played_on)
+        with self._lock:
+            self._parts[key] = part
+            if len(self._parts) > self._MOST:
+                self._parts.popitem(last=False)
+        return part
+
+
+_read = _Read()
+
+
+def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:
+    """Pieces of the program as they stand, newest first, each with its parts in score order."""
+    pieces = session.scalars(
+        select(Piece)
+        .where(
+            Piece.program_id == who.program_id,
+            Piece.replaced_by_id.is_(None),
+            Piece.deleted_at.is_(None),
+        )
+        .order_by(Piece.created_at.desc())
+    ).all()
+    parts = session.scalars(
+        select(PiecePart)
+        .where(PiecePart.program_id == who.program_id)
+        .order_by(PiecePart.place)
+        .options(defer(PiecePart.notation), defer(PiecePart.survey))
+    ).all()
+    by_piece: dict[UUID, list[PiecePart]] = {}
+    for part in parts:
+        by_piece.setdefault(part.piece_id, []).append(part)
+    return [(piece, by_piece.get(piece.id, [])) for piece in pieces]
+
+
+def piece_with_parts(session: Session, who: Who, piece_id: UUID) -> tuple[Piece, list[PiecePart]]:
+    """A piece with its parts in score order.
+
+    Raises:
+        NotFound: not here.
+    """
+    parts = session.scalars(
+        select(PiecePart)
+        .where(PiecePart.piece_id == piece_id)
+        .order_by(PiecePart.place)
+        .options(defer(PiecePart.notation), defer(PiecePart.survey))
+    ).all()
+    return get_piece(session, who, piece_id), list(parts)
+
+
+def get_piece(session: Session, who: Who, piece_id: UUID) -> Piece:
+    """A piece of the program.
+
+    Raises:
+        NotFound: not here.
+    """
+    piece = session.scalar(
+        select(Piece).where(
+            Piece.id == piece_id,
+            Piece.program_id == who.program_id,
+            Piece.deleted_at.is_(None),
+        )
+    )
+    if piece is None:
+        raise NotFound("There is no such piece.")
+    return piece
+
+
+def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = False) -> PartInHand:
+    """A part of the program, locked until the transaction ends if it is to be changed.
+
+    Raises:
+        NotFound: not here.
+    """
+    if for_change:
+        locks.have_part(session, part_id)
+    query = (
+        select(PiecePart)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .where(
+            PiecePart.id == part_id,
+            PiecePart.program_id == who.program_id,
+            Piece.deleted_at.is_(None),
+        )
+        .options(defer(PiecePart.notation), defer(PiecePart.survey))
+    )
+    row = session.scalar(query.with_for_update(of=PiecePart) if for_change else query)
+    if row is None:
+        raise NotFound("There is no such part.")
+    return PartInHand(row, _read.part(session, row))
+
+
+def load_kept(session: Session, part_id: UUID) -> PartInHand:
+    """A part by its id alone, for work that belongs to no person."""
+    row = session.get_one(
+        PiecePart, part_id, options=[defer(PiecePart.notation), defer(PiecePart.survey)]
+    )
+    return PartInHand(row, _read.part(session, row))
+
+
+def check_goal(goal: Fraction) -> Fraction:
+    """A goal tempo somebody can play.
+
+    Raises:
+        NotAccepted: outside 20 to 300.
+    """
+    if not 20 <= goal <= 300:
+        raise NotAccepted("A goal tempo lies between 20 and 300 beats a minute.")
+    return goal

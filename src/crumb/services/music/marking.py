@@ -1,0 +1,158 @@
+"""Marks in a part: who may write which, who sees which, taking away and bringing back."""
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from fractions import Fraction
+from uuid import UUID, uuid4
+
+from sqlalchemy import ColumnElement, and_, or_, select
+from sqlalchemy.orm import Session
+
+from crumb.core.score.marks import PartMark, checked, marked
+from crumb.core.score.position import Position
+from crumb.services.errors import NotAllowed, NotFound
+from crumb.services.music.library import PartInHand, load_part
+from crumb.services.people.roster import get_section
+from crumb.services.who import Right, Who
+from crumb.store.tables import Assignment, AssignmentStudent, Mark, SectionMember
+
+
+@dataclass(frozen=True, slots=True)
+class MarkWish:
+    """A mark as somebody wants it. ``section_id``: for one section only."""
+
+    kind: str
+    text: str
+    index: int
+    at: Fraction
+    section_id: UUID | None = None
+    as_leader: bool = False
+
+
+def part_for(session: Session, who: Who, part_id: UUID) -> PartInHand:
+    """A part this person may look at: any for a director, those sent to them for a student.
+
+    Raises:
+        NotFound: not theirs to see.
+    """
+    hand = load_part(session, who, part_id)
+    if who.may(Right.READ_ALL):
+        return hand
+    sent = session.scalar(
+        select(Assignment.id)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            Assignment.part_id == part_id,
+            Assignment.withdrawn_at.is_(None),
+            AssignmentStudent.student_id == who.person_id,
+        )
+        .limit(1)
+    )
+    if sent is None:
+        raise NotFound("There is no such part.")
+    return hand
+
+
+def _seen(session: Session, who: Who) -> ColumnElement[bool]:
+    """Directors see what they and leaders wrote; students what reaches them, and their own."""
+    if who.may(Right.READ_ALL):
+        return Mark.layer != "own"
+    mine = session.scalars(
+        select(SectionMember.section_id).where(SectionMember.person_id == who.person_id)
+    ).all()
+    shared = and_(Mark.layer != "own", or_(Mark.section_id.is_(None), Mark.section_id.in_(mine)))
+    return or_(shared, and_(Mark.layer == "own", Mark.author_id == who.person_id))
+
+
+def list_marks(session: Session, who: Who, part_id: UUID) -> list[Mark]:
+    """The marks this person sees in a part, front to back."""
+    rows = session.scalars(
+        select(Mark).where(Mark.part_id == part_id, Mark.removed_at.is_(None), _seen(session, who))
+    ).all()
+    return sorted(rows, key=lambda m: (m.index, m.at, m.made_at))
+
+
+def marked_hand(session: Session, who: Who, hand: PartInHand) -> PartInHand:
+    """The part with the marks this person sees written in."""
+    marks = marks_in(session, who, hand.row.id)
+    return replace(hand, part=marked(hand.part, marks)) if marks else hand
+
+
+def marks_in(session: Session, who: Who, part_id: UUID) -> tuple[PartMark, ...]:
+    """The marks this person sees in a part, as the score model has them."""
+    rows = list_marks(session, who, part_id)
+    return tuple(PartMark(Position(m.index, m.at), m.kind, m.text, m.layer) for m in rows)
+
+
+def add_mark(session: Session, who: Who, part_id: UUID, wish: MarkWish) -> Mark:
+    """Write a mark: a director for everybody or a section, a leader for the section, else own.
+
+    Raises:
+        BadSetting: no such mark, or no note there.
+        NotAllowed: only a leader writes for a section.
+    """
+    hand = part_for(session, who, part_id)
+    layer, section_id = _layer(session, who, wish)
+    mark = checked(hand.part, PartMark(Position(wish.index, wish.at), wish.kind, wish.text, layer))
+    row = Mark(
+        id=uuid4(),
+        program_id=who.program_id,
+        part_id=part_id,
+        section_id=section_id,
+        author_id=who.person_id,
+        layer=layer,
+        kind=mark.kind,
+        text=mark.text,
+        index=mark.at.index,
+        at=mark.at.at,
+    )
+    session.add(row)
+    session.commit()
+    session.refresh(row)
+    return row
+
+
+def _layer(session: Session, who: Who, wish: MarkWish) -> tuple[str, UUID | None]:
+    if who.may(Right.READ_ALL):
+        if wish.section_id is not None:
+            get_section(session, who, wish.section_id)
+        return "director", wish.section_id
+    if not wish.as_leader:
+        return "own", None
+    led = _led(session, who)
+    wanted = wish.section_id or next(iter(led), None)
+    if wanted not in led:
+        raise NotAllowed("Only the leader of a section may write for it.")
+    return "leader", wanted
+
+
+def _led(session: Session, who: Who) -> list[UUID]:
+    return list(
+        session.scalars(
+            select(SectionMember.section_id).where(
+                SectionMember.person_id == who.person_id, SectionMember.is_leader
+            )
+        )
+    )
+
+
+def leads(session: Session, who: Who) -> bool:
+    """Whether a student leads a section."""
+    return bool(_led(session, who))
+
+
+def take_away(session: Session, who: Who, mark_id: UUID, *, back: bool = False) -> Mark:
+    """Take a mark away, or bring it back. One's own; a director also a leader's.
+
+    Raises:
+        NotFound: not theirs.
+    """
+    row = session.scalar(select(Mark).where(Mark.id == mark_id, Mark.program_id == who.program_id))
+    may = row is not None and (
+        row.author_id == who.person_id or (who.may(Right.READ_ALL) and row.layer != "own")
+    )
+    if row is None or not may:
+        raise NotFound("There is no such mark.")
+    row.removed_at = None if back else datetime.now(UTC)
+    session.commit()
+    return row

@@ -1,0 +1,128 @@
+"""All that an import works out of one part by itself; needs no database, so helpers can do it."""
+
+import gc
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from crumb.core.errors import NotNotatable, UnreadableFile
+from crumb.core.instruments.table import instrument_of
+from crumb.core.kin.fingerprints import sketch
+from crumb.core.kin.model import Sketch
+from crumb.core.score.glance import findings, goal_of, main_beat
+from crumb.core.score.model import Part
+from crumb.core.score.playing import playing_order, playing_seconds
+from crumb.core.survey.load import survey
+from crumb.formats.engraving import drawn_text, render
+from crumb.formats.layout import PAGE
+from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.writer import write_part
+from crumb.formats.reading import PartSource
+from crumb.store.codecs.facts import PartFacts
+from crumb.store.codecs.survey import survey_to_json
+
+
+@dataclass(frozen=True, slots=True)
+class Prepared:
+    """A part as it is going to be stored."""
+
+    id: str
+    name: str
+    instrument: str
+    attack_count: int
+    measure_count: int
+    notation: str
+    facts: PartFacts
+    goal: Fraction
+    played_on: str
+    survey: str
+    """JSON, written here so that nobody else need to."""
+    sketch: Sketch
+    unread: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def prepare(source: PartSource) -> Prepared:
+    """Read a part and work out what is kept of it.
+
+    Raises:
+        UnreadableFile: says what is wrong and where.
+        NotCuttable: the part must be read with its whole file.
+    """
+    with uncollected():
+        read = source.read()
+        part = read.part
+        notation = write_part(part)
+        if part.has_notes:
+            prove_readable(part, notation)
+        instrument, goal = instrument_of(part), goal_of(part)
+        found = survey(part, instrument, goal_quarters=goal * main_beat(part))
+        return Prepared(
+            id=part.id,
+            name=part.name,
+            instrument=part.instrument,
+            attack_count=part.attack_count,
+            measure_count=len(part.measures),
+            notation=notation,
+            facts=facts_of(part),
+            goal=goal,
+            played_on=instrument.name,
+            survey=json.dumps(survey_to_json(found)),
+            sketch=sketch(part),
+            unread=read.unread,
+        )
+
+
+_FIRST_PAGE = 12
+"""Measures of a part that are engraved before it is called brought in."""
+
+
+def prove_readable(part: Part, notation: str) -> None:
+    """See that what is going to be stored can be read again and engraved.
+
+    Raises:
+        UnreadableFile: it cannot.
+    """
+    again = read_score(notation.encode()).parts[0]
+    if (again.attack_count, len(again.measures)) != (part.attack_count, len(part.measures)):
+        raise UnreadableFile(f"{part.name} cannot be written down the way Crumb keeps music.")
+    first = replace(again, measures=again.measures[:_FIRST_PAGE])
+    try:
+        render(drawn_text(first), PAGE)
+    except NotNotatable as error:
+        raise UnreadableFile(f"The first page of {part.name} cannot be engraved.") from error
+
+
+@contextmanager
+def uncollected() -> Iterator[None]:
+    """No search for dead cycles meanwhile: of a score's many objects all live to the end."""
+    was_on = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_on:
+            gc.enable()
+
+
+def facts_of(part: Part) -> PartFacts:
+    """What a director wants to see of a part at a glance."""
+    first = part.measures[0]
+    tempo = next((m.tempo for m in part.measures if m.tempo), None)
+    order = playing_order(part)
+    return PartFacts(
+        key_fifths=first.key.fifths,
+        mode=first.key.mode,
+        time=first.time.text,
+        tempo=float(tempo.per_minute) if tempo else None,
+        tempo_beat=str(tempo.beat) if tempo else None,
+        measures=len(part.measures),
+        last_number=part.measures[-1].number,
+        has_pickup=part.has_pickup,
+        notes=part.attack_count,
+        findings=findings(part),
+        transpose=part.transposition.chromatic,
+        playing_seconds=float(playing_seconds(part, order, unsaid=main_beat(part) * 100)),
+        measures_played=len(order),
+    )

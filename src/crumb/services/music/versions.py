@@ -1,0 +1,133 @@
+"""Which part a section reads: its own of the piece, or a version of the part made for it."""
+
+from dataclasses import replace
+from uuid import UUID, uuid4
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
+from crumb.core.score.versions import is_version_needed, version_for
+from crumb.formats.musicxml.writer import write_part
+from crumb.services.maps.chunks import map_of
+from crumb.services.music.library import PartInHand, load_part
+from crumb.services.music.preparing import facts_of
+from crumb.services.people.roster import SectionView
+from crumb.services.who import Who
+from crumb.store.codecs.facts import facts_to_json
+from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PartSection, PiecePart
+
+
+def instrument_of_section(section: SectionView) -> Instrument:
+    """What a section plays, by its name."""
+    return instrument_named(section.name)
+
+
+def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionView) -> PartInHand:
+    """What a section reads when it is sent something from a part; nothing is stored.
+
+    Its own part of the piece, if it is mapped to one; the part itself, if it can be read; a
+    version already made for its instrument; or a new version, whose row is not in the database.
+
+    Raises:
+        NotForInstrument: the music has nothing that its instrument could play.
+    """
+    own = _own_part(session, hand, section.id)
+    if own == hand.row.id:
+        return hand
+    if own is not None:
+        return load_part(session, who, own)
+    theirs = instrument_of_section(section)
+    mine = instrument_named(hand.row.played_on) if hand.row.played_on else instrument_of(hand.part)
+    if not is_version_needed(hand.part, mine, theirs):
+        return hand
+    kept = session.scalar(
+        select(PiecePart.id).where(
+            PiecePart.version_of_id == hand.row.id, PiecePart.played_on == theirs.name
+        )
+    )
+    if kept is not None:
+        return load_part(session, who, kept)
+    part = replace(version_for(hand.part, theirs), id=hand.part.id)
+    row = PiecePart(
+        id=uuid4(),
+        program_id=hand.row.program_id,
+        piece_id=hand.row.piece_id,
+        place=hand.row.place,
+        name=f"{theirs.name}, from {hand.row.name}"[:120],
+        instrument=theirs.name,
+        notation="",
+        facts={},
+        goal_bpm=hand.row.goal_bpm,
+        played_on=theirs.name,
+        version_of_id=hand.row.id,
+    )
+    return PartInHand(row, part)
+
+
+def _own_part(session: Session, hand: PartInHand, section_id: UUID) -> UUID | None:
+    """The part of the piece that a section is mapped to; this one, if it is mapped to several."""
+    found = session.scalars(
+        select(PartSection.part_id)
+        .join(PiecePart, PiecePart.id == PartSection.part_id)
+        .where(PiecePart.piece_id == hand.row.piece_id, PartSection.section_id == section_id)
+        .order_by(PiecePart.place)
+    ).all()
+    if hand.row.id in found:
+        return hand.row.id
+    return found[0] if found else None
+
+
+def keep(session: Session, original: PartInHand, reading: PartInHand) -> None:
+    """Store a new version with the chunk map of the part it was made from; kept ones stay."""
+    if reading.row.notation:
+        return
+    row = reading.row
+    row.notation = write_part(reading.part)
+    row.facts = facts_to_json(facts_of(reading.part))
+    row.place = (
+        session.scalar(select(func.max(PiecePart.place)).where(PiecePart.piece_id == row.piece_id))
+        or 0
+    ) + 1
+    session.add(row)
+    session.flush()
+    session.add(PartMap(id=row.id, part_id=row.id, section_id=None, cursor=0))
+    session.flush()
+    _copy_map(session, original, row)
+
+
+def _copy_map(session: Session, original: PartInHand, row: PiecePart) -> None:
+    kept_map = map_of(session, original)
+    version = session.get(ChunkMapVersion, (kept_map.id, kept_map.cursor))
+    if version is None:
+        return
+    ids = {*version.chunk_ids, *(UUID(i) for level in version.inner for i in level)}
+    copies: dict[UUID, UUID] = {}
+    for chunk in session.scalars(select(Chunk).where(Chunk.id.in_(ids))):
+        copies[chunk.id] = uuid4()
+        session.add(
+            Chunk(
+                id=copies[chunk.id],
+                part_id=row.id,
+                start_index=chunk.start_index,
+                start_at=chunk.start_at,
+                end_index=chunk.end_index,
+                end_at=chunk.end_at,
+                landing=chunk.landing,
+            )
+        )
+    session.add(
+        ChunkMapVersion(
+            map_id=row.id,
+            number=1,
+            chunk_ids=[copies[i] for i in version.chunk_ids],
+            edges=version.edges,
+            quiet=version.quiet,
+            inner=[[str(copies[UUID(i)]) for i in level] for level in version.inner],
+            order_by=version.order_by if version.order_by != "hand" else "front",
+            by_hand=[],
+            edit="As in the part it was made from",
+        )
+    )
+    session.get_one(PartMap, row.id).cursor = 1
+    session.flush()

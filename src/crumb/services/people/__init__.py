@@ -1,0 +1,1 @@
+"""Accounts, sections, sign-in."""

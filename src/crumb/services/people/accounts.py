@@ -1,0 +1,196 @@
+"""Accounts of directors and the program: the first one, a changed password, a second director."""
+
+import secrets
+from datetime import UTC, datetime, timedelta
+from hashlib import sha256
+from uuid import uuid4
+from zoneinfo import available_timezones
+
+from sqlalchemy import func, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from crumb.core.names import name_key
+from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
+from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
+from crumb.services.who import Role, Who
+from crumb.store.tables import Invitation, Person, Program
+
+SHORTEST_PASSWORD = 10
+INVITED_FOR = timedelta(days=7)
+_CODE_LETTERS = "BCDFGHJKLMNPQRSTVWXZ23456789"
+
+
+def new_class_code() -> str:
+    """A code that is easy to copy from a board: no vowels, no look-alikes."""
+    return "".join(secrets.choice(_CODE_LETTERS) for _ in range(6))
+
+
+def is_empty(session: Session) -> bool:
+    """Whether no account was ever made here."""
+    return session.scalar(select(Person.id).limit(1)) is None
+
+
+def create_first_director(
+    session: Session,
+    *,
+    program: str,
+    name: str,
+    email: str,
+    password: str,
+    time_zone: str = "UTC",
+) -> Person:
+    """Make the program and its director on an empty database.
+
+    Raises:
+        NotAllowed: there is an account already.
+        NotAccepted: the password is too short, or there is no such time zone.
+    """
+    session.execute(select(func.pg_advisory_xact_lock(727_001)))
+    if not is_empty(session):
+        raise NotAllowed("This server has its director already: sign in instead.")
+    school = Program(
+        id=uuid4(),
+        name=program.strip(),
+        class_code=new_class_code(),
+        time_zone=checked_zone(time_zone),
+    )
+    session.add(school)
+    session.flush()
+    person = _new_director(session, school, name, email, password)
+    session.commit()
+    return person
+
+
+def checked_zone(name: str) -> str:
+    """A time zone by its name in the IANA database.
+
+    Raises:
+        NotAccepted: there is none of that name.
+    """
+    if name not in available_timezones():
+        raise NotAccepted("There is no such time zone; one is called Europe/Lisbon, say.")
+    return name
+
+
+def checked_password(password: str) -> str:
+    """A password that is long enough.
+
+    Raises:
+        NotAccepted: it is not.
+    """
+    if len(password) < SHORTEST_PASSWORD:
+        raise NotAccepted(f"A password has at least {SHORTEST_PASSWORD} characters.")
+    return password
+
+
+def _new_director(
+    session: Session, program: Program, name: str, email: str, password: str
+) -> Person:
+    person = Person(
+        id=uuid4(),
+        program_id=program.id,
+        role=Role.DIRECTOR,
+        name=name.strip(),
+        name_key=name_key(name),
+        email=email.strip(),
+        email_key=name_key(email),
+        secret_hash=hash_secret(checked_password(password)),
+    )
+    session.add(person)
+    try:
+        session.flush()
+    except IntegrityError as error:
+        session.rollback()
+        raise NotAccepted("There is an account with this address already: sign in.") from error
+    return person
+
+
+def change_password(session: Session, who: Who, token: str | None, *, old: str, new: str) -> None:
+    """Another password for oneself; everywhere else one is signed out.
+
+    Raises:
+        WrongSignIn: the old one is not right.
+        NotAccepted: the new one is too short.
+    """
+    person = session.get_one(Person, who.person_id)
+    if not matches(person, old):
+        raise WrongSignIn("The old password is not right.")
+    person.secret_hash = hash_secret(checked_password(new))
+    session.flush()
+    end_other_sessions(session, who, token)
+
+
+def set_time_zone(session: Session, who: Who, time_zone: str) -> Who:
+    """Say where the school is. What was played keeps the day it had.
+
+    Raises:
+        NotAccepted: there is no such time zone.
+    """
+    program = session.get_one(Program, who.program_id)
+    program.time_zone = checked_zone(time_zone)
+    session.commit()
+    return Who(
+        who.person_id,
+        who.program_id,
+        who.role,
+        who.name,
+        who.program_name,
+        who.class_code,
+        program.time_zone,
+    )
+
+
+def invite(session: Session, who: Who) -> str:
+    """The token of an invitation for a second director, good for a week and one use."""
+    token = secrets.token_urlsafe(24)
+    session.add(
+        Invitation(
+            token_hash=_digest(token),
+            program_id=who.program_id,
+            made_by=who.person_id,
+            expires_at=datetime.now(UTC) + INVITED_FOR,
+        )
+    )
+    session.commit()
+    return token
+
+
+def invited_to(session: Session, token: str) -> Program:
+    """The program that an invitation is to.
+
+    Raises:
+        NotFound: it was used, has run out, or never was.
+    """
+    return session.get_one(Program, _invitation(session, token).program_id)
+
+
+def accept(session: Session, token: str, *, name: str, email: str, password: str) -> Person:
+    """Make the account that somebody was invited to.
+
+    Raises:
+        NotFound: no such invitation.
+        NotAccepted: the address is taken or the password too short.
+    """
+    invitation = _invitation(session, token, for_use=True)
+    invitation.used_at = datetime.now(UTC)
+    program = session.get_one(Program, invitation.program_id)
+    person = _new_director(session, program, name, email, password)
+    session.commit()
+    return person
+
+
+def _invitation(session: Session, token: str, *, for_use: bool = False) -> Invitation:
+    query = select(Invitation).where(
+        Invitation.token_hash == _digest(token),
+        Invitation.used_at.is_(None),
+        Invitation.expires_at > datetime.now(UTC),
+    )
+    found = session.scalar(query.with_for_update() if for_use else query)
+    if found is None:
+        raise NotFound("This invitation was used or has run out: ask for another.")
+    return found
+
+
+def _digest(token: str) -> bytes:
+    return sha256(token.encode("utf-8", "surrogatepass")).digest()

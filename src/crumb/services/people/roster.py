@@ -1,0 +1,214 @@
+"""Sections and students."""
+
+import secrets
+from dataclasses import dataclass
+from uuid import UUID, uuid4
+
+from sqlalchemy import delete, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from crumb.core.names import name_key
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.people.signing_in import hash_secret
+from crumb.services.who import Role, Who
+from crumb.store.base import ORDER
+from crumb.store.tables import Person, Section, SectionMember, SignedIn
+
+
+@dataclass(frozen=True, slots=True)
+class SectionView:
+    """A section with its students in order of name."""
+
+    id: UUID
+    name: str
+    students: tuple[tuple[UUID, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class NewPin:
+    """A PIN in clear: shown once, when it is made."""
+
+    student_id: UUID
+    name: str
+    pin: str
+
+
+def list_sections(session: Session, who: Who) -> list[SectionView]:
+    """All sections of the program."""
+    sections = session.scalars(
+        select(Section)
+        .where(Section.program_id == who.program_id)
+        .order_by(Section.name.collate(ORDER))
+    ).all()
+    rows = session.execute(
+        select(SectionMember.section_id, Person.id, Person.name)
+        .join(Person, Person.id == SectionMember.person_id)
+        .where(Person.program_id == who.program_id)
+        .order_by(Person.name.collate(ORDER))
+    ).all()
+    members: dict[UUID, list[tuple[UUID, str]]] = {}
+    for section_id, person_id, name in rows:
+        members.setdefault(section_id, []).append((person_id, name))
+    return [SectionView(s.id, s.name, tuple(members.get(s.id, ()))) for s in sections]
+
+
+def get_section(session: Session, who: Who, section_id: UUID) -> SectionView:
+    """One section.
+
+    Raises:
+        NotFound: not in this program.
+    """
+    for section in list_sections(session, who):
+        if section.id == section_id:
+            return section
+    raise NotFound("There is no such section.")
+
+
+def create_section(session: Session, who: Who, name: str) -> SectionView:
+    """A new, empty section.
+
+    Raises:
+        NotAccepted: the name is empty or taken.
+    """
+    section = new_section(session, who, name)
+    session.commit()
+    return section
+
+
+def new_section(session: Session, who: Who, name: str) -> SectionView:
+    """A new, empty section inside a larger change, which commits.
+
+    Raises:
+        NotAccepted: the name is empty or taken.
+    """
+    tidy = " ".join(name.split())
+    key = name_key(name)
+    if not key:
+        raise NotAccepted("A section needs a name.")
+    section = Section(id=uuid4(), program_id=who.program_id, name=tidy, name_key=key)
+    session.add(section)
+    try:
+        with session.begin_nested():
+            session.flush()
+    except IntegrityError as error:
+        raise NotAccepted(f"There is a section called {tidy} already.") from error
+    return SectionView(section.id, section.name, ())
+
+
+def add_students(session: Session, who: Who, section_id: UUID, names: list[str]) -> list[NewPin]:
+    """New students in a section, each with a fresh PIN.
+
+    Raises:
+        NotFound: no such section.
+        NotAccepted: no name, or a name the program has already (students sign in by name).
+    """
+    get_section(session, who, section_id)
+    tidy = [" ".join(name.split()) for name in names if name_key(name)]
+    if not tidy:
+        raise NotAccepted("Write at least one name.")
+    keys = [name_key(name) for name in tidy]
+    taken = set(
+        session.scalars(
+            select(Person.name_key).where(
+                Person.program_id == who.program_id,
+                Person.role == Role.STUDENT,
+                Person.name_key.in_(keys),
+            )
+        )
+    )
+    twice = {key for key in keys if keys.count(key) > 1} | taken
+    if twice:
+        raise _twice([name for name in tidy if name_key(name) in twice])
+    made = []
+    for name, key in zip(tidy, keys, strict=True):
+        pin = new_pin()
+        person = Person(
+            id=uuid4(),
+            program_id=who.program_id,
+            role=Role.STUDENT,
+            name=name,
+            name_key=key,
+            email=None,
+            secret_hash=hash_secret(pin),
+        )
+        session.add(person)
+        made.append(NewPin(person.id, name, pin))
+    try:
+        session.flush()
+    except IntegrityError as error:  # somebody else was adding the same name just now
+        session.rollback()
+        raise _twice(tidy) from error
+    session.add_all(SectionMember(section_id=section_id, person_id=pin.student_id) for pin in made)
+    session.commit()
+    return made
+
+
+def _twice(names: list[str]) -> NotAccepted:
+    shown = ", ".join(sorted(set(names)))
+    return NotAccepted(
+        f"Students sign in by name, so each name can stand once: {shown}. Add an initial."
+    )
+
+
+def new_pin() -> str:
+    """Six digits: short enough for a child, too many for whoever guesses."""
+    return f"{secrets.randbelow(1_000_000):06d}"
+
+
+def renew_pin(session: Session, who: Who, student_id: UUID) -> NewPin:
+    """A new PIN for a student; the student's sessions end.
+
+    Raises:
+        NotFound: no such student in this program.
+    """
+    person = get_student(session, who, student_id)
+    pin = new_pin()
+    person.secret_hash = hash_secret(pin)
+    session.execute(delete(SignedIn).where(SignedIn.person_id == person.id))
+    session.commit()
+    return NewPin(person.id, person.name, pin)
+
+
+def get_student(session: Session, who: Who, student_id: UUID) -> Person:
+    """A student of the program.
+
+    Raises:
+        NotFound: no such student here.
+    """
+    person = session.scalar(
+        select(Person).where(
+            Person.id == student_id,
+            Person.program_id == who.program_id,
+            Person.role == Role.STUDENT,
+        )
+    )
+    if person is None:
+        raise NotFound("There is no such student.")
+    return person
+
+
+def set_leader(
+    session: Session, who: Who, section_id: UUID, student_id: UUID, *, is_leader: bool
+) -> None:
+    """Say whether a student leads a section: a leader's marks reach every copy of it.
+
+    Raises:
+        NotFound: the student does not play there.
+    """
+    get_section(session, who, section_id)
+    member = session.get(SectionMember, (section_id, student_id))
+    if member is None:
+        raise NotFound("There is no such student in this section.")
+    member.is_leader = is_leader
+    session.commit()
+
+
+def leaders_of(session: Session, who: Who) -> set[tuple[UUID, UUID]]:
+    """(section, student) of every section leader of the program."""
+    rows = session.execute(
+        select(SectionMember.section_id, SectionMember.person_id)
+        .join(Section, Section.id == SectionMember.section_id)
+        .where(Section.program_id == who.program_id, SectionMember.is_leader)
+    )
+    return {(section, person) for section, person in rows}

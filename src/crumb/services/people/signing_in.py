@@ -1,0 +1,160 @@
+"""Signing in and out: passwords and PINs, server-side sessions."""
+
+import secrets
+from datetime import UTC, datetime, timedelta
+from functools import lru_cache
+from hashlib import sha256
+
+from argon2 import PasswordHasher
+from argon2.exceptions import Argon2Error
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
+
+from crumb.core.names import name_key
+from crumb.services.errors import NotSignedIn, WrongSignIn
+from crumb.services.people.gates import HOUR, Comer, gates_for
+from crumb.services.who import Role, Who
+from crumb.settings import get_settings
+from crumb.store.queries import signing_in as store
+from crumb.store.tables import Person, Program, SignedIn
+
+_hasher = PasswordHasher()
+
+
+@lru_cache
+def _nobodys_hash() -> str:
+    """What a name that nobody has is checked against, so that it takes as long as any other."""
+    return hash_secret("nobody has this password")
+
+
+def hash_secret(secret: str) -> str:
+    """The Argon2id hash of a password or PIN."""
+    return _hasher.hash(secret)
+
+
+def sign_in_director(session: Session, *, email: str, password: str, comer: Comer) -> str:
+    """The token of a new session.
+
+    Raises:
+        WrongSignIn, TooManyTries: as they say.
+    """
+    key = name_key(email)
+    person = session.scalar(select(Person).where(Person.email_key == key))
+    return _sign_in(session, person, secret=password, account=f"director\0{key}", comer=comer)
+
+
+def sign_in_student(session: Session, *, class_code: str, name: str, pin: str, comer: Comer) -> str:
+    """The token of a new session.
+
+    Raises:
+        WrongSignIn, TooManyTries: as they say.
+    """
+    code, key = class_code.strip().upper(), name_key(name)
+    person = session.scalar(
+        select(Person)
+        .join(Program, Program.id == Person.program_id)
+        .where(Program.class_code == code, Person.name_key == key, Person.role == Role.STUDENT)
+    )
+    account = f"student\0{code}\0{key}"
+    return _sign_in(session, person, secret=pin, account=account, comer=comer)
+
+
+def _sign_in(
+    session: Session, person: Person | None, *, secret: str, account: str, comer: Comer
+) -> str:
+    gates = gates_for(session, account, person.id if person else None, comer)
+    gates.pass_through(session)
+    if not matches(person, secret) or person is None:
+        raise WrongSignIn
+    gates.open(session)
+    return begin_session(session, person, comer)
+
+
+def begin_session(session: Session, person: Person, comer: Comer) -> str:
+    """A new session of somebody whose secret was right, on a device that is known from now on."""
+    now = datetime.now(UTC)
+    token = secrets.token_urlsafe(32)
+    session.execute(delete(SignedIn).where(SignedIn.expires_at < now))
+    store.forget_old_gates(session, 24 * HOUR)
+    if comer.device:
+        store.remember_device(session, person.id, comer.device_hash)
+    session.add(
+        SignedIn(
+            token_hash=_digest(token),
+            person_id=person.id,
+            expires_at=now + timedelta(days=get_settings().session_days),
+        )
+    )
+    session.commit()
+    return token
+
+
+def matches(person: Person | None, secret: str) -> bool:
+    """Takes as long for an unknown account as for a wrong secret."""
+    try:
+        return _hasher.verify(person.secret_hash if person else _nobodys_hash(), secret) and bool(
+            person
+        )
+    except (Argon2Error, ValueError):
+        return False
+
+
+def _digest(token: str) -> bytes:
+    return sha256(token.encode("utf-8", "surrogatepass")).digest()
+
+
+def who_is(session: Session, token: str | None) -> Who:
+    """The person behind a session token.
+
+    Raises:
+        NotSignedIn: no such session, or it has run out.
+    """
+    if not token:
+        raise NotSignedIn
+    row = session.execute(_WHO.where(SignedIn.token_hash == _digest(token))).one_or_none()
+    if row is None or row.expires_at <= datetime.now(UTC):
+        raise NotSignedIn
+    return Who(
+        person_id=row.id,
+        program_id=row.program_id,
+        role=Role(row.role),
+        name=row.name,
+        program_name=row.program_name,
+        class_code=row.class_code,
+        time_zone=row.time_zone,
+    )
+
+
+_WHO = (
+    select(
+        Person.id,
+        Person.program_id,
+        Person.role,
+        Person.name,
+        Program.name.label("program_name"),
+        Program.class_code,
+        Program.time_zone,
+        SignedIn.expires_at,
+    )
+    .join(SignedIn, SignedIn.person_id == Person.id)
+    .join(Program, Program.id == Person.program_id)
+)
+
+
+def sign_out(session: Session, token: str | None) -> None:
+    """End the session; nothing happens if there is none."""
+    if token:
+        session.execute(delete(SignedIn).where(SignedIn.token_hash == _digest(token)))
+        session.commit()
+
+
+def end_other_sessions(session: Session, who: Who, token: str | None) -> int:
+    """Sign this person out everywhere else; how many sessions that ended."""
+    ended = session.execute(
+        delete(SignedIn)
+        .where(SignedIn.person_id == who.person_id, SignedIn.token_hash != _digest(token or ""))
+        .returning(SignedIn.token_hash)
+    )
+    count = len(ended.all())
+    session.commit()
+    return count

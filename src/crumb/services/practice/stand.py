@@ -1,0 +1,61 @@
+"""The Stand: one drill that was sent, with all that its player reads and hears."""
+
+from dataclasses import dataclass, replace
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.sent import SentDrill
+from crumb.services.errors import NotFound
+from crumb.services.music.library import load_part
+from crumb.services.music.marking import marks_in
+from crumb.services.practice.reading import Read, notated_steps
+from crumb.services.practice.today import TodayItem, lines_of
+from crumb.services.who import Who
+from crumb.store.queries import sending
+from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent
+
+
+@dataclass(frozen=True, slots=True)
+class StandView:
+    """Everything the Stand needs for one item."""
+
+    line: TodayItem
+    drill: SentDrill
+    notations: list[str | None]
+    """Of each step, ready to be drawn."""
+
+
+def stand(session: Session, who: Who, item_id: UUID) -> StandView:
+    """One item for practising, as it was sent, with the marks that reach the student.
+
+    Raises:
+        NotFound: the student was not sent it.
+    """
+    assignment = _my_assignment(session, who, item_id)
+    items = sending.items_of(session, [assignment.id])[assignment.id]
+    if all(item.id != item_id for item in items):  # taken out since: who is at it may end it
+        items.append(session.get_one(AssignmentItem, item_id))
+    line = next(x for x in lines_of(session, who, assignment, items) if x.item.id == item_id)
+    steps = sending.steps_of(session, item_id)
+    hand = load_part(session, who, assignment.part_id)
+    read = Read(hand.part, marks_in(session, who, assignment.part_id))
+    drill = replace(line.drill, steps=tuple(steps))
+    return StandView(line, drill, notated_steps(session, steps, read))
+
+
+def _my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
+    assignment = session.scalar(
+        select(Assignment)
+        .join(AssignmentItem, AssignmentItem.assignment_id == Assignment.id)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            AssignmentItem.id == item_id,
+            AssignmentStudent.student_id == who.person_id,
+            Assignment.program_id == who.program_id,
+        )
+    )
+    if assignment is None:
+        raise NotFound("This is not on your list.")
+    return assignment

@@ -1,0 +1,170 @@
+"""Today's list: what is open for a student, in order, with minutes."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from fractions import Fraction
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
+from crumb.core.drills.sent import SentDrill
+from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
+from crumb.core.tempo.climb import Climb
+from crumb.services.maps.chunks import ChunkView, chunks_of
+from crumb.services.music.library import PartInHand, load_part
+from crumb.services.standings.climbs import place_of
+from crumb.services.who import Who
+from crumb.store.queries import evidence as kept
+from crumb.store.queries import sending
+from crumb.store.tables import (
+    Assignment,
+    AssignmentItem,
+    AssignmentStudent,
+    Evidence,
+    Mastery,
+    Piece,
+    PiecePart,
+)
+
+_CARRIED_OVER = timedelta(days=14)
+
+
+@dataclass(frozen=True, slots=True)
+class TodayItem:
+    """One line of today's list; ``drill`` is as it was sent, without its steps."""
+
+    item: AssignmentItem
+    title: str
+    part_name: str
+    chunk: ChunkView
+    drill: SentDrill
+    climb: Climb
+    seconds: int
+    due_on: date
+    level: int
+    rests: bool = False
+    """Done on two days running while something else on its chunk is open: it waits a day."""
+
+
+def today(session: Session, who: Who, on: date) -> list[TodayItem]:
+    """What is open for the student, in the director's order, earliest due date first.
+
+    Each assignment's minutes a day are shared out by what each drill still takes; a finished
+    drill takes none. An assignment stays on the list after its date: what was missed is carried
+    over.
+    """
+    assignments = session.scalars(
+        select(Assignment)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .join(PiecePart, PiecePart.id == Assignment.part_id)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .where(
+            AssignmentStudent.student_id == who.person_id,
+            Assignment.program_id == who.program_id,
+            Assignment.withdrawn_at.is_(None),
+            Assignment.due_on >= on - _CARRIED_OVER,
+            Piece.deleted_at.is_(None),
+        )
+        .order_by(Assignment.due_on, Assignment.sent_at)
+    ).all()
+    items = sending.items_of(session, [a.id for a in assignments])
+    lines: list[TodayItem] = []
+    for assignment in assignments:
+        lines.extend(lines_of(session, who, assignment, items[assignment.id], on=on))
+    return lines
+
+
+def lines_of(
+    session: Session,
+    who: Who,
+    assignment: Assignment,
+    items: Sequence[AssignmentItem],
+    *,
+    on: date | None = None,
+) -> list[TodayItem]:
+    """The drills of an assignment, focus first."""
+    hand = load_part(session, who, assignment.part_id)
+    title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+    items = sorted(items, key=lambda item: item.role != "focus")
+    drills = [sending.drill_of(item) for item in items]
+    stored = kept.climbs(session, who.person_id, [item.id for item in items])
+    states = [
+        place_of(drill.plan, stored.get(item.id)).climb
+        for item, drill in zip(items, drills, strict=True)
+    ]
+    finished = [state.is_finished for state in states]
+    resting = _resting(session, who, items, finished, on) if on else frozenset()
+    needs = [
+        Fraction(0) if state.is_finished or item.id in resting else drill.seconds_left(state.tempo)
+        for item, drill, state in zip(items, drills, states, strict=True)
+    ]
+    shares = share_seconds(assignment.minutes_a_day * 60, needs, least=WORTH_STARTING)
+    chunks = _chunks(session, hand, items)
+    levels = _levels(session, who, chunks)
+    return [
+        TodayItem(
+            item=item,
+            title=title,
+            part_name=hand.row.name,
+            chunk=chunks[item.chunk_id],
+            drill=drill,
+            climb=state,
+            seconds=seconds,
+            due_on=assignment.due_on,
+            level=levels.get(item.chunk_id, 0),
+            rests=item.id in resting,
+        )
+        for item, drill, state, seconds in zip(items, drills, states, shares, strict=True)
+    ]
+
+
+def _chunks(
+    session: Session, hand: PartInHand, items: Sequence[AssignmentItem]
+) -> dict[UUID, ChunkView]:
+    wanted = sorted({item.chunk_id for item in items})
+    return {chunk.id: chunk for chunk in chunks_of(session, hand, wanted)}
+
+
+def _levels(session: Session, who: Who, chunks: Mapping[UUID, ChunkView]) -> dict[UUID, int]:
+    rows = session.execute(
+        select(Mastery.chunk_id, Mastery.level).where(
+            Mastery.student_id == who.person_id, Mastery.chunk_id.in_(list(chunks))
+        )
+    )
+    return {row[0]: row[1] for row in rows}
+
+
+def _resting(
+    session: Session,
+    who: Who,
+    items: Sequence[AssignmentItem],
+    finished: Sequence[bool],
+    on: date,
+) -> frozenset[UUID]:
+    """Drills done on the last two days while another one on the same chunk is still open."""
+    open_items = [item for item, done in zip(items, finished, strict=True) if not done]
+    chunks = Counter(item.chunk_id for item in open_items)
+    crowded = [item for item in open_items if chunks[item.chunk_id] > 1]
+    if not crowded:
+        return frozenset()
+    days: dict[UUID, list[tuple[str, date]]] = {}
+    played = session.execute(
+        select(AssignmentItem.chunk_id, AssignmentItem.drill, Evidence.local_day)
+        .join(Evidence, Evidence.item_id == AssignmentItem.id)
+        .where(
+            Evidence.student_id == who.person_id,
+            AssignmentItem.chunk_id.in_({item.chunk_id for item in crowded}),
+            Evidence.local_day >= on - timedelta(days=DAYS_RUNNING + 1),
+        )
+        .distinct()
+    )
+    for chunk_id, drill, day in played:
+        days.setdefault(chunk_id, []).append((drill, day))
+    tired = {i.id for i in crowded if must_rest(days.get(i.chunk_id, ()), i.drill, on)}
+    # One on each chunk is always left to do.
+    awake = {item.chunk_id for item in crowded if item.id not in tired}
+    return frozenset(item.id for item in crowded if item.id in tired and item.chunk_id in awake)

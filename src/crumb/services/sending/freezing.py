@@ -1,0 +1,88 @@
+"""What is sent is written down as it is then: code that changes later never alters it."""
+
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.drills import drill_kind
+from crumb.core.drills.sent import SentDrill, sent_step
+from crumb.core.instruments.table import instrument_of
+from crumb.core.score.model import Part
+from crumb.formats.engraving import drawn_text
+from crumb.services.drills.working import LadderSettings, Worked, work_out
+from crumb.services.maps.chunks import get_chunk
+from crumb.services.music.library import load_kept
+from crumb.store.codecs.sent import drill_to_json
+from crumb.store.queries import sending
+from crumb.store.tables import Assignment, AssignmentItem
+
+
+@dataclass(frozen=True, slots=True)
+class Frozen:
+    """A drill as it is going to be sent, with the notation of its steps (none: nothing to read)."""
+
+    drill: SentDrill
+    notations: tuple[str | None, ...]
+
+
+def frozen(part: Part, worked: Worked) -> Frozen:
+    """A drill worked out on a part, as it is sent."""
+    kind = drill_kind(worked.drill.name)
+    texts = tuple(drawn_text(s.part) if s.part.has_notes else None for s in worked.drill.steps)
+    steps = tuple(sent_step(part, kind, step, None) for step in worked.drill.steps)
+    drill = SentDrill(
+        drill=kind.name,
+        title=kind.title,
+        how=kind.how,
+        clean_means=kind.clean_means,
+        on_slip=kind.on_slip,
+        caution=kind.caution,
+        at_goal=worked.drill.at_goal,
+        settings=worked.drill.settings,
+        family=instrument_of(part).family,
+        goal=worked.goal,
+        beat=worked.beat,
+        beats_in_measure=worked.beats_in_measure,
+        rungs=worked.rungs,
+        fastest=worked.fastest,
+        turned=worked.turned[0],
+        notes=worked.turned[1],
+        climb_steps=tuple(step.in_climb for step in steps),
+        steps=steps,
+    )
+    return Frozen(drill, texts)
+
+
+def store_frozen(session: Session, item: AssignmentItem, part: Part, worked: Worked) -> None:
+    """Write down what a drill is, with the item it is sent as; the item is stored already."""
+    made = frozen(part, worked)
+    item.frozen = drill_to_json(made.drill)
+    keys = [None if xml is None else sending.keep_notation(session, xml) for xml in made.notations]
+    kind = drill_kind(worked.drill.name)
+    steps = [
+        sent_step(part, kind, step, key) for step, key in zip(worked.drill.steps, keys, strict=True)
+    ]
+    session.flush()
+    sending.store_steps(session, item.id, steps)
+
+
+def freeze_old(session: Session) -> int:
+    """Write down what was sent before sending wrote it down, as it is worked out today.
+
+    Returns:
+        How many drills that were.
+    """
+    items = session.scalars(select(AssignmentItem).where(AssignmentItem.frozen.is_(None))).all()
+    for item in items:
+        _freeze(session, item)
+        session.commit()
+    return len(items)
+
+
+def _freeze(session: Session, item: AssignmentItem) -> None:
+    hand = load_kept(session, session.get_one(Assignment, item.assignment_id).part_id)
+    chunk = get_chunk(session, hand, item.chunk_id)
+    tempo = LadderSettings(item.start_bpm, item.goal_bpm, item.step_bpm)
+    worked = work_out(hand, chunk.span, item.drill, item.settings, tempo)
+    store_frozen(session, item, hand.part, worked)

@@ -1,0 +1,108 @@
+"""Proof that what is kept up to date follows from the evidence: all of it worked out anew."""
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.services.standings import climbs, levels
+from crumb.services.standings.climbs import climbed_anew, place_of
+from crumb.store.queries import evidence as kept
+from crumb.store.queries import locks
+from crumb.store.queries.sending import drill_of
+from crumb.store.tables import (
+    AssignmentItem,
+    Chunk,
+    ClimbRow,
+    Evidence,
+    Mastery,
+    PiecePart,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """Something stored that its evidence does not say."""
+
+    what: str
+    student_id: UUID
+    of: UUID
+    """The chunk of a level, the sent drill of a climb."""
+    stored: str
+    true: str
+
+
+def rebuild(session: Session) -> list[Difference]:
+    """Work every level and climb out anew, store them, and say where what was stored differed."""
+    found: list[Difference] = []
+    for part_id in session.scalars(select(PiecePart.id).order_by(PiecePart.id)).all():
+        locks.have_part(session, part_id)
+        found += _levels(session, part_id)
+        session.commit()
+    for item in session.scalars(select(AssignmentItem).order_by(AssignmentItem.id)).all():
+        found += _climbs(session, item)
+        session.commit()
+    return found
+
+
+def _levels(session: Session, part_id: UUID) -> list[Difference]:
+    part = levels.graded(session, part_id)
+    chunks = levels.chunks_of_part(session, part_id)
+    before = _stored(session, part_id)
+    levels.refold(session, levels.Graded(part.id, part.goal), chunks)
+    session.flush()
+    after = _stored(session, part_id)
+    nothing = "level 0, nothing folded in"
+    return [
+        Difference("level", *key, before.get(key, nothing), told)
+        for key, told in after.items()
+        if before.get(key, nothing) != told
+    ]
+
+
+def _stored(session: Session, part_id: UUID) -> dict[tuple[UUID, UUID], str]:
+    rows = session.execute(
+        select(
+            Mastery.student_id,
+            Mastery.chunk_id,
+            Mastery.level,
+            Mastery.proved_bpm,
+            Mastery.clean,
+            Mastery.slips,
+            Mastery.last_id,
+            Mastery.fold,
+        )
+        .join(Chunk, Chunk.id == Mastery.chunk_id)
+        .where(Chunk.part_id == part_id)
+    )
+    said = {}
+    for student, chunk, level, proved, clean, slips, last, fold in rows:
+        if last is None:
+            said[student, chunk] = f"level {level}, nothing folded in"
+        else:
+            more = sorted(fold.items())
+            said[student, chunk] = f"level {level}, {proved}, {clean}, {slips}, {last}, {more}"
+    return said
+
+
+def _climbs(session: Session, item: AssignmentItem) -> list[Difference]:
+    if item.frozen is None:
+        return []
+    plan = drill_of(item).plan
+    found = []
+    players = set(
+        session.scalars(select(Evidence.student_id).where(Evidence.item_id == item.id).distinct())
+    )
+    stored = {
+        row.student_id: row
+        for row in session.scalars(select(ClimbRow).where(ClimbRow.item_id == item.id))
+    }
+    for student_id in sorted(players | stored.keys()):
+        locks.have_student(session, student_id)
+        before = place_of(plan, kept.climbs(session, student_id, [item.id]).get(item.id))
+        true = climbed_anew(session, plan, item.id, student_id)
+        if before != true:
+            found.append(Difference("climb", student_id, item.id, str(before), str(true)))
+            kept.save_climbs(session, [climbs.row_of(item.id, student_id, true)])
+    return found

@@ -1,0 +1,1 @@
+"""What is stored as JSON: written and read in one place each, typed on both sides."""

@@ -1,0 +1,1 @@
+"""Queries by subject, each with a name and a sentence."""

@@ -1,0 +1,254 @@
+"""Evidence and what is kept of it: reading in the order played, writing once."""
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from fractions import Fraction
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ARRAY, DateTime, Uuid, bindparam, select, text
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from crumb.core.evidence.doubts import Around
+from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
+from crumb.core.mastery.levels import Fold
+from crumb.core.score.position import Position, Span
+from crumb.store import tables as t
+from crumb.store.codecs.mastery import fold_from
+
+# The names are those of the core's evidence, in its order; three more say whose and whether it
+# was taken back.
+_COLUMNS = (
+    t.Evidence.student_id,
+    t.Evidence.start_index,
+    t.Evidence.start_at,
+    t.Evidence.end_index,
+    t.Evidence.end_at,
+    t.Evidence.played_at,
+    t.Evidence.id,
+    t.Evidence.what,
+    t.Evidence.tempo_bpm,
+    t.Evidence.is_clean,
+    t.Evidence.kind,
+    t.Evidence.as_written,
+    t.Evidence.is_aided,
+    t.Evidence.rhythm,
+    t.Evidence.source,
+    t.Evidence.level,
+    t.Evidence.doubt,
+)
+
+
+def evidence_on(
+    session: Session, part_id: UUID, student_id: UUID | None = None
+) -> Iterator[tuple[UUID, Evidence]]:
+    """All that was played on a part and not taken back, with whose it is, in the order played."""
+    query = (
+        select(*_COLUMNS)
+        .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
+        .where(t.Evidence.part_id == part_id, t.Retraction.evidence_id.is_(None))
+        .order_by(t.Evidence.played_at, t.Evidence.id)
+    )
+    if student_id is not None:
+        query = query.where(t.Evidence.student_id == student_id)
+    spans: dict[tuple[int, Fraction, int, Fraction], Span] = {}
+    rows: Iterable[Any] = session.execute(query)
+    for row in rows:
+        key = (row[1], row[2], row[3], row[4])
+        span = spans.get(key)
+        if span is None:
+            span = spans[key] = Span(Position(row[1], row[2]), Position(row[3], row[4]))
+        yield row[0], _evidence(span, row)
+
+
+def _evidence(span: Span, row: Sequence[Any]) -> Evidence:
+    return Evidence(
+        span=span,
+        at=row[5],
+        id=row[6].int,
+        what=What(row[7]),
+        tempo=row[8],
+        is_clean=bool(row[9]),
+        kind=Kind(row[10]),
+        as_written=row[11],
+        is_aided=row[12],
+        rhythm=Rhythm(row[13]),
+        source=Source(row[14]),
+        level=row[15],
+        doubt=Doubt(row[16]),
+    )
+
+
+def owners(session: Session, ids: Sequence[UUID]) -> dict[UUID, UUID]:
+    """Whose the evidence with these ids is; what is not stored yet is left out."""
+    rows = session.execute(
+        select(t.Evidence.id, t.Evidence.student_id).where(t.Evidence.id.in_(ids))
+    )
+    return {row[0]: row[1] for row in rows}
+
+
+# The nearest of the student's own that stand, on both sides of each moment.
+_AROUND = text(
+    """
+    select moment.place,
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+       where e.student_id = :student and e.played_at <= moment.at and e.source = 'self'
+         and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(:but)
+       order by e.played_at desc limit 1),
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+       where e.student_id = :student and e.played_at > moment.at and e.source = 'self'
+         and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(:but)
+       order by e.played_at limit 1)
+    from unnest(:moments) with ordinality as moment(at, place)
+    """
+).bindparams(
+    bindparam("moments", type_=ARRAY(DateTime(timezone=True))),
+    bindparam("but", type_=ARRAY(Uuid())),
+)
+
+
+def around(
+    session: Session, student_id: UUID, moments: Sequence[datetime], *, but: Sequence[UUID]
+) -> list[Around]:
+    """The student's own repetitions nearest to each moment, some of them (``but``) left aside."""
+    rows = session.execute(
+        _AROUND, {"student": student_id, "moments": list(moments), "but": list(but)}
+    )
+    found = {place: Around(before, after) for place, before, after in rows}
+    return [found[place + 1] for place in range(len(moments))]
+
+
+def store(session: Session, rows: list[dict[str, Any]]) -> None:
+    """Write evidence; what has an id that is there already stays as it is."""
+    session.execute(insert(t.Evidence).on_conflict_do_nothing(index_elements=["id"]), rows)
+
+
+@dataclass(frozen=True, slots=True)
+class KeptFold:
+    """A chunk with the fold of one student on it."""
+
+    chunk_id: UUID
+    span: Span
+    fold: Fold
+
+
+def folds_within(
+    session: Session, part_id: UUID, student_id: UUID, spans: Iterable[Span]
+) -> list[KeptFold]:
+    """Every chunk of a part that lies inside one of some spans, with a student's fold on it."""
+    wanted = list(spans)
+    first = min(span.start.index for span in wanted)
+    last = max(span.end.index for span in wanted)
+    m = t.Mastery
+    rows = session.execute(
+        select(
+            t.Chunk.id,
+            t.Chunk.start_index,
+            t.Chunk.start_at,
+            t.Chunk.end_index,
+            t.Chunk.end_at,
+            m.fold,
+            m.clean,
+            m.slips,
+            m.proved_bpm,
+            m.last_played_at,
+            m.last_id,
+        )
+        .outerjoin(m, (m.chunk_id == t.Chunk.id) & (m.student_id == student_id))
+        .where(
+            t.Chunk.part_id == part_id,
+            t.Chunk.start_index >= first,
+            t.Chunk.start_index <= last,
+            t.Chunk.end_index <= last,
+        )
+    )
+    found = []
+    for chunk_id, a, b, c, d, kept, clean, slips, proved, last_at, last_id in rows:
+        span = Span(Position(a, b), Position(c, d))
+        if not any(one.covers(span) for one in wanted):
+            continue
+        fold = (
+            Fold()
+            if kept is None
+            else fold_from(
+                kept, clean=clean, slips=slips, proved=proved, last_at=last_at, last_id=last_id
+            )
+        )
+        found.append(KeptFold(chunk_id, span, fold))
+    return found
+
+
+def save_mastery(session: Session, rows: list[dict[str, Any]]) -> None:
+    """Put levels in the place of those that are kept."""
+    if not rows:
+        return
+    query = insert(t.Mastery)
+    changed = {name: query.excluded[name] for name in rows[0] if name not in _MASTERY_KEY}
+    session.execute(
+        query.on_conflict_do_update(index_elements=_MASTERY_KEY, set_=changed),
+        sorted(rows, key=lambda row: (row["student_id"], row["chunk_id"])),
+    )
+
+
+_MASTERY_KEY = ["student_id", "chunk_id"]
+_CLIMB_KEY = ["item_id", "student_id"]
+
+
+def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, t.ClimbRow]:
+    """Where a student stands on the ladders of some drills; one not begun is left out."""
+    rows = session.execute(
+        select(*t.ClimbRow.__table__.columns).where(
+            t.ClimbRow.student_id == student_id, t.ClimbRow.item_id.in_(list(item_ids))
+        )
+    )
+    return {row.item_id: row for row in rows}  # type: ignore[misc]
+
+
+def save_climbs(session: Session, rows: list[dict[str, Any]]) -> None:
+    """Put climbs in the place of those that are kept."""
+    if not rows:
+        return
+    query = insert(t.ClimbRow)
+    changed = {name: query.excluded[name] for name in rows[0] if name not in _CLIMB_KEY}
+    session.execute(
+        query.on_conflict_do_update(index_elements=_CLIMB_KEY, set_=changed),
+        sorted(rows, key=lambda row: (row["item_id"], row["student_id"])),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class PlayedRow:
+    """What the climb needs of one repetition, with what orders it."""
+
+    step: int
+    tempo: Fraction | None
+    is_clean: bool
+    at: datetime
+    id: UUID
+    source: str
+
+
+def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[PlayedRow]:
+    """What a student played on a drill that was sent, and that moves the climb, as played."""
+    rows = session.execute(
+        select(
+            t.Evidence.step,
+            t.Evidence.tempo_bpm,
+            t.Evidence.is_clean,
+            t.Evidence.played_at,
+            t.Evidence.id,
+            t.Evidence.source,
+        )
+        .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
+        .where(
+            t.Evidence.item_id == item_id,
+            t.Evidence.student_id == student_id,
+            t.Evidence.what == What.REPETITION,
+            t.Evidence.doubt.in_(("", Doubt.JUMP)),
+            t.Retraction.evidence_id.is_(None),
+        )
+        .order_by(t.Evidence.played_at, t.Evidence.id)
+    )
+    return [PlayedRow(r[0] or 0, r[1], bool(r[2]), r[3], r[4], r[5]) for r in rows]

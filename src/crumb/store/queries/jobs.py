@@ -1,0 +1,167 @@
+"""Jobs: put, claimed by one worker at a time, told, ended once."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+from uuid import UUID
+
+from sqlalchemy import ARRAY, Uuid, bindparam, func, select, text, update
+from sqlalchemy.orm import Session
+
+from crumb.store.tables import Job
+
+SILENT_SECONDS = 15
+"""Without a sign of life for so long, whoever worked on a job is taken for dead."""
+MOST_TRIES = 2
+LONGEST_WAIT_MINUTES = 60
+OF_ONE_PROGRAM = 2
+"""Jobs of one school that are worked on at a time: a school with many lets others through."""
+
+
+class Claim(NamedTuple):
+    """A job that this worker has now; what it does counts only as this try."""
+
+    id: UUID
+    kind: str
+    tries: int
+
+
+_CLAIM = text(
+    """
+    update job set state = 'working', tries = tries + 1, alive_at = now(), stage = '', done = 0
+    where id = (
+      select j.id from job j
+      where (j.state = 'waiting'
+             or (j.state = 'working' and j.alive_at < now() - make_interval(secs => :silent)))
+        and j.tries < :most
+        and (select count(*) from job o
+             where o.program_id = j.program_id and o.id <> j.id and o.state = 'working'
+               and o.alive_at >= now() - make_interval(secs => :silent)) < :of_one
+      order by j.made_at
+      limit 1
+      for update skip locked)
+    returning id, kind, tries
+    """
+)
+
+
+def claim(session: Session) -> Claim | None:
+    """The next job nobody works on, or whose worker died; it is this worker's from now on."""
+    row = session.execute(
+        _CLAIM, {"silent": SILENT_SECONDS, "most": MOST_TRIES, "of_one": OF_ONE_PROGRAM}
+    ).one_or_none()
+    return None if row is None else Claim(*row)
+
+
+def give_up_dead(session: Session) -> list[UUID]:
+    """End jobs whose worker died on every try, and those nobody ever took."""
+    died = "Crumb stopped in the middle of this, twice; nothing was stored."
+    waited = "Nobody worked on this for an hour: tell whoever looks after the server."
+    gone = session.scalars(
+        update(Job)
+        .where(
+            Job.state == "working",
+            Job.tries >= MOST_TRIES,
+            Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, 0, SILENT_SECONDS),
+        )
+        .values(state="failed", message=died, ended_at=func.now())
+        .returning(Job.id)
+    ).all()
+    old = session.scalars(
+        update(Job)
+        .where(
+            Job.state == "waiting",
+            Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, LONGEST_WAIT_MINUTES),
+        )
+        .values(state="failed", message=waited, ended_at=func.now())
+        .returning(Job.id)
+    ).all()
+    return [*gone, *old]
+
+
+_ALIVE = text(
+    "update job set alive_at = now() where id = any(:ids) and state = 'working' returning id"
+).bindparams(bindparam("ids", type_=ARRAY(Uuid())))
+
+
+def still_wanted(session: Session, ids: Sequence[UUID]) -> set[UUID]:
+    """Give a sign of life for jobs; those that were cancelled meanwhile are left out."""
+    return set(session.scalars(_ALIVE, {"ids": list(ids)}))
+
+
+def tell(session: Session, job_id: UUID, tries: int, stage: str, done: int, total: int) -> None:
+    """Write down how far a job is."""
+    session.execute(
+        update(Job)
+        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+        .values(stage=stage, done=done, total=total, alive_at=func.now())
+    )
+
+
+def end(
+    session: Session,
+    job_id: UUID,
+    tries: int,
+    state: str,
+    *,
+    message: str = "",
+    piece_id: UUID | None = None,
+    file_key: str | None = None,
+) -> bool:
+    """End a try, unless it was cancelled or given to somebody else; whether it was ended."""
+    values: dict[str, object] = {
+        "state": state,
+        "message": message[:400],
+        "piece_id": piece_id,
+        "ended_at": func.now(),
+    }
+    if file_key is not None:
+        values["file_key"] = file_key
+    done = session.execute(
+        update(Job)
+        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+        .values(values)
+        .returning(Job.id)
+    )
+    return done.one_or_none() is not None
+
+
+def put_back(session: Session, job_id: UUID, tries: int) -> None:
+    """Let a job whose process died be tried again, or say that it was tried often enough."""
+    if tries < MOST_TRIES:
+        session.execute(
+            update(Job)
+            .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+            .values(state="waiting", stage="", done=0, total=0, alive_at=func.now())
+        )
+        return
+    end(
+        session,
+        job_id,
+        tries,
+        "failed",
+        message="Crumb stopped in the middle of this, twice; nothing was stored.",
+    )
+
+
+def cancel(session: Session, job_id: UUID) -> bool:
+    """Cancel a job that has not ended; whether it had not."""
+    found = session.execute(
+        update(Job)
+        .where(Job.id == job_id, Job.state.in_(("waiting", "working")))
+        .values(state="cancelled", ended_at=func.now())
+        .returning(Job.id)
+    )
+    return found.one_or_none() is not None
+
+
+def job_of(session: Session, program_id: UUID, job_id: UUID, kind: str) -> Job | None:
+    """A job of a program."""
+    return session.scalar(
+        select(Job).where(Job.id == job_id, Job.program_id == program_id, Job.kind == kind)
+    )
+
+
+def oldest_waiting_seconds(session: Session) -> float:
+    """How long the job that waits longest has waited."""
+    since = func.extract("epoch", func.now() - func.min(Job.alive_at))
+    return float(session.scalar(select(since).where(Job.state == "waiting")) or 0)

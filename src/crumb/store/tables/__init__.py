@@ -1,0 +1,58 @@
+"""Every table, by subject. Each row belongs to a program."""
+
+from crumb.store.base import Base
+from crumb.store.tables.evidence import ClimbRow, Evidence, Mastery, Retraction
+from crumb.store.tables.jobs import Job, WorkerSeen
+from crumb.store.tables.maps import Chunk, ChunkMapVersion, PartMap
+from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
+from crumb.store.tables.people import (
+    Invitation,
+    KnownDevice,
+    Person,
+    Program,
+    Section,
+    SectionMember,
+    SignedIn,
+    SignInGate,
+)
+from crumb.store.tables.sending import (
+    Assignment,
+    AssignmentItem,
+    AssignmentStudent,
+    RecipeRow,
+    SentStep,
+    Sheet,
+)
+
+__all__ = [
+    "Assignment",
+    "AssignmentItem",
+    "AssignmentStudent",
+    "Base",
+    "Chunk",
+    "ChunkMapVersion",
+    "ClimbRow",
+    "Evidence",
+    "Invitation",
+    "Job",
+    "KinLink",
+    "KnownDevice",
+    "Mark",
+    "Mastery",
+    "Notation",
+    "PartMap",
+    "PartSection",
+    "Person",
+    "Piece",
+    "PiecePart",
+    "Program",
+    "RecipeRow",
+    "Retraction",
+    "Section",
+    "SectionMember",
+    "SentStep",
+    "Sheet",
+    "SignInGate",
+    "SignedIn",
+    "WorkerSeen",
+]

@@ -1,0 +1,126 @@
+"""How students played (append-only, a trigger holds it), and what follows from it."""
+
+from datetime import date, datetime
+from fractions import Fraction
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import (
+    ARRAY,
+    CheckConstraint,
+    ForeignKey,
+    Index,
+    Integer,
+    SmallInteger,
+    String,
+    func,
+    text,
+)
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import Mapped, mapped_column
+
+from crumb.store.base import Base
+
+
+class Evidence(Base):
+    """One thing that says how a student played, written once; its id was made where it was noted.
+
+    A repetition of some span, or a hearing that sets a level; from an assignment's step or from
+    none. ``local_day`` is the program's day of ``played_at``. ``doubt`` says why it proves nothing
+    (it is kept all the same). Ids grow with time, so the table can be parted by them.
+    """
+
+    __tablename__ = "evidence"
+    __table_args__ = (
+        CheckConstraint("what in ('repetition', 'hearing')", name="what"),
+        CheckConstraint("kind in ('learn', 'set', 'prove')", name="kind"),
+        CheckConstraint("rhythm in ('written', 'free')", name="rhythm"),
+        CheckConstraint(
+            "source in ('self', 'helper', 'paper', 'hearing', 'measured')", name="source"
+        ),
+        CheckConstraint(
+            "case what when 'repetition' then is_clean is not null"
+            " else level between 0 and 6 and by_id is not null end",
+            name="complete",
+        ),
+        Index("ix_evidence_student_id_part_id", "student_id", "part_id", "played_at"),
+        Index("ix_evidence_student_id_played_at", "student_id", "played_at"),
+        Index("ix_evidence_item_id_student_id", "item_id", "student_id", "played_at"),
+        Index("ix_evidence_part_id", "part_id"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"))
+    what: Mapped[str] = mapped_column(String(12), server_default=text("'repetition'"))
+    item_id: Mapped[UUID | None] = mapped_column(ForeignKey("assignment_item.id"))
+    step: Mapped[int | None]
+    step_name: Mapped[str] = mapped_column(String(80), server_default=text("''"))
+    kind: Mapped[str] = mapped_column(String(8))
+    as_written: Mapped[bool]
+    is_aided: Mapped[bool] = mapped_column(server_default=text("false"))
+    rhythm: Mapped[str] = mapped_column(String(8), server_default=text("'written'"))
+    start_index: Mapped[int]
+    start_at: Mapped[Fraction]
+    end_index: Mapped[int]
+    end_at: Mapped[Fraction]
+    tempo_bpm: Mapped[Fraction | None]
+    is_clean: Mapped[bool | None]
+    level: Mapped[int | None] = mapped_column(SmallInteger)
+    by_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"))
+    reason: Mapped[str] = mapped_column(String(400), server_default=text("''"))
+    played_at: Mapped[datetime]
+    local_day: Mapped[date]
+    received_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    source: Mapped[str] = mapped_column(String(8), server_default=text("'self'"))
+    doubt: Mapped[str] = mapped_column(String(16), server_default=text("''"))
+    rules: Mapped[int] = mapped_column(SmallInteger, server_default=text("1"))
+
+
+class Retraction(Base):
+    """Something was taken back; the record of it stays."""
+
+    __tablename__ = "retraction"
+    evidence_id: Mapped[UUID] = mapped_column(ForeignKey("evidence.id"), primary_key=True)
+    retracted_at: Mapped[datetime]
+    received_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Mastery(Base):
+    """Projection: where a student stands on a chunk. Rebuildable from evidence at any time.
+
+    ``fold`` is what the next repetition needs to know of all earlier ones, ``last_id`` the last
+    that was folded in.
+    """
+
+    __tablename__ = "mastery"
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True)
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True, index=True)
+    level: Mapped[int]
+    proved_bpm: Mapped[Fraction | None]
+    why: Mapped[str] = mapped_column(String(200))
+    clean: Mapped[int]
+    slips: Mapped[int]
+    last_played_at: Mapped[datetime | None]
+    last_id: Mapped[UUID | None]
+    fold: Mapped[dict[str, Any]] = mapped_column(JSONB, server_default=text("'{}'"))
+
+
+class ClimbRow(Base):
+    """Projection: where a student stands on the ladder of a drill that was sent."""
+
+    __tablename__ = "climb"
+    item_id: Mapped[UUID] = mapped_column(ForeignKey("assignment_item.id"), primary_key=True)
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    tempo: Mapped[Fraction]
+    reach: Mapped[Fraction]
+    step: Mapped[int]
+    in_a_row: Mapped[int]
+    slips_in_a_row: Mapped[int]
+    done: Mapped[list[int]] = mapped_column(ARRAY(Integer))
+    cycles: Mapped[int]
+    is_finished: Mapped[bool]
+    told: Mapped[str] = mapped_column(String(12))
+    last_at: Mapped[Fraction | None]
+    last_played_at: Mapped[datetime | None]
+    last_id: Mapped[UUID | None]

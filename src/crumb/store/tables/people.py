@@ -1,0 +1,112 @@
+"""Who there is: programs, people, sections, sign-in."""
+
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, func, text
+from sqlalchemy.orm import Mapped, mapped_column
+
+from crumb.store.base import Base
+
+
+class Program(Base):
+    """A school's music program."""
+
+    __tablename__ = "program"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    class_code: Mapped[str] = mapped_column(String(12), unique=True)
+    time_zone: Mapped[str] = mapped_column(String(64), server_default=text("'UTC'"), default="UTC")
+    """Where the school is: what a day is for its students."""
+    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Person(Base):
+    """A director or a student. A secret is a password or a PIN, hashed."""
+
+    __tablename__ = "person"
+    __table_args__ = (
+        CheckConstraint("role in ('director', 'student')", name="role"),
+        Index("uq_person_email_key", "email_key", unique=True),
+        Index(
+            "uq_person_program_id_name_key",
+            "program_id",
+            "name_key",
+            unique=True,
+            postgresql_where=text("role = 'student'"),
+        ),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    role: Mapped[str] = mapped_column(String(12))
+    name: Mapped[str] = mapped_column(String(80))
+    name_key: Mapped[str] = mapped_column(String(400))
+    """The name as it is compared (``crumb.core.names``)."""
+    email: Mapped[str | None] = mapped_column(String(200))
+    email_key: Mapped[str | None] = mapped_column(String(800))
+    secret_hash: Mapped[str] = mapped_column(String(200))
+    created_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Section(Base):
+    """Players of one part."""
+
+    __tablename__ = "section"
+    __table_args__ = (
+        Index("uq_section_program_id_name_key", "program_id", "name_key", unique=True),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    name: Mapped[str] = mapped_column(String(80))
+    name_key: Mapped[str] = mapped_column(String(400))
+
+
+class SectionMember(Base):
+    """A student plays in a section."""
+
+    __tablename__ = "section_member"
+    section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), primary_key=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    is_leader: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+
+
+class SignedIn(Base):
+    """A server-side session; the cookie's token is stored hashed only."""
+
+    __tablename__ = "signed_in"
+    token_hash: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
+    signed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    expires_at: Mapped[datetime]
+
+
+class KnownDevice(Base):
+    """A device that this person signed in on before; strangers' guesses do not lock it out."""
+
+    __tablename__ = "known_device"
+    device_hash: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    seen_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class SignInGate(Base):
+    """Tries at one gate (an account, a device, an address) since its window began.
+
+    The key is a hash, so that whatever a stranger sends fits.
+    """
+
+    __tablename__ = "sign_in_gate"
+    key: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
+    since: Mapped[datetime]
+    tries: Mapped[int]
+
+
+class Invitation(Base):
+    """A link by which a second director makes an account; its token is stored hashed only."""
+
+    __tablename__ = "invitation"
+    token_hash: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
+    made_by: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
