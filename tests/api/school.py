@@ -7,9 +7,8 @@ from typing import Any
 from uuid import UUID, uuid4
 
 import httpx
-from crumb.jobs.app import get_queue
 from fastapi import FastAPI
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
@@ -17,12 +16,15 @@ from crumb.api import deps
 from crumb.api.main import create_app
 from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.jobs import Try
 from crumb.services.music import importing
-from crumb.services.people.signing_in import hash_secret, new_class_code
+from crumb.services.people.accounts import new_class_code
+from crumb.services.people.signing_in import hash_secret
 from crumb.services.sheets import printing
-from crumb.services.who import Who
+from crumb.services.who import Role, Who
 from crumb.store.files import FolderStore
-from crumb.store.tables import ImportJob, KinLink, Person, PiecePart, Program
+from crumb.store.queries import jobs
+from crumb.store.tables import Assignment, Job, KinLink, Person, PiecePart, Program
 
 PASSWORD = "a long enough password"
 PIN = "1234"
@@ -32,31 +34,25 @@ ETUDE = write_part(clarinet_etude(), title=TITLE, composer=COMPOSER).encode()
 
 def app_on(new_session: sessionmaker[Session], files: Path) -> FastAPI:
     """The real application on a test's database and folder."""
-    app = create_app()
-
-    def session():
-        with new_session() as opened:
-            yield opened
-
-    app.dependency_overrides[deps.get_session] = session
+    app = create_app(new_session)
     store = FolderStore(files)
     app.dependency_overrides[deps.get_files] = lambda: store
-    app.dependency_overrides[get_queue] = lambda: AtOnce(new_session, store)
     return app
 
 
-@dataclass
-class AtOnce:
-    """A queue that works everything off at once, in the place of a worker."""
-
-    new_session: sessionmaker[Session]
-    files: FolderStore
-
-    def put(self, import_id: UUID) -> None:
-        importing.work_off(self.new_session, self.files, import_id)
-
-    def put_sheets(self, job_id: UUID) -> None:
-        printing.work_off(self.new_session, self.files, job_id, "https://school.example")
+def work_off_all(new_session: sessionmaker[Session], files: FolderStore, each: Any = map) -> None:
+    """Everything that waits is done here and now, in the place of a worker."""
+    while True:
+        with new_session() as session:
+            claim = jobs.claim(session)
+            session.commit()
+        if claim is None:
+            return
+        attempt = Try(claim.id, claim.tries, new_session)
+        if claim.kind == "import":
+            importing.work_off(attempt, files, each)
+        else:
+            printing.work_off(attempt, files, "https://school.example")
 
 
 @dataclass
@@ -64,11 +60,16 @@ class School:
     """A program with a director and some students, each with a client of their own."""
 
     app: FastAPI
+    new_session: sessionmaker[Session]
     program_id: UUID
     class_code: str
     director: TestClient
     students: list[TestClient] = field(default_factory=list)
     ids: dict[str, Any] = field(default_factory=dict)
+
+    def work_off(self) -> None:
+        """Do what a worker would."""
+        work_off_all(self.new_session, self.app.dependency_overrides[deps.get_files]())
 
 
 def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int = 2) -> School:
@@ -83,7 +84,9 @@ def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int 
                 program_id=program_id,
                 role="director",
                 name="Director",
+                name_key="director",
                 email=f"{code}@test.example",
+                email_key=f"{code}@test.example".casefold(),
                 secret_hash=_PASSWORD_HASH,
             )
         )
@@ -91,7 +94,7 @@ def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int 
     director = TestClient(app)
     body = {"email": f"{code}@test.example", "password": PASSWORD}
     ok(director.post("/api/session/director", json=body))
-    school = School(app, program_id, code, director)
+    school = School(app, new_session, program_id, code, director)
     section = ok(director.post("/api/sections", json={"name": "Clarinets"}))
     school.ids["section"] = section["id"]
     names = [f"Player {i}" for i in range(students)]
@@ -128,6 +131,7 @@ def brought_in(
     """The piece that an upload becomes."""
     sent = school.director.post("/api/imports", files={"file": (name, data)}, data=form)
     school.ids["import"] = ok(sent)["id"]
+    school.work_off()
     job = ok(school.director.get(f"/api/imports/{school.ids['import']}"))
     assert job["state"] == "done", job["message"]
     return job["piece"]
@@ -152,14 +156,14 @@ def an_assignment(school: School, *items: dict[str, Any], **more: Any) -> dict[s
 
 
 def an_item(
-    school: School, chunk: int = 4, drill: str = "alone", **settings: Any
+    school: School, chunk: int = 4, drill: str = "alone", *, start: int = 82, **settings: Any
 ) -> dict[str, Any]:
-    """A drill on one of the school's chunks, 82 to 106 by 4."""
+    """A drill on one of the school's chunks, 82 (or another tempo) to 106 by 4."""
     return {
         "chunk_id": school.ids["chunks"][chunk]["id"],
         "drill": drill,
         "settings": settings,
-        "ladder": {"start_bpm": 82, "goal_bpm": 106, "step_bpm": 4},
+        "ladder": {"start_bpm": start, "goal_bpm": 106, "step_bpm": 4},
     }
 
 
@@ -168,13 +172,30 @@ def assigned(school: School, *items: dict[str, Any], **more: Any) -> School:
     body = an_assignment(school, *items, **more)
     sent = ok(school.director.post("/api/assignments", json=body))
     school.ids["assignment"] = sent[0]["id"]
+    sent_long_ago(school)
     school.ids["items"] = [i["item_id"] for i in ok(school.students[0].get("/api/me/today"))]
     return school
 
 
+def sent_long_ago(school: School) -> None:
+    """As if it had been sent a month ago: there was time to play it."""
+    with school.new_session() as session:
+        session.execute(
+            update(Assignment)
+            .where(Assignment.program_id == school.program_id)
+            .values(sent_at=datetime.now(UTC) - timedelta(days=30))
+        )
+        session.commit()
+
+
 def a_repetition(
-    item_id: str, *, clean: bool = True, tempo: float = 82, step: int = 0, second: float = 0
-):
+    item_id: str,
+    *,
+    clean: bool = True,
+    tempo: float | None = 82,
+    step: int = 0,
+    second: float = 0,
+) -> dict[str, Any]:
     """One repetition as a device hands it in."""
     at = datetime.now(UTC) - timedelta(hours=1) + timedelta(seconds=second)
     return {
@@ -188,8 +209,14 @@ def a_repetition(
 
 
 def play(client: TestClient, *repetitions: dict[str, Any]) -> Any:
-    """Hand repetitions in."""
-    return ok(client.post("/api/me/repetitions", json={"repetitions": list(repetitions)}))
+    """Hand repetitions in; the ladders that moved."""
+    return hand_in(client, *repetitions)["items"]
+
+
+def hand_in(client: TestClient, *repetitions: dict[str, Any], **more: Any) -> Any:
+    """Hand repetitions in; all that changed."""
+    body = {"repetitions": list(repetitions), **more}
+    return ok(client.post("/api/me/repetitions", json=body))
 
 
 class Desk:
@@ -200,22 +227,19 @@ class Desk:
         with makes() as session:
             mine = Person.program_id == school.program_id
             director = session.scalars(select(Person).where(mine, Person.role == "director")).one()
-            self.who = Who(director.id, school.program_id, "director", "", "", "")
+            self.who = Who(director.id, school.program_id, Role.DIRECTOR)
 
-    def put(self, import_id: UUID) -> None:
-        """It is worked off later."""
-
-    def bring_in(self, data: bytes, each: Any = map) -> ImportJob:
+    def bring_in(self, data: bytes, each: Any = map) -> Job:
         with self.makes() as session:
             job = importing.begin(
-                session, self.files, self, self.who, file_name="march.musicxml", data=data
+                session, self.files, self.who, file_name="march.musicxml", data=data
             )
             import_id = job.id
-        importing.work_off(self.makes, self.files, import_id, each)
+        work_off_all(self.makes, self.files, each)
         with self.makes() as session:
-            return session.get_one(ImportJob, import_id)
+            return session.get_one(Job, import_id)
 
-    def kept(self, job: ImportJob) -> list[tuple[Any, ...]]:
+    def kept(self, job: Job) -> list[tuple[Any, ...]]:
         """All that was kept of the parts, in score order."""
         with self.makes() as session:
             rows = session.scalars(
@@ -225,7 +249,7 @@ class Desk:
             ).all()
             return [(r.name, r.notation, r.facts, r.goal_bpm, r.played_on, r.survey) for r in rows]
 
-    def kin(self, job: ImportJob) -> list[tuple[Any, ...]]:
+    def kin(self, job: Job) -> list[tuple[Any, ...]]:
         with self.makes() as session:
             rows = session.scalars(
                 select(KinLink).where(KinLink.piece_id == job.piece_id).order_by(KinLink.place)

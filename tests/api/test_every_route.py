@@ -12,12 +12,14 @@ from starlette.testclient import TestClient
 
 from crumb.store.tables import Sheet
 from tests.api.school import (
+    PASSWORD,
     School,
     a_repetition,
     a_school,
     an_assignment,
     an_item,
     assigned,
+    hand_in,
     ok,
     play,
     with_music,
@@ -30,9 +32,11 @@ OPEN = {
     "signInDirector",
     "signInStudent",
     "signOut",
+    "getInvitation",
+    "acceptInvitation",
 }
 """What anyone may call; each does nothing for those it does not know."""
-ANY_MEMBER = {"getMe"}
+ANY_MEMBER = {"getMe", "endOtherSessions"}
 MARKS = {"listMarks", "addMark", "removeMark", "restoreMark"}
 """For directors and students, each with their own."""
 BOTH = {"getReference", "getSheet", "enterTicks"}
@@ -41,7 +45,6 @@ STUDENTS = {
     "getToday",
     "getStand",
     "recordRepetitions",
-    "retractRepetition",
     "getMyMap",
     "getMyScore",
 }
@@ -56,6 +59,10 @@ OWN_LISTS = {
     "listRecipes",
     "saveRecipe",
     "readRecipe",
+    "listDeletedPieces",
+    "changePassword",
+    "changeProgram",
+    "inviteDirector",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -75,6 +82,8 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     saved = ok(home.director.post("/api/recipes", json=recipe))
     home.ids["recipe"] = next(r["id"] for r in saved if r["name"] == "Home")
     home.ids["job"] = ok(home.director.post(f"/api/sheets/of/{home.ids['assignment']}"))["id"]
+    home.work_off()
+    home.ids["token"] = ok(home.director.post("/api/invitations"))["token"]
     home.ids["code"] = a_code(new_session, home)
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
@@ -106,7 +115,6 @@ def filled(path: str, school: School) -> str:
         "chunk_id": school.ids["chunks"][0]["id"],
         "assignment_id": school.ids["assignment"],
         "item_id": school.ids["items"][0],
-        "repetition_id": school.ids["repetition"],
         "piece_id": school.ids["piece"],
         "import_id": school.ids["import"],
         "kin_id": school.ids["kin"],
@@ -114,6 +122,7 @@ def filled(path: str, school: School) -> str:
         "recipe_id": school.ids["recipe"],
         "job_id": school.ids["job"],
         "code": school.ids["code"],
+        "token": school.ids["token"],
     }
     return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
 
@@ -153,6 +162,8 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
                 "items": [{"stage": "prove", "drill": "alone"}],
             },
         },
+        "changePassword": {"json": {"old": PASSWORD, "new": PASSWORD}},
+        "changeProgram": {"json": {"time_zone": "Europe/Lisbon"}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},
         "enterTicks": {
@@ -213,8 +224,10 @@ def test_students_of_another_program_find_no_marks(app: FastAPI, schools: tuple[
 
 def test_a_classmate_cannot_touch_anothers_work(app: FastAPI, schools: tuple[School, School]):
     home, _ = schools
-    path = f"/api/me/repetitions/{home.ids['repetition']}/retraction"
-    assert home.students[1].post(path).status_code == 404
+    body = {"taken_back": [home.ids["repetition"]]}
+    answer = home.students[1].post("/api/me/repetitions", json=body)
+    assert answer.status_code == 422
+    assert hand_in(home.students[0], taken_back=[]) == {"items": [], "levels": [], "doubted": []}
 
 
 def test_lists_hold_only_what_is_of_ones_own_program(schools: tuple[School, School]):

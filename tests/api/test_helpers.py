@@ -3,7 +3,6 @@
 import os
 import signal
 from collections.abc import Iterator
-from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any
 
@@ -12,9 +11,9 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from bench.wind_score import wind_score
-from crumb.jobs.helpers import each_with_help, helpers
-from crumb.services.music import importing
-from crumb.store.tables import ImportJob, Piece
+from crumb.jobs.helpers import each_with_help
+from crumb.services.jobs import Try
+from crumb.store.tables import Job, Piece
 from tests.api.school import Desk, School, a_school
 
 LARGE = wind_score(7, 100)
@@ -24,13 +23,6 @@ assert len(LARGE) > 1_000_000
 @pytest.fixture
 def desk(school: School, new_session: sessionmaker[Session], tmp_path: Path) -> Desk:
     return Desk(school, new_session, tmp_path)
-
-
-@pytest.fixture(autouse=True, scope="module")
-def helpers_end() -> Iterator[None]:
-    yield
-    helpers().shutdown()
-    helpers.cache_clear()
 
 
 def test_helpers_keep_what_one_process_keeps(desk: Desk):
@@ -62,21 +54,19 @@ def test_a_part_that_only_the_tree_parser_reads_is_read_after_all(desk: Desk):
         assert len(desk.kept(job)) == 7
 
 
-def test_helpers_that_die_leave_nothing_behind_and_are_replaced(desk: Desk):
-    list(each_with_help(len, []))
-    before = helpers()
-    list(before.map(abs, [1]))
-    for pid in list(before._processes):
-        os.kill(pid, signal.SIGKILL)
-    with pytest.raises(BrokenProcessPool):
-        desk.bring_in(LARGE, each_with_help)
-    with desk.makes() as session:
-        newest = select(ImportJob).where(ImportJob.program_id == desk.who.program_id)
-        job = session.scalars(newest).one()
-        assert (job.state, job.piece_id) == ("failed", None)
-        assert "nothing was stored" in job.message
-    assert helpers() is not before
+def test_helpers_that_die_leave_nothing_behind(desk: Desk):
+    job = desk.bring_in(LARGE, _each_killed)
+    assert (job.state, job.piece_id) == ("failed", None)
+    assert "nothing was stored" in job.message
     assert desk.bring_in(LARGE, each_with_help).state == "done"
+
+
+def _each_killed(work: Any, parts: Any) -> Iterator[Any]:
+    return each_with_help(_killed, parts)
+
+
+def _killed(part: Any) -> Any:
+    os.kill(os.getpid(), signal.SIGKILL)
 
 
 def test_little_music_is_not_worth_a_helper(desk: Desk, monkeypatch: pytest.MonkeyPatch):
@@ -85,7 +75,7 @@ def test_little_music_is_not_worth_a_helper(desk: Desk, monkeypatch: pytest.Monk
 
 
 def test_how_far_it_is_is_told_part_by_part(desk: Desk, monkeypatch: pytest.MonkeyPatch):
-    monkeypatch.setattr(importing._Teller, "_PAUSE", 0)
+    monkeypatch.setattr(Try, "_PAUSE", 0)
     seen = []
 
     def watching(work: Any, parts: Any) -> Iterator[Any]:
@@ -93,7 +83,7 @@ def test_how_far_it_is_is_told_part_by_part(desk: Desk, monkeypatch: pytest.Monk
             yield work(part)
             with desk.makes() as session:
                 job = session.scalars(
-                    select(ImportJob).where(ImportJob.program_id == desk.who.program_id)
+                    select(Job).where(Job.program_id == desk.who.program_id)
                 ).one()
                 seen.append((job.state, job.stage, job.done, job.total))
 

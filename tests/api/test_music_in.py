@@ -5,7 +5,6 @@ from fractions import Fraction
 from typing import Any
 
 import pytest
-from crumb.jobs.app import get_queue
 from fastapi import FastAPI
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -20,6 +19,7 @@ from tests.api.school import (
     School,
     a_repetition,
     a_school,
+    an_item,
     assigned,
     brought_in,
     edit,
@@ -103,6 +103,7 @@ def test_what_a_file_holds_and_crumb_does_not_keep_is_reported(school: School):
 def test_a_file_that_fails_in_the_middle_says_where_and_leaves_nothing(school: School):
     broken = ETUDE.replace(b"<octave>5</octave>", b"<octave>many</octave>", 1)
     sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", broken)}))
+    school.work_off()
     job = ok(school.director.get(f"/api/imports/{sent['id']}"))
     assert job["state"] == "failed"
     assert "measure" in job["message"]
@@ -117,29 +118,30 @@ def test_a_fault_of_ours_is_told_and_leaves_nothing(
         raise ZeroDivisionError
 
     monkeypatch.setattr(importing, "kin_among", fails)
+    sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}))
     with pytest.raises(ZeroDivisionError):
-        school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)})
+        school.work_off()
+    job = ok(school.director.get(f"/api/imports/{sent['id']}"))
+    assert (job["state"], "fault" in job["message"]) == ("failed", True)
     assert ok(school.director.get("/api/pieces")) == []
 
 
-def test_an_import_waits_for_its_worker(
-    app: FastAPI, new_session: sessionmaker[Session], school: School
-):
-    waiting: list[object] = []
-
-    class Later:
-        def put(self, import_id: object) -> None:
-            waiting.append(import_id)
-
-    app.dependency_overrides[get_queue], at_once = Later, app.dependency_overrides[get_queue]
-    try:
-        sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}))
-    finally:
-        app.dependency_overrides[get_queue] = at_once
-    assert (sent["state"], [str(i) for i in waiting]) == ("waiting", [sent["id"]])
-    at_once().put(waiting[0])
-    at_once().put(waiting[0])  # handed out twice: nothing happens twice
+def test_an_import_waits_for_its_worker(school: School):
+    sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}))
+    assert sent["state"] == "waiting"
+    assert ok(school.director.get("/api/pieces")) == []
+    school.work_off()
+    school.work_off()  # what was done is not done again
     assert len(ok(school.director.get("/api/pieces"))) == 1
+
+
+def test_an_import_that_was_cancelled_leaves_nothing(school: School):
+    sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}))
+    path = f"/api/imports/{sent['id']}"
+    assert ok(school.director.post(f"{path}/cancel"))["state"] == "cancelled"
+    school.work_off()
+    assert ok(school.director.get(path))["state"] == "cancelled"
+    assert ok(school.director.get("/api/pieces")) == []
 
 
 # Splitting ---------------------------------------------------------------------------------------
@@ -327,11 +329,14 @@ def corrected(part: Part) -> Part:
 def test_a_new_version_keeps_chunks_marks_verdicts_and_evidence(
     app: FastAPI, new_session: sessionmaker[Session]
 ):
-    school = assigned(with_music(a_school(app, new_session)))
+    school = with_music(a_school(app, new_session))
+    assigned(school, an_item(school, start=106))
     old_part = school.ids["part"]
     chunk = school.ids["chunks"][4]  # measures 9 and 10
     for second in range(3):
-        play(school.students[0], a_repetition(school.ids["items"][0], tempo=106, second=second))
+        play(
+            school.students[0], a_repetition(school.ids["items"][0], tempo=106, second=second * 12)
+        )
     ok(mark(school.director, old_part, "words", text="kept"))
     ok(mark(school.director, old_part, "words", text="lost", at={"index": 20, "at": "0"}))
     data = write_part(corrected(clarinet_etude()), title="Another title").encode()
@@ -353,7 +358,7 @@ def test_a_new_version_keeps_chunks_marks_verdicts_and_evidence(
     # What was sent goes on where it was sent, and counts here too.
     (item,) = {row["item_id"] for row in ok(school.students[1].get("/api/me/today"))}
     for second in range(3):
-        play(school.students[1], a_repetition(item, tempo=106, second=second))
+        play(school.students[1], a_repetition(item, tempo=106, second=second * 12))
     wall = ok(school.director.get(f"/api/wall/{new_part['id']}/{school.ids['section']}"))
     assert [row["cells"][place]["level"] for row in wall["rows"]] == [5, 5]
 

@@ -7,7 +7,7 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
-from crumb.store.tables import Person, SignedIn, SignInFailure
+from crumb.store.tables import Person, SignedIn, SignInGate
 from tests.api.school import PASSWORD, School, ok
 
 FIRST = {
@@ -69,7 +69,7 @@ def test_guessing_a_pin_is_slowed_down_even_for_the_right_one(school: School, ap
         )
     )
     right = made[0]["pin"]
-    wrong = "0000" if right != "0000" else "0001"
+    wrong = "000000" if right != "000000" else "000001"
     body = {"class_code": school.class_code, "name": "Otto"}
     client = TestClient(app)
     answers = [client.post("/api/session/student", json={**body, "pin": wrong}) for _ in range(5)]
@@ -87,7 +87,7 @@ def test_after_the_wait_the_right_pin_works_again(school: School, app: FastAPI, 
     for _ in range(6):
         client.post("/api/session/student", json={**body, "pin": "x"})
     with new_session() as session:
-        session.execute(update(SignInFailure).values(at=datetime.now(UTC) - timedelta(minutes=11)))
+        session.execute(update(SignInGate).values(since=datetime.now(UTC) - timedelta(minutes=11)))
         session.commit()
     assert client.post("/api/session/student", json=body).status_code == 200
 

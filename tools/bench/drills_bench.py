@@ -151,6 +151,7 @@ def _against_verovio(drills: Sequence[tuple[Passage, str]]) -> float:
 
 def _share_of(part: Part) -> float:
     from crumb.formats import engraving
+    from crumb.formats.layout import SNIPPET
     from crumb.formats.musicxml.writer import write_part
 
     xml = write_part(part, name_printed=False)
@@ -216,17 +217,13 @@ def _cached_share() -> float:
     from crumb.formats.engraving import engrave
     from crumb.formats.layout import SNIPPET
     from crumb.services.music.drawing import drawing
-    from crumb.store.session import new_session
 
     part = _make(_passages()[2], "standard-set").steps[0].part
-    with new_session() as session:
-        drawing(part, SNIPPET)
+    drawing(part, SNIPPET)
     fresh, kept = [], []
     for _ in range(9):
         fresh.append(_timed(partial(engrave, part, SNIPPET)))
-        with new_session() as session:
-            session.connection()
-            kept.append(_timed(partial(drawing, session, part, SNIPPET)))
+        kept.append(_timed(partial(drawing, part, SNIPPET)))
     return statistics.median(kept) / statistics.median(fresh)
 
 

@@ -16,19 +16,18 @@ from crumb.services.people.gates import Comer
 from crumb.services.people.signing_in import who_is
 from crumb.services.who import Right, Who
 from crumb.store.files import FileStore, get_files
-from crumb.store.session import new_session
 
 COOKIE = "crumb_session"
 DEVICE_COOKIE = "crumb_device"
 
 
-async def get_session() -> AsyncIterator[Session]:
+async def get_session(request: Request) -> AsyncIterator[Session]:
     """A database session for one request; what was not committed is rolled back.
 
     It takes no connection before it is first used; giving one back may have to wait for the
     database, so that is left to a thread.
     """
-    session = new_session()
+    session: Session = request.app.state.sessions()
     try:
         yield session
     finally:

@@ -3,14 +3,15 @@
 import shutil
 import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from sqlalchemy import text
 from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.orm import Session
 
 from crumb.settings import get_settings
 from crumb.store.queries import jobs, workers
-from crumb.store.session import new_session
 
 _PAUSE = 2.0
 _STALE = 15.0
@@ -36,11 +37,11 @@ class Health:
         return "ok" if self.worker == self.disk == "ok" else "degraded"
 
 
-def look() -> Health:
+def look(sessions: Callable[[], Session]) -> Health:
     """Look at everything now."""
     worker = "unknown"
     try:
-        with new_session() as session:
+        with sessions() as session:
             session.execute(text("set local statement_timeout = 3000"))
             silent = workers.silent_seconds(session)
             waiting = jobs.oldest_waiting_seconds(session)
@@ -67,7 +68,8 @@ def _disk() -> str:
 class Watch:
     """Looks every few seconds in a thread of its own; also ends jobs that nobody will."""
 
-    def __init__(self) -> None:
+    def __init__(self, sessions: Callable[[], Session]) -> None:
+        self._sessions = sessions
         self._found: Health | None = None
         self._stops = threading.Event()
         self._thread = threading.Thread(target=self._run, name="health", daemon=True)
@@ -95,16 +97,15 @@ class Watch:
     def _run(self) -> None:
         care = 0
         while not self._stops.is_set():
-            self._found = look()
+            self._found = look(self._sessions)
             care += 1
             if self._found.database == "ok" and care % 15 == 0:
                 self._end_what_nobody_ends()
             self._stops.wait(_PAUSE)
 
-    @staticmethod
-    def _end_what_nobody_ends() -> None:
+    def _end_what_nobody_ends(self) -> None:
         try:
-            with new_session() as session:
+            with self._sessions() as session:
                 jobs.give_up_dead(session)
                 session.commit()
         except SQLAlchemyError:

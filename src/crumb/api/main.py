@@ -1,13 +1,15 @@
 """The application: API under /api, everything else is the web page."""
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.middleware.gzip import GZipMiddleware
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
+from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
@@ -41,10 +43,10 @@ from crumb.store.session import new_session
 _UPLOADS = {"/api/imports": MAX_FILE_BYTES + 10_000}
 
 
-def create_app() -> FastAPI:
-    """The application, ready to serve."""
+def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
+    """The application, ready to serve, on the database that ``sessions`` opens."""
     settings = get_settings()
-    watch = Watch()
+    watch = Watch(sessions)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
@@ -61,13 +63,14 @@ def create_app() -> FastAPI:
         lifespan=life,
         responses=errors.RESPONSES,
     )
+    app.state.sessions = sessions
     errors.install(app)
     # The last one added is the outermost.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)
     app.add_middleware(
         Admission, at_once=settings.requests_at_once, waiting=settings.requests_waiting
     )
-    app.add_middleware(Bodies, uploads=_UPLOADS, check=may_send, cookie=COOKIE)
+    app.add_middleware(Bodies, uploads=_UPLOADS, check=partial(may_send, sessions), cookie=COOKIE)
     app.add_middleware(Guard)
     app.add_middleware(Context)
     for module in (
@@ -75,27 +78,27 @@ def create_app() -> FastAPI:
         sheets,
     ):
         app.include_router(module.router, prefix="/api")
-    _serve_health(app, watch)
+    _serve_health(app, watch, sessions)
     _serve_page(app, settings.web_dir)
     return app
 
 
-def may_send(path: str, token: str | None) -> None:
+def may_send(sessions: Callable[[], Session], path: str, token: str | None) -> None:
     """Whether somebody may send something large to an address.
 
     Raises:
         NotSignedIn, NotAllowed: as they say.
     """
-    with new_session() as opened:
+    with sessions() as opened:
         who = who_is(opened, token)
     if path in _UPLOADS and not who.may(Right.KEEP_MUSIC):
         raise NotAllowed
 
 
-def _serve_health(app: FastAPI, watch: Watch) -> None:
+def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session]) -> None:
     async def health() -> Response:
         """What is well and what is not; 503 while the database is away."""
-        found = watch.found() if watch.is_running else await run_in_threadpool(look)
+        found = watch.found() if watch.is_running else await run_in_threadpool(look, sessions)
         told = {
             "status": found.status,
             "database": found.database,

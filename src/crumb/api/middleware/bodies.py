@@ -2,12 +2,13 @@
 
 from collections.abc import Callable
 
+from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from crumb.api.problems import from_error, problem
+from crumb.api.problems import from_database, from_error, problem
 from crumb.core.errors import CrumbError
 
 LARGEST = 1_000_000
@@ -62,6 +63,12 @@ class Bodies:
                 if length != 0 or token is None:
                     await from_error(error)(scope, receive, send)
                     return
+            except SQLAlchemyError as error:
+                answer = from_database(error)
+                if answer is None:
+                    raise
+                await answer(scope, receive, send)
+                return
         seen = 0
         begun = False
 

@@ -27,7 +27,7 @@ from crumb.formats.layout import LAYOUTS
 from crumb.services.drills import choosing, exporting, working
 from crumb.services.errors import NotAccepted
 from crumb.services.maps import chunks
-from crumb.services.music import library, reference
+from crumb.services.music import library, marking, reference
 from crumb.services.sending.freezing import frozen
 
 router = APIRouter(tags=["drills"])
@@ -71,7 +71,7 @@ def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")
 def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
     """The whole part as it sounds, repeats played out."""
-    hand = library.load_part(session, who, part_id)
+    hand = marking.part_for(session, who, part_id)
     made = reference.reference(hand)
     return ReferenceOut(
         sounds=views.sounds_out(hand.part, made.sounds),

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
 from crumb.core.errors import NoNotation
+from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
 from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
 from crumb.formats.musicxml.reader import read_score
@@ -30,6 +31,13 @@ class PartInHand:
     def beat(self) -> Fraction:
         """The beat the goal tempo counts, in quarter notes: that of the first full measure."""
         return main_beat(self.part)
+
+    @property
+    def instrument(self) -> Instrument:
+        """What it is played on: what the director said, else what the notation says."""
+        if self.row.played_on:
+            return instrument_named(self.row.played_on)
+        return instrument_of(self.part)
 
 
 class _Read:

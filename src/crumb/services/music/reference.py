@@ -3,7 +3,6 @@
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from crumb.core.instruments.table import instrument_of
 from crumb.core.score.model import ZERO
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
@@ -35,4 +34,4 @@ def reference(hand: PartInHand) -> Reference:
         shift = at - starts[index]
         heard += [replace(s, at=s.at + shift) for s in by_measure.get(index, ())]
         at += part.measures[index].length
-    return Reference(tuple(heard), at, instrument_of(part).family)
+    return Reference(tuple(heard), at, hand.instrument.family)

@@ -4,7 +4,6 @@ from fractions import Fraction
 
 from sqlalchemy.orm import Session
 
-from crumb.core.instruments.table import instrument_of
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
 from crumb.services.music.library import PartInHand
@@ -30,4 +29,4 @@ def survey_of(hand: PartInHand) -> Survey:
 
 
 def _worked_out(hand: PartInHand) -> Survey:
-    return survey(hand.part, instrument_of(hand.part), goal_quarters=goal_quarters(hand))
+    return survey(hand.part, hand.instrument, goal_quarters=goal_quarters(hand))

@@ -6,7 +6,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
+from crumb.core.instruments.table import Instrument, instrument_named
 from crumb.core.score.versions import is_version_needed, version_for
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.maps.chunks import map_of
@@ -38,8 +38,7 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     if own is not None:
         return load_part(session, who, own)
     theirs = instrument_of_section(section)
-    mine = instrument_named(hand.row.played_on) if hand.row.played_on else instrument_of(hand.part)
-    if not is_version_needed(hand.part, mine, theirs):
+    if not is_version_needed(hand.part, hand.instrument, theirs):
         return hand
     kept = session.scalar(
         select(PiecePart.id).where(
