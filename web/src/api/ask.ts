@@ -3,11 +3,19 @@ export class ApiError extends Error {
   readonly status: number
   /** Names of drills that fit where the one asked for does not. */
   readonly instead: string[]
-  constructor(status: number, detail: string, instead: string[] = []) {
+  /** Seconds after which the server asks to be asked again. */
+  readonly retryAfter: number | null
+  constructor(status: number, detail: string, instead: string[] = [], retryAfter: number | null = null) {
     super(detail)
     this.name = 'ApiError'
     this.status = status
     this.instead = instead
+    this.retryAfter = retryAfter
+  }
+
+  /** Whether the same may go well in a moment: no network, or a server that is busy or starting. */
+  get isPassing(): boolean {
+    return this.status === 0 || [429, 502, 503, 504].includes(this.status)
   }
 }
 
@@ -24,9 +32,14 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new ApiError(0, 'The server cannot be reached. Check the network and try again.')
   }
   if (!response.ok) {
-    throw new ApiError(response.status, detailOf(error), insteadOf(error))
+    throw new ApiError(response.status, detailOf(error), insteadOf(error), secondsOf(response))
   }
   return data as T
+}
+
+function secondsOf(response: Response): number | null {
+  const seconds = Number(response.headers.get('Retry-After') ?? 'none')
+  return Number.isFinite(seconds) && seconds >= 0 ? seconds : null
 }
 
 function insteadOf(error: unknown): string[] {

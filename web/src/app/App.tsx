@@ -9,6 +9,7 @@ import { DirectorShell, StudentShell } from './Shell'
 import { sessionKeys, useMe, useSetup } from './session'
 import { crumbTheme } from './theme'
 
+const Invited = lazy(() => import('../features/signin/Invited'))
 const SignIn = lazy(() => import('../features/signin/SignIn'))
 const Setup = lazy(() => import('../features/signin/Setup'))
 const Music = lazy(() => import('../features/music/Music'))
@@ -29,7 +30,9 @@ const queries = new QueryClient({
   mutationCache: new MutationCache({ onError: whenSignedOut }),
   defaultOptions: {
     queries: {
-      retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400),
+      retry: (count, error) => (error instanceof ApiError ? error.isPassing && count < 3 : count < 2),
+      retryDelay: (count, error) =>
+        error instanceof ApiError && error.retryAfter !== null ? error.retryAfter * 1000 : 500 * 2 ** count,
       refetchOnWindowFocus: false,
     },
   },
@@ -87,7 +90,13 @@ function Pages(look: Look) {
   if (me.data === null) {
     if (setup.isError) return <Failed error={setup.error} retry={() => void setup.refetch()} />
     if (!setup.data) return <Loading what="Opening Crumb" />
-    return setup.data.is_empty ? <Setup /> : <SignIn />
+    if (setup.data.is_empty) return <Setup />
+    return (
+      <Routes>
+        <Route path="/invited/:token" element={<Invited />} />
+        <Route path="*" element={<SignIn />} />
+      </Routes>
+    )
   }
   if (me.data.role === 'student') {
     return (

@@ -15,7 +15,7 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
     queryKey: ['sheet job', jobId],
     queryFn: () => ask(getSheetJob({ path: { job_id: jobId ?? '' } })),
     enabled: jobId !== null,
-    refetchInterval: (query) => (query.state.data && ['done', 'failed'].includes(query.state.data.state) ? false : 600),
+    refetchInterval: (query) => (query.state.data && ['done', 'failed', 'cancelled'].includes(query.state.data.state) ? false : 600),
   })
   const state = job.data?.state
   const share = job.data && job.data.total > 0 ? Math.round((job.data.done / job.data.total) * 100) : 0

@@ -5,7 +5,7 @@ import { getReference, type PartDetail } from '../../api/gen'
 import { toNumber } from '../../shared/lib/fraction'
 import { partKeys } from '../../shared/lib/part.queries'
 import { bpm } from '../../shared/lib/time'
-import { usePlayer } from '../../shared/lib/usePlayer'
+import { usePlayer } from '../../sound/usePlayer'
 
 const SHARES = [60, 80, 100]
 

@@ -2,9 +2,9 @@ import { Button, InputNumber, Switch } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { DrillOut, StepOut, WorkedOut } from '../../api/gen'
 import { toNumber } from '../../shared/lib/fraction'
-import type { PlayPlan } from '../../shared/lib/player'
+import type { PlayPlan } from '../../sound/player'
 import { bpm, clock } from '../../shared/lib/time'
-import { usePlayer } from '../../shared/lib/usePlayer'
+import { usePlayer } from '../../sound/usePlayer'
 import { Score } from '../../shared/ui/Score'
 
 const KINDS: Record<string, string> = { learn: 'to learn', set: 'to set, unbroken', prove: 'to prove' }

@@ -1,4 +1,4 @@
-import { Alert, Progress } from 'antd'
+import { Alert, Button, Progress } from 'antd'
 import { said } from '../../api/ask'
 import type { ImportOut } from '../../api/gen'
 import { Report } from './Report'
@@ -8,6 +8,7 @@ interface Props {
   refusal: Error | null
   isRunning: boolean
   forget: () => void
+  stop: () => void
 }
 
 const STAGES: Record<string, string> = {
@@ -16,16 +17,22 @@ const STAGES: Record<string, string> = {
 }
 
 /** What is happening to an upload; it goes on when this page is left. */
-export function Importing({ job, refusal, isRunning, forget }: Props) {
+export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
   if (refusal) return <Refused reason={said(refusal)} forget={forget} />
   if (job?.state === 'failed') return <Refused reason={job.message} forget={forget} />
+  if (job?.state === 'cancelled') return <Alert type="info" showIcon closable={{ onClose: forget }} title="Cancelled. Nothing was stored." role="status" />
   if (isRunning) {
     const percent = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : undefined
     return (
       <div className="importing" role="status">
         <span>
-          {STAGES[job?.stage ?? ''] ?? 'Sending the file'} … {job && <small className="muted">You may leave this page.</small>}
+          {(job && !job.stage ? 'Waiting for its turn' : STAGES[job?.stage ?? '']) ?? 'Sending the file'} … {job && <small className="muted">You may leave this page.</small>}
         </span>
+        {job && (
+          <Button size="small" onClick={stop}>
+            Cancel
+          </Button>
+        )}
         <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label="How far the import is" />
       </div>
     )

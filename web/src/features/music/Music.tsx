@@ -5,6 +5,7 @@ import type { PartOut, PieceOut } from '../../api/gen'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { bpm } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { DeletedPieces, DeletePiece } from './Deleting'
 import { Importing } from './Importing'
 import { keyName } from './keys'
 import { PartsTable } from './PartsTable'
@@ -47,6 +48,7 @@ export default function Music() {
           />
         ))}
       </ul>
+      <DeletedPieces />
     </div>
   )
 }
@@ -80,6 +82,7 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
             <Button size="small">New version</Button>
           </Upload>
+          <DeletePiece piece={piece} />
         </span>
       </div>
       {open === 'report' && <Report piece={piece} />}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { ask } from '../../api/ask'
-import { getImport, startImport } from '../../api/gen'
+import { cancelImport, getImport, startImport, type JobState } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 
 interface Wish {
@@ -23,12 +23,20 @@ export function useImport() {
     queryKey: ['import', id],
     enabled: id !== '',
     queryFn: () => ask(getImport({ path: { import_id: id } })),
-    refetchInterval: (query) => (query.state.data?.state === 'done' || query.state.data?.state === 'failed' ? false : 400),
+    refetchInterval: (query) => (hasEnded(query.state.data?.state) ? false : 400),
   })
   const state = job.data?.state
   useEffect(() => {
     if (state === 'done') void client.invalidateQueries({ queryKey: partKeys.pieces })
   }, [state, client])
-  const isRunning = send.isPending || (id !== '' && state !== 'done' && state !== 'failed' && !job.isError)
-  return { send: send.mutate, refusal: send.error ?? job.error, job: job.data, isRunning, forget: () => setId('') }
+  const stop = useMutation({
+    mutationFn: () => ask(cancelImport({ path: { import_id: id } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['import', id] }),
+  })
+  const isRunning = send.isPending || (id !== '' && !hasEnded(state) && !job.isError)
+  return { send: send.mutate, stop: () => stop.mutate(), refusal: send.error ?? job.error, job: job.data, isRunning, forget: () => setId('') }
+}
+
+function hasEnded(state: JobState | undefined): boolean {
+  return state === 'done' || state === 'failed' || state === 'cancelled'
 }

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, type SectionOut } from '../../api/gen'
 import { partKeys, useSections } from '../../shared/lib/part.queries'
+import { Account } from './Account'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 export default function People({ me }: { me: Me }) {
@@ -53,6 +54,7 @@ export default function People({ me }: { me: Me }) {
         </Empty>
       )}
       {sections.data?.map((section) => <Section key={section.id} section={section} />)}
+      <Account me={me} />
     </div>
   )
 }

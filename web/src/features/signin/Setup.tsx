@@ -1,12 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button, Form, Input } from 'antd'
+import { hereZone } from '../../shared/lib/time'
 import { ask, said } from '../../api/ask'
 import { createFirstDirector, type FirstDirector } from '../../api/gen'
 
 export default function Setup() {
   const client = useQueryClient()
   const create = useMutation({
-    mutationFn: (values: FirstDirector) => ask(createFirstDirector({ body: values })),
+    mutationFn: (values: FirstDirector) => ask(createFirstDirector({ body: { ...values, time_zone: hereZone() } })),
     onSuccess: (me) => client.setQueryData(['me'], me),
   })
   return (

@@ -11,6 +11,8 @@ interface Props {
   setOffBeat: (on: boolean) => void
   hasCountIn: boolean
   setCountIn: (on: boolean) => void
+  hasClick: boolean
+  useClick: (on: boolean) => void
 }
 
 /** Metronome, tempo and the ladder. */
@@ -56,6 +58,9 @@ export function Clicker(props: Props) {
         </label>
         <label>
           <Switch size="small" checked={props.isOffBeat} onChange={props.setOffBeat} /> Click off the beat
+        </label>
+        <label>
+          <Switch size="small" checked={!props.hasClick} onChange={(on) => props.useClick(!on)} /> Played without a click
         </label>
       </div>
     </section>

@@ -2,13 +2,14 @@ import { ArrowLeftOutlined, QuestionCircleOutlined } from '@ant-design/icons'
 import { Button, Modal } from 'antd'
 import { useEffect, useMemo, useState, type MouseEvent } from 'react'
 import type { Me, StandOut, StepOut } from '../../api/gen'
-import type { Climb } from '../../shared/lib/climb'
+import type { Climb } from '../../practice/climb'
 import { toNumber } from '../../shared/lib/fraction'
 import { bpm, clock } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Clicker } from './Clicker'
+import { JumpQuestion, Notices } from './Notices'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
 import { useSeconds } from './useSeconds'
@@ -22,7 +23,7 @@ interface Props {
 export function StandView({ me, stand, leave }: Props) {
   const { worked } = stand
   const practice = usePractice(me, stand)
-  const { climb, tempo } = practice
+  const { climb, tempo, session } = practice
   const step = worked.steps[climb.step] ?? worked.steps[0]
   const [isOffBeat, setOffBeat] = useState(false)
   const [hasCountIn, setCountIn] = useState(true)
@@ -44,14 +45,14 @@ export function StandView({ me, stand, leave }: Props) {
   const metronome = useMetronome(plan)
   const keys = {
     ' ': metronome.toggle,
-    ArrowRight: () => practice.play(true),
-    PageDown: () => practice.play(true),
-    ArrowLeft: () => practice.play(false),
-    PageUp: () => practice.play(false),
-    ArrowUp: () => practice.changeTempo(1),
-    ArrowDown: () => practice.changeTempo(-1),
-    Enter: practice.nextStep,
-    u: practice.undo,
+    ArrowRight: () => session.play(true),
+    PageDown: () => session.play(true),
+    ArrowLeft: () => session.play(false),
+    PageUp: () => session.play(false),
+    ArrowUp: () => session.changeTempo(1),
+    ArrowDown: () => session.changeTempo(-1),
+    Enter: () => session.nextStep(),
+    u: () => session.undo(),
     '?': () => setHelp(true),
     Escape: leave,
   }
@@ -86,14 +87,14 @@ export function StandView({ me, stand, leave }: Props) {
         {pace !== 1 && <p className="say">At {Math.round(pace * 100)} % of the tempo on the ladder.</p>}
         <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : 'in a row'} />
         {worked.steps.length > 1 && (
-          <Button size="small" onClick={practice.nextStep}>
+          <Button size="small" onClick={() => session.nextStep()}>
             Next step <kbd>↵</kbd>
           </Button>
         )}
       </section>
       <div className="finish">
         <p className="told" role="status">
-          {tell(climb, step)}
+          {tell(climb, step, practice.hasClick)}
         </p>
         {climb.isFinished ? (
           <Button type="primary" onClick={leave}>
@@ -108,28 +109,27 @@ export function StandView({ me, stand, leave }: Props) {
         goal={stand.item.goal_bpm}
         rungs={worked.rungs}
         metronome={metronome}
-        changeTempo={practice.changeTempo}
+        changeTempo={(by) => session.changeTempo(by)}
+        hasClick={practice.hasClick}
+        useClick={(on) => session.useClick(on)}
         isOffBeat={isOffBeat}
         setOffBeat={setOffBeat}
         hasCountIn={hasCountIn}
         setCountIn={setCountIn}
       />
+      {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
       <section className="pad" aria-label="Count a repetition">
-        <button type="button" className="slip" onClick={() => practice.play(false)}>
+        <button type="button" className="slip" onClick={() => session.play(false)}>
           Slip <kbd>←</kbd>
         </button>
-        <button type="button" className="undo" onClick={practice.undo} disabled={!practice.canUndo}>
+        <button type="button" className="undo" onClick={() => session.undo()} disabled={!practice.canUndo}>
           Undo <kbd>U</kbd>
         </button>
-        <button type="button" className="clean" onClick={() => practice.play(true)}>
+        <button type="button" className="clean" onClick={() => session.play(true)}>
           Clean <kbd>→</kbd>
         </button>
       </section>
-      {practice.unsent > 0 && (
-        <p className="unsent" role="status">
-          {practice.unsent} kept on this device until the network is back.
-        </p>
-      )}
+      <Notices unsent={practice.unsent} refused={practice.refused} forget={practice.forget} doubted={practice.doubted} />
       <Help isOpen={hasHelp} close={() => setHelp(false)} stand={stand} />
     </div>
   )
@@ -165,7 +165,7 @@ function Pips({ count, of, word }: { count: number; of: number; word: string }) 
   )
 }
 
-function tell(climb: Climb, step: StepOut): string {
+function tell(climb: Climb, step: StepOut, hasClick: boolean): string {
   switch (climb.told) {
     case 'up':
       return `A clean cycle. Up to ${bpm(climb.tempo)}.`
@@ -177,6 +177,8 @@ function tell(climb: Climb, step: StepOut): string {
       return 'That one is sure. Now the next step.'
     case 'pause':
       return 'After a pause the count starts anew.'
+    case 'attempt':
+      return hasClick ? 'Kept as an attempt.' : 'Kept; without a click it proves no tempo.'
     case 'finished':
       return 'At goal, clean. This one is done.'
     default:

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react'
-import { Metronome, type ClickPlan } from '../../shared/lib/metronome'
+import { Metronome, type ClickPlan } from '../../sound/metronome'
 
 /** A metronome that follows its plan while it runs. */
 export function useMetronome(plan: ClickPlan) {

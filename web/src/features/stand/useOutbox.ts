@@ -1,44 +1,48 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import { ask } from '../../api/ask'
-import { recordRepetitions, retractRepetition, type Me, type PracticeState } from '../../api/gen'
-import { Outbox, type Played, type Waiting } from '../../shared/lib/outbox'
+import { recordRepetitions, type HandedIn, type Me } from '../../api/gen'
+import { Outbox, type Played, type Refused, type Waiting } from '../../practice/outbox'
 
 /** The student's outbox, flushed when something is added and whenever the network comes back. */
-export function useOutbox(me: Me, onState: (state: PracticeState) => void) {
+export function useOutbox(me: Me, onAnswer: (answer: HandedIn) => void) {
   const client = useQueryClient()
   const [unsent, setUnsent] = useState(0)
+  const [refused, setRefused] = useState<Refused[]>([])
   const outbox = useMemo(
     () =>
       new Outbox(`crumb outbox ${me.class_code} ${me.name}`, async (batch: Waiting[]) => {
-        const played = batch.filter((entry): entry is Played => entry.kind === 'played')
-        if (played.length > 0) {
-          const states = await ask(recordRepetitions({ body: { repetitions: played } }))
-          states.forEach(onState)
-        }
-        for (const entry of batch) {
-          if (entry.kind === 'taken back') onState(await ask(retractRepetition({ path: { repetition_id: entry.id } })))
-        }
+        const repetitions = batch.filter((entry): entry is Played => entry.kind === 'played')
+        const taken_back = batch.filter((entry) => entry.kind === 'taken back').map((entry) => entry.id)
+        onAnswer(await ask(recordRepetitions({ body: { repetitions, taken_back } })))
       }),
-    [me.class_code, me.name, onState],
+    [me.class_code, me.name, onAnswer],
   )
+  const look = useCallback(async () => {
+    setUnsent((await outbox.waiting()).length)
+    setRefused(await outbox.refused())
+  }, [outbox])
   useEffect(() => {
-    const flush = () => void outbox.flush().then(() => outbox.waiting().then((list) => setUnsent(list.length)))
+    const flush = () => void outbox.flush().then(look)
     flush()
     window.addEventListener('online', flush)
-    const timer = window.setInterval(flush, 15_000)
+    const timer = window.setInterval(flush, 5_000)
     return () => {
       window.removeEventListener('online', flush)
       window.clearInterval(timer)
     }
-  }, [outbox])
-  async function put(entry: Waiting) {
-    await outbox.add(entry)
-    setUnsent((await outbox.waiting()).length)
-    await outbox.flush()
-    setUnsent((await outbox.waiting()).length)
-    void client.invalidateQueries({ queryKey: ['today'] })
-    void client.invalidateQueries({ queryKey: ['map'] })
-  }
-  return { put, unsent, outbox }
+  }, [outbox, look])
+  const put = useCallback(
+    async (entry: Waiting) => {
+      await outbox.add(entry)
+      await look()
+      await outbox.flush()
+      await look()
+      void client.invalidateQueries({ queryKey: ['today'] })
+      void client.invalidateQueries({ queryKey: ['map'] })
+    },
+    [outbox, look, client],
+  )
+  const forget = useCallback(() => void outbox.forgetRefused().then(look), [outbox, look])
+  return { put, unsent, refused, forget, outbox }
 }

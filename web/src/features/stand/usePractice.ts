@@ -1,7 +1,7 @@
-import { useCallback, useEffect, useState } from 'react'
-import { v7 } from 'uuid'
-import type { ClimbOut, Me, PracticeState, StandOut } from '../../api/gen'
-import { advance, type Climb, type ClimbPlan } from '../../shared/lib/climb'
+import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react'
+import type { ClimbOut, HandedIn, Me, StandOut } from '../../api/gen'
+import type { Climb, ClimbPlan } from '../../practice/climb'
+import { PracticeSession } from '../../practice/session'
 import { toNumber } from '../../shared/lib/fraction'
 import { useOutbox } from './useOutbox'
 
@@ -12,6 +12,7 @@ export function planOf(stand: StandOut): ClimbPlan {
       quarters: toNumber(step.quarters) / step.pace,
       unbroken: step.kind === 'set',
       slip: step.slip,
+      isFree: step.kind === 'learn',
     })),
     rungs: stand.worked.rungs,
     beat: toNumber(stand.worked.beat),
@@ -21,6 +22,7 @@ export function planOf(stand: StandOut): ClimbPlan {
 function climbOf(climb: ClimbOut): Climb {
   return {
     tempo: climb.tempo,
+    reach: climb.reach,
     step: climb.step,
     inARow: climb.in_a_row,
     slipsInARow: climb.slips_in_a_row,
@@ -32,75 +34,28 @@ function climbOf(climb: ClimbOut): Climb {
   }
 }
 
-interface Moment {
-  climb: Climb
-  tempo: number
-  played: { id: string; before: Climb }[]
-}
-
-/** Where the student stands, counted here at once and handed in behind. */
+/** The practice session of a drill, watched. */
 export function usePractice(me: Me, stand: StandOut) {
-  const plan = planOf(stand)
-  const [level, setLevel] = useState(stand.item.level)
-  const [now, setNow] = useState<Moment>(() => {
-    const climb = { ...climbOf(stand.climb), told: '' as const }
-    return { climb, tempo: climb.tempo, played: [] }
-  })
-  const itemId = stand.item.item_id
-  const onState = useCallback(
-    (state: PracticeState) => {
-      if (state.item.item_id === itemId) setLevel(state.item.level)
+  const current = useRef<PracticeSession | null>(null)
+  const chunkId = stand.worked.chunk.id
+  const hear = useMemo(
+    () => (answer: HandedIn) => {
+      const level = answer.levels.find((one) => one.chunk_id === chunkId)?.level
+      // A jump was told when it was made; the rest the student could not know.
+      current.current?.heard(level, answer.doubted.filter((one) => one.doubt !== 'jump'))
     },
-    [itemId],
+    [chunkId],
   )
-  const { put, unsent, outbox } = useOutbox(me, onState)
-
-  // What an earlier visit could not hand in yet was played all the same.
+  const { put, unsent, refused, forget, outbox } = useOutbox(me, hear)
+  const session = useMemo(
+    () =>
+      new PracticeSession(stand.item.item_id, planOf(stand), climbOf(stand.climb), stand.item.level, (entry) => void put(entry)),
+    [stand, put],
+  )
   useEffect(() => {
-    void outbox.waiting().then((list) => {
-      const waiting = list.flatMap((entry) => (entry.kind === 'played' && entry.item_id === itemId ? [entry] : []))
-      if (waiting.length === 0) return
-      setNow((moment) => {
-        if (moment.played.length > 0) return moment
-        const steps = planOf(stand)
-        const climb = waiting.reduce(
-          (state, r) =>
-            advance(steps, state, { step: r.step, tempo: r.tempo_bpm, isClean: r.is_clean, at: Date.parse(r.played_at) / 1000 }),
-          moment.climb,
-        )
-        return { ...moment, climb, tempo: climb.tempo }
-      })
-    })
-  }, [outbox, itemId, stand])
-
-  function play(isClean: boolean) {
-    const at = Date.now()
-    const id = v7()
-    const { climb, tempo } = now
-    const next = advance(plan, climb, { step: climb.step, tempo, isClean, at: at / 1000 })
-    setNow({ climb: next, tempo: next.tempo, played: [...now.played, { id, before: climb }] })
-    void put({
-      kind: 'played',
-      id,
-      item_id: itemId,
-      step: climb.step,
-      tempo_bpm: tempo,
-      is_clean: isClean,
-      played_at: new Date(at).toISOString(),
-    })
-  }
-  function undo() {
-    const last = now.played.at(-1)
-    if (!last) return
-    setNow({ climb: last.before, tempo: last.before.tempo, played: now.played.slice(0, -1) })
-    void put({ kind: 'taken back', id: last.id })
-  }
-  function nextStep() {
-    const step = (now.climb.step + 1) % plan.steps.length
-    setNow({ ...now, climb: { ...now.climb, step, inARow: 0, told: '' } })
-  }
-  function changeTempo(by: number) {
-    setNow({ ...now, tempo: Math.min(300, Math.max(20, now.tempo + by)) })
-  }
-  return { ...now, canUndo: now.played.length > 0, level, unsent, play, undo, nextStep, changeTempo }
+    current.current = session
+    void session.takeUp(outbox)
+  }, [session, outbox])
+  const moment = useSyncExternalStore(session.watch, session.snapshot)
+  return { ...moment, session, isJump: session.isJump, canUndo: moment.played.length > 0, unsent, refused, forget }
 }

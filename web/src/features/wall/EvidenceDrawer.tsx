@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Drawer } from 'antd'
 import { ask } from '../../api/ask'
-import { getEvidence, type EvidenceOut } from '../../api/gen'
+import { getEvidence, type EvidenceOut, type EvidenceRow } from '../../api/gen'
 import { bpm, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
@@ -13,6 +13,20 @@ export interface CellChoice {
 }
 
 const KINDS: Record<string, string> = { learn: 'learn', set: 'set', prove: 'prove' }
+
+const SOURCES: Record<string, string> = {
+  self: 'own count',
+  helper: 'a helper’s tick',
+  paper: 'paper',
+  hearing: 'hearing',
+  measured: 'measured',
+}
+
+function counted(row: EvidenceRow): string {
+  if (row.is_retracted) return 'taken back'
+  if (row.what === 'hearing') return `level ${row.level ?? 0}${row.by ? `, ${row.by}` : ''}`
+  return row.is_clean ? 'clean' : 'slip'
+}
 
 export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; close: () => void }) {
   const evidence = useQuery({
@@ -45,7 +59,7 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
       <p className="evidence-why">
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
-      <p className="muted">The student’s own count. Newest first.</p>
+      <p className="muted">Newest first.</p>
       {evidence.repetitions.length === 0 && <p>Nothing was played on this chunk yet.</p>}
       {evidence.repetitions.length > 0 && (
         <table className="plain evidence">
@@ -63,11 +77,15 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
               <tr key={i} className={r.is_retracted ? 'retracted' : ''}>
                 <td>{moment(r.played_at)}</td>
                 <td>
-                  {r.step_name} <span className="muted">{r.span}</span>
+                  {r.what === 'hearing' ? 'Heard' : r.step_name || 'On their own'} <span className="muted">{r.span}</span>
                 </td>
-                <td>{KINDS[r.kind] ?? r.kind}</td>
-                <td>{bpm(r.tempo_bpm)}</td>
-                <td>{r.is_retracted ? 'taken back' : r.is_clean ? 'clean' : 'slip'}</td>
+                <td>{r.what === 'hearing' ? '' : (KINDS[r.kind] ?? r.kind)}</td>
+                <td>{r.tempo_bpm === null ? 'no click' : bpm(r.tempo_bpm)}</td>
+                <td>
+                  {counted(r)} <small className="muted">{SOURCES[r.source] ?? r.source}</small>
+                  {r.doubt && <small className="doubt">Not counted: {r.doubt}</small>}
+                  {r.reason && <small className="muted"> “{r.reason}”</small>}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -26,3 +26,8 @@ export function day(date: string): string {
 export function moment(stamp: string): string {
   return new Date(stamp).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 }
+
+/** The time zone of this device, by its name. */
+export function hereZone(): string {
+  return Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
+}

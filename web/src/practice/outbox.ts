@@ -3,16 +3,19 @@
  * closed page or a lost network loses nothing. Ids are made here, so sending twice is harmless.
  */
 import { get, update } from 'idb-keyval'
-import { ApiError } from '../../api/ask'
+import { ApiError } from '../api/ask'
 
 export interface Played {
   kind: 'played'
   id: string
   item_id: string
   step: number
-  tempo_bpm: number
+  /** Null without a click. */
+  tempo_bpm: number | null
   is_clean: boolean
   played_at: string
+  /** Why rungs were left out, if they were. */
+  reason?: string
 }
 
 export interface TakenBack {
@@ -22,15 +25,24 @@ export interface TakenBack {
 
 export type Waiting = Played | TakenBack
 
+/** Something the server refused for good, and what it said. */
+export interface Refused {
+  entry: Waiting
+  said: string
+}
+
 const BATCH = 200
+const LONGEST_WAIT_SECONDS = 60
 
 export class Outbox {
   private sending: Promise<boolean> | null = null
+  private notBefore = 0
 
   /** One outbox per person: a shared tablet never mixes up two students. */
   constructor(
     private readonly key: string,
     private readonly send: (batch: Waiting[]) => Promise<unknown>,
+    private readonly now: () => number = Date.now,
   ) {}
 
   async add(entry: Waiting): Promise<void> {
@@ -42,8 +54,15 @@ export class Outbox {
   }
 
   /** What the server refused for good: kept apart, so that it never blocks the rest. */
-  async refused(): Promise<Waiting[]> {
-    return (await get<Waiting[]>(`${this.key} refused`)) ?? []
+  async refused(): Promise<Refused[]> {
+    const list = (await get<(Refused | Waiting)[]>(this.refusedKey)) ?? []
+    // A list from before refusals were told holds the entries alone.
+    return list.map((one) => ('entry' in one ? one : { entry: one, said: '' }))
+  }
+
+  /** The student has seen what was refused, and lets go of it. */
+  async forgetRefused(): Promise<void> {
+    await update(this.refusedKey, () => [])
   }
 
   /** Send what waits, oldest first; true when nothing is left. One sender at a time. */
@@ -54,21 +73,31 @@ export class Outbox {
     return this.sending
   }
 
+  private get refusedKey(): string {
+    return `${this.key} refused`
+  }
+
   private async sendAll(): Promise<boolean> {
     let size = BATCH
     for (;;) {
       const batch = (await this.waiting()).slice(0, size)
       if (batch.length === 0) return true
+      // A server that asked for a pause gets it.
+      if (this.now() < this.notBefore) return false
       try {
         await this.send(batch)
       } catch (error) {
+        if (error instanceof ApiError && error.retryAfter !== null) {
+          this.notBefore = this.now() + Math.min(error.retryAfter, LONGEST_WAIT_SECONDS) * 1000
+        }
         if (!isRefusal(error)) return false
         // Find the one that is refused: hand them in singly, and set it aside.
         if (batch.length > 1) {
           size = 1
           continue
         }
-        await update<Waiting[]>(`${this.key} refused`, (list) => [...(list ?? []), ...batch])
+        const said = error.message
+        await update<Refused[]>(this.refusedKey, (list) => [...(list ?? []), ...batch.map((entry) => ({ entry, said }))])
       }
       // By name, not by count: another tab may have sent and removed some of these already.
       const done = new Set(batch.map(nameOf))
@@ -81,6 +110,6 @@ function nameOf(entry: Waiting): string {
   return `${entry.kind} ${entry.id}`
 }
 
-function isRefusal(error: unknown): boolean {
-  return error instanceof ApiError && [400, 403, 404, 409, 422].includes(error.status)
+function isRefusal(error: unknown): error is ApiError {
+  return error instanceof ApiError && [400, 403, 404, 409, 413, 422].includes(error.status)
 }

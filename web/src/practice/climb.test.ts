@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import cases from '../../../../tests/core/climb_cases.json'
+import cases from '../../../tests/core/climb_cases.json'
 import { advance, startClimb, type ClimbPlan, type ClimbStep } from './climb'
 
 // The same table that holds the server's core to its rule.
@@ -7,11 +7,12 @@ describe('the climb', () => {
   for (const { name, steps, rungs, played, after } of cases) {
     it(name, () => {
       const plan: ClimbPlan = {
-        steps: steps.map(([repetitions, quarters, unbroken, slip]) => ({
+        steps: steps.map(([repetitions, quarters, unbroken, slip, isFree]) => ({
           repetitions: Number(repetitions),
           quarters: Number(quarters),
           unbroken: Boolean(unbroken),
           slip: (slip ?? 'down') as ClimbStep['slip'],
+          isFree: Boolean(isFree),
         })),
         rungs,
         beat: 1,
@@ -20,7 +21,7 @@ describe('the climb', () => {
         (climb, [step, tempo, isClean, at]) =>
           advance(plan, climb, {
             step: Number(step),
-            tempo: Number(tempo),
+            tempo: typeof tempo === 'number' ? tempo : null,
             isClean: Boolean(isClean),
             at: Number(at),
           }),

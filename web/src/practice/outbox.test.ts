@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { ApiError } from '../../api/ask'
+import { ApiError } from '../api/ask'
 import { Outbox, type Waiting } from './outbox'
 
 const kept = vi.hoisted(() => new Map<string, unknown>())
@@ -54,7 +54,7 @@ describe('the outbox', () => {
     for (const id of ['a', 'bad', 'c']) await outbox.add(entry(id))
     expect(await outbox.flush()).toBe(true)
     expect(sent).toEqual(['a', 'c'])
-    expect((await outbox.refused()).map((e) => e.id)).toEqual(['bad'])
+    expect((await outbox.refused()).map((e) => [e.entry.id, e.said])).toEqual([['bad', 'refused']])
   })
 
   it('keeps two people on one tablet apart', async () => {
@@ -106,5 +106,35 @@ describe('the outbox', () => {
     await outbox.add(entry('a'))
     expect(await outbox.flush()).toBe(false)
     expect(await outbox.waiting()).toHaveLength(1)
+  })
+
+  it('gives a busy server the pause it asks for', async () => {
+    let now = 1000
+    let calls = 0
+    const outbox = new Outbox(
+      'me',
+      () => {
+        calls += 1
+        return calls === 1 ? Promise.reject(new ApiError(503, 'busy', [], 3)) : Promise.resolve()
+      },
+      () => now,
+    )
+    await outbox.add(entry('a'))
+    expect(await outbox.flush()).toBe(false)
+    now += 2900
+    expect(await outbox.flush()).toBe(false)
+    expect(calls).toBe(1)
+    now += 200
+    expect(await outbox.flush()).toBe(true)
+    expect([calls, await outbox.refused()]).toEqual([2, []])
+  })
+
+  it('lets go of what was refused once it was seen', async () => {
+    const outbox = new Outbox('me', () => Promise.reject(new ApiError(404, 'not on your list')))
+    await outbox.add(entry('a'))
+    await outbox.flush()
+    expect(await outbox.refused()).toHaveLength(1)
+    await outbox.forgetRefused()
+    expect(await outbox.refused()).toEqual([])
   })
 })

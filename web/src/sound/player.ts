@@ -1,8 +1,8 @@
 /**
- * Plays notation on the audio clock: a 25 ms timer hands what comes in the next 100 ms to the sound
- * card with its exact time. Time is kept in quarter notes; seconds are worked out anew at each loop
- * and each change of tempo.
+ * Plays notation on the audio clock. Time is kept in quarter notes; seconds are worked out anew at
+ * each loop and each change of tempo.
  */
+import { AudioClock, clock as pageClock, LOOK_AHEAD_SECONDS } from './clock'
 import { playClick, playNote, playStroke, voiceOf } from './voices'
 
 export interface PlayedNote {
@@ -31,8 +31,6 @@ export interface PlayPlan {
 
 /** Silence between two rounds of a loop, in beats: room for a breath. */
 export const BREATH_BEATS = 2
-const LOOK_AHEAD_SECONDS = 0.1
-const TIMER_MS = 25
 const START_SECONDS = 0.08
 
 interface Coming {
@@ -58,7 +56,7 @@ export function comingOf(plan: PlayPlan, isFirstRound: boolean): Coming[] {
 export class Player {
   private context: AudioContext | null = null
   private out: GainNode | null = null
-  private timer: number | null = null
+  private leave: (() => void) | null = null
   private plan: PlayPlan | null = null
   private coming: Coming[] = []
   private place = 0
@@ -69,24 +67,23 @@ export class Player {
   constructor(
     private readonly onNote: (id: string | null) => void = () => undefined,
     private readonly onEnd: () => void = () => undefined,
+    private readonly clock: AudioClock = pageClock,
   ) {}
 
   get isRunning(): boolean {
-    return this.timer !== null
+    return this.leave !== null
   }
 
   async start(plan: PlayPlan): Promise<void> {
     this.stop()
-    this.context ??= new AudioContext()
-    await this.context.resume()
+    this.context = await this.clock.wake()
     this.out = this.context.createGain()
     this.out.connect(this.context.destination)
     this.plan = plan
     this.coming = comingOf(plan, true)
     this.place = 0
     this.anchor = { seconds: this.context.currentTime + START_SECONDS, quarter: Math.min(0, -plan.countIn * plan.beat) }
-    this.timer = window.setInterval(() => this.schedule(), TIMER_MS)
-    this.schedule()
+    this.leave = this.clock.follow(() => this.schedule())
   }
 
   /** Another tempo, or click and sound on or off: holds from here on, without starting again. */
@@ -102,8 +99,8 @@ export class Player {
   }
 
   stop(): void {
-    if (this.timer !== null) window.clearInterval(this.timer)
-    this.timer = null
+    this.leave?.()
+    this.leave = null
     for (const tone of this.sounding) {
       try {
         tone.stop()
@@ -184,6 +181,6 @@ export class Player {
           : playNote(context, out, voiceOf(plan.family), { midi: note.midi, at, seconds }),
       )
     }
-    window.setTimeout(() => this.timer !== null && this.onNote(note.note), Math.max(0, (at - context.currentTime) * 1000))
+    window.setTimeout(() => this.leave !== null && this.onNote(note.note), Math.max(0, (at - context.currentTime) * 1000))
   }
 }

@@ -1,7 +1,6 @@
-/**
- * A metronome on the audio clock: a 25 ms timer looks 100 ms ahead and hands each click to the sound
- * card with its exact time, so that a busy page does not move a beat.
- */
+import { AudioClock, clock as pageClock, LOOK_AHEAD_SECONDS } from './clock'
+
+/** A metronome on the audio clock: each click is handed to the sound card with its exact time. */
 export interface ClickPlan {
   /** Beats a minute. */
   tempo: number
@@ -15,31 +14,29 @@ export interface ClickPlan {
   isOffBeat: boolean
 }
 
-const LOOK_AHEAD_SECONDS = 0.1
-const TIMER_MS = 25
-
 export class Metronome {
   private context: AudioContext | null = null
-  private timer: number | null = null
+  private leave: (() => void) | null = null
   private plan: ClickPlan | null = null
   private next = 0
   private count = 0
 
-  constructor(private readonly onBeat: (count: number) => void = () => undefined) {}
+  constructor(
+    private readonly onBeat: (count: number) => void = () => undefined,
+    private readonly clock: AudioClock = pageClock,
+  ) {}
 
   get isRunning(): boolean {
-    return this.timer !== null
+    return this.leave !== null
   }
 
   async start(plan: ClickPlan): Promise<void> {
     this.stop()
-    this.context ??= new AudioContext()
-    await this.context.resume()
+    this.context = await this.clock.wake()
     this.plan = plan
     this.count = -plan.countIn
     this.next = this.context.currentTime + 0.06
-    this.timer = window.setInterval(() => this.schedule(), TIMER_MS)
-    this.schedule()
+    this.leave = this.clock.follow(() => this.schedule())
   }
 
   /** A new tempo holds from the next click on. */
@@ -48,8 +45,8 @@ export class Metronome {
   }
 
   stop(): void {
-    if (this.timer !== null) window.clearInterval(this.timer)
-    this.timer = null
+    this.leave?.()
+    this.leave = null
   }
 
   private schedule(): void {

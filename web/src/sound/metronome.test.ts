@@ -1,5 +1,6 @@
+import { AudioClock } from './clock'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import { clearStage, gaps, pass, setStage, stage } from '../../testing/sounds'
+import { clearStage, gaps, pass, setStage, stage } from '../testing/sounds'
 import { Metronome, type ClickPlan } from './metronome'
 
 const plan: ClickPlan = { tempo: 120, beat: 1, click: 1, clickAt: 0, countIn: 4, isOffBeat: false }
@@ -9,7 +10,7 @@ afterEach(clearStage)
 
 describe('the metronome', () => {
   it('counts in higher, then clicks every half second at 120', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start(plan)
     pass(4)
     expect(stage.tones.slice(0, 6).map((c) => c.pitch)).toEqual([1320, 1320, 1320, 1320, 880, 880])
@@ -18,7 +19,7 @@ describe('the metronome', () => {
   })
 
   it('is not late when the page is: the times are those of the sound card', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start(plan)
     pass(1)
     stage.now += 0.08 // the page was busy for a moment
@@ -28,7 +29,7 @@ describe('the metronome', () => {
   })
 
   it('does not make up for what it missed while the page slept', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start(plan)
     pass(1)
     const before = stage.tones.length
@@ -40,7 +41,7 @@ describe('the metronome', () => {
   })
 
   it('takes a new tempo from the next click on', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start({ ...plan, countIn: 0 })
     pass(1)
     metronome.change({ ...plan, countIn: 0, tempo: 60 })
@@ -50,7 +51,7 @@ describe('the metronome', () => {
   })
 
   it('counts in on the beat and then clicks between the beats where the drill says so', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start({ ...plan, isOffBeat: true })
     pass(4)
     const [, , , last, first, second] = stage.tones
@@ -60,7 +61,7 @@ describe('the metronome', () => {
   })
 
   it('clicks subdivisions and dotted beats at their own length', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start({ ...plan, countIn: 0, click: 0.5 })
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.25]))
@@ -74,7 +75,7 @@ describe('the metronome', () => {
 
   it('tells each beat with its number, those of the count-in below nought', async () => {
     const told: number[] = []
-    const metronome = new Metronome((count) => told.push(count))
+    const metronome = new Metronome((count) => told.push(count), new AudioClock())
     await metronome.start(plan)
     pass(3)
     expect(told.slice(0, 6)).toEqual([-4, -3, -2, -1, 0, 1])
@@ -82,7 +83,7 @@ describe('the metronome', () => {
   })
 
   it('is silent once it was stopped, and starts anew from its count-in', async () => {
-    const metronome = new Metronome()
+    const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start(plan)
     pass(1)
     metronome.stop()

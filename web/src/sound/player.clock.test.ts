@@ -1,5 +1,6 @@
+import { AudioClock } from './clock'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import { clearStage, gaps, pass, setStage, stage } from '../../testing/sounds'
+import { clearStage, gaps, pass, setStage, stage } from '../testing/sounds'
 import { Player, type PlayPlan } from './player'
 import { frequencyOf } from './voices'
 
@@ -32,7 +33,7 @@ afterEach(clearStage)
 
 describe('a player', () => {
   it('counts in, then plays each note at its own time and pitch', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     await player.start(plan)
     pass(5)
     expect(clicks().slice(0, 4).map((c) => c.pitch)).toEqual([1320, 1320, 1320, 1320])
@@ -45,7 +46,7 @@ describe('a player', () => {
     let ended = 0
     const player = new Player(undefined, () => {
       ended += 1
-    })
+    }, new AudioClock())
     await player.start(plan)
     pass(6)
     expect(clicks()).toHaveLength(8)
@@ -55,14 +56,14 @@ describe('a player', () => {
 
   it('follows the music with its cursor and takes it away at the end', async () => {
     const shown: (string | null)[] = []
-    const player = new Player((id) => shown.push(id))
+    const player = new Player((id) => shown.push(id), undefined, new AudioClock())
     await player.start({ ...plan, countIn: 0 })
     pass(4)
     expect(shown.filter((id, i) => id !== null || i > 0)).toEqual(['a', 'b', 'c', 'd', 'e', null])
   })
 
   it('plays round after round in a loop, counting in only once', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     await player.start({ ...plan, isLoop: true })
     pass(10)
     expect(clicks().filter((c) => c.pitch === 1320)).toHaveLength(4)
@@ -74,7 +75,7 @@ describe('a player', () => {
   })
 
   it('takes another tempo from where it stands, without a note twice or lost', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     await player.start({ ...plan, countIn: 0, hasClick: false })
     pass(0.55)
     player.change({ ...plan, countIn: 0, hasClick: false, tempo: 60 })
@@ -86,7 +87,7 @@ describe('a player', () => {
   })
 
   it('can click alone and can sound alone', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     await player.start({ ...plan, hasSound: false })
     pass(5)
     expect(played()).toHaveLength(0)
@@ -99,7 +100,7 @@ describe('a player', () => {
   })
 
   it('is silent the moment it is stopped: what was put on the clock is taken off', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     await player.start({ ...plan, countIn: 0 })
     pass(1.1)
     player.stop()
@@ -110,7 +111,7 @@ describe('a player', () => {
   })
 
   it('gives a note its written length and a stroke without pitch a short one', async () => {
-    const player = new Player()
+    const player = new Player(undefined, undefined, new AudioClock())
     const stroke = { at: 0, duration: 4, midi: null, note: 's' }
     await player.start({ ...plan, notes: [stroke], countIn: 0, hasClick: false })
     pass(1)

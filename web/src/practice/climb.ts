@@ -9,6 +9,8 @@ export interface ClimbStep {
   unbroken: boolean
   /** What a slip does: tempo down, count anew at the same tempo, or nothing but a note of it. */
   slip: 'down' | 'anew' | 'on'
+  /** Whether it counts without a click. */
+  isFree: boolean
 }
 
 export interface ClimbPlan {
@@ -19,7 +21,8 @@ export interface ClimbPlan {
 
 export interface Played {
   step: number
-  tempo: number
+  /** Beats a minute; null without a click. */
+  tempo: number | null
   isClean: boolean
   /** Seconds, at the end of the repetition. */
   at: number
@@ -27,6 +30,8 @@ export interface Played {
 
 export interface Climb {
   tempo: number
+  /** The highest tempo the climb has led to. */
+  reach: number
   step: number
   inARow: number
   slipsInARow: number
@@ -34,7 +39,7 @@ export interface Climb {
   cycles: number
   isFinished: boolean
   lastAt: number | null
-  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished'
+  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished' | 'attempt'
 }
 
 const PAUSE_SECONDS = 8
@@ -45,6 +50,7 @@ const MOST_SLIPS = 3
 export function startClimb(plan: ClimbPlan): Climb {
   return {
     tempo: plan.rungs[0] ?? SLOWEST,
+    reach: plan.rungs[0] ?? SLOWEST,
     step: 0,
     inARow: 0,
     slipsInARow: 0,
@@ -56,11 +62,25 @@ export function startClimb(plan: ClimbPlan): Climb {
   }
 }
 
+/** Whether a tempo leaves out rungs that were never reached. */
+export function isJump(plan: ClimbPlan, state: Climb, tempo: number): boolean {
+  const top = plan.rungs.at(-1) ?? tempo
+  return state.reach < top && tempo > nextRung(plan, state.reach)
+}
+
+function nextRung(plan: ClimbPlan, tempo: number): number {
+  return plan.rungs.find((rung) => rung > tempo) ?? plan.rungs.at(-1) ?? tempo
+}
+
 export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
   const step = plan.steps[played.step]
   if (!step) throw new RangeError(`no step ${played.step}`)
-  let state: Climb = { ...before, told: '' }
-  if (played.tempo !== state.tempo) state = { ...state, tempo: played.tempo, inARow: 0, done: [] }
+  const tempo = played.tempo ?? before.tempo
+  if ((played.tempo === null && !step.isFree) || isJump(plan, before, tempo)) {
+    return { ...before, told: 'attempt', lastAt: played.at }
+  }
+  let state: Climb = { ...before, told: '', reach: Math.max(before.reach, tempo) }
+  if (tempo !== state.tempo) state = { ...state, tempo, inARow: 0, done: [] }
   if (played.step !== state.step) state = { ...state, step: played.step, inARow: 0 }
   if (step.unbroken && state.inARow > 0 && hasPaused(plan, step, state, played)) {
     state = { ...state, inARow: 0, told: 'pause' }
@@ -71,7 +91,7 @@ export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
 
 function hasPaused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played): boolean {
   if (state.lastAt === null) return false
-  const length = ((step.quarters / plan.beat) * 60) / played.tempo
+  const length = ((step.quarters / plan.beat) * 60) / state.tempo
   return played.at - state.lastAt - length > PAUSE_SECONDS
 }
 
@@ -87,7 +107,8 @@ function counted(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
   const whole = { ...one, step: 0, inARow: 0, done: [], cycles: one.cycles + 1 }
   const top = plan.rungs.at(-1) ?? whole.tempo
   if (whole.tempo >= top) return { ...whole, isFinished: true, told: 'finished' }
-  return { ...whole, tempo: plan.rungs.find((rung) => rung > whole.tempo) ?? top, told: 'up' }
+  const up = nextRung(plan, whole.tempo)
+  return { ...whole, tempo: up, reach: Math.max(whole.reach, up), told: 'up' }
 }
 
 function afterSlip(state: Climb, step: ClimbStep): Climb {

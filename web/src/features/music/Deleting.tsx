@@ -1,0 +1,131 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Modal, Radio } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { deletePiece, getHanging, listDeletedPieces, restorePiece, type HangingOut, type PieceOut } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+import { day } from '../../shared/lib/time'
+import { Failed, Loading } from '../../shared/ui/states'
+
+const DELETED = ['pieces', 'deleted']
+
+function useBringBack() {
+  const client = useQueryClient()
+  const { message } = App.useApp()
+  return useMutation({
+    mutationFn: (id: string) => ask(restorePiece({ path: { piece_id: id } })),
+    onSuccess: (piece) => {
+      void message.success(`${piece.title} is back.`)
+      return Promise.all([
+        client.invalidateQueries({ queryKey: partKeys.pieces }),
+        client.invalidateQueries({ queryKey: DELETED }),
+      ])
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+}
+
+/** Takes a piece away: what hangs on it is said first, and for a week it can be brought back. */
+export function DeletePiece({ piece }: { piece: PieceOut }) {
+  const [isAsking, setAsking] = useState(false)
+  const [evidence, setEvidence] = useState<'keep' | 'erase'>('keep')
+  const client = useQueryClient()
+  const { message } = App.useApp()
+  const back = useBringBack()
+  const hanging = useQuery({
+    queryKey: ['hanging', piece.id],
+    queryFn: () => ask(getHanging({ path: { piece_id: piece.id } })),
+    enabled: isAsking,
+    gcTime: 0,
+  })
+  const remove = useMutation({
+    mutationFn: () => ask(deletePiece({ path: { piece_id: piece.id }, query: { evidence } })),
+    onSuccess: () => {
+      setAsking(false)
+      const undo = (
+        <span>
+          {piece.title} was taken away.{' '}
+          <Button size="small" onClick={() => back.mutate(piece.id)}>
+            Undo
+          </Button>
+        </span>
+      )
+      void message.info({ content: undo, duration: 10 })
+      return Promise.all([
+        client.invalidateQueries({ queryKey: partKeys.pieces }),
+        client.invalidateQueries({ queryKey: DELETED }),
+      ])
+    },
+  })
+  return (
+    <>
+      <Button size="small" onClick={() => setAsking(true)}>
+        Delete
+      </Button>
+      <Modal
+        open={isAsking}
+        onCancel={() => setAsking(false)}
+        title={`Delete ${piece.title}?`}
+        okText="Delete"
+        okButtonProps={{ danger: true, loading: remove.isPending, disabled: !hanging.data }}
+        onOk={() => remove.mutate()}
+      >
+        {hanging.isPending && <Loading what="Looking at what hangs on it" />}
+        {hanging.isError && <Failed error={hanging.error} retry={() => void hanging.refetch()} />}
+        {hanging.data && <p>{whatHangs(hanging.data)}</p>}
+        <Radio.Group
+          value={evidence}
+          onChange={(event) => setEvidence(event.target.value as 'keep' | 'erase')}
+          options={[
+            { value: 'keep', label: 'Keep what was practised on it in the records' },
+            { value: 'erase', label: 'Erase what was practised on it, too' },
+          ]}
+          vertical
+        />
+        <p className="muted">For a week it can be brought back as it is now; then it is gone.</p>
+        {remove.isError && <p role="alert">{said(remove.error)}</p>}
+      </Modal>
+    </>
+  )
+}
+
+function whatHangs(hanging: HangingOut): string {
+  const counted: [number, string, string][] = [
+    [hanging.parts, 'part', 'parts'],
+    [hanging.chunks, 'chunk', 'chunks'],
+    [hanging.marks, 'mark', 'marks'],
+    [hanging.assignments, 'sending', 'sendings'],
+    [hanging.repetitions, 'repetition played', 'repetitions played'],
+  ]
+  const list = counted.filter(([count]) => count > 0).map(([count, one, many]) => `${count} ${count === 1 ? one : many}`)
+  const students = hanging.students === 1 ? 'one student has' : `${hanging.students} students have`
+  return `With it go ${list.join(', ')}. ${hanging.students > 0 ? `It leaves the lists of those it was sent to: ${students} it now.` : 'Nobody was sent it.'}`
+}
+
+/** What was taken away lately. */
+export function DeletedPieces() {
+  const deleted = useQuery({ queryKey: DELETED, queryFn: () => ask(listDeletedPieces()) })
+  const back = useBringBack()
+  if (!deleted.data || deleted.data.length === 0) return null
+  return (
+    <section aria-label="Deleted lately" className="deleted">
+      <h2>Deleted lately</h2>
+      <ul className="names">
+        {deleted.data.map((piece) => (
+          <li key={piece.id}>
+            <span>
+              {piece.title}{' '}
+              <small className="muted">
+                gone for good on {day(piece.gone_at)}
+                {piece.erases_evidence && ', with what was practised on it'}
+              </small>
+            </span>
+            <Button size="small" onClick={() => back.mutate(piece.id)} loading={back.isPending && back.variables === piece.id}>
+              Bring back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

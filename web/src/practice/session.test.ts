@@ -1,0 +1,99 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { startClimb, type ClimbPlan } from './climb'
+import { Outbox, type Waiting } from './outbox'
+import { PracticeSession } from './session'
+
+const kept = vi.hoisted(() => new Map<string, unknown>())
+vi.mock('idb-keyval', () => ({
+  get: (key: string) => Promise.resolve(kept.get(key)),
+  update: (key: string, change: (old: unknown) => unknown) => {
+    kept.set(key, change(kept.get(key)))
+    return Promise.resolve()
+  },
+}))
+
+const plan: ClimbPlan = {
+  steps: [{ repetitions: 2, quarters: 4, unbroken: false, slip: 'down', isFree: false }],
+  rungs: [80, 84, 88, 92],
+  beat: 1,
+}
+
+let put: Waiting[] = []
+let now = 0
+const begin = () =>
+  new PracticeSession('item', plan, startClimb(plan), 0, (entry) => put.push(entry), () => (now += 5000))
+
+beforeEach(() => {
+  put = []
+  now = 0
+  kept.clear()
+})
+
+describe('a practice session', () => {
+  it('counts at once and puts every tap into the outbox with its tempo and moment', () => {
+    const session = begin()
+    session.play(true)
+    session.play(true)
+    expect(session.snapshot().climb).toMatchObject({ tempo: 84, told: 'up' })
+    expect(put).toMatchObject([
+      { kind: 'played', step: 0, tempo_bpm: 80, is_clean: true, played_at: new Date(5000).toISOString() },
+      { kind: 'played', tempo_bpm: 80 },
+    ])
+    expect(new Set(put.map((entry) => entry.id)).size).toBe(2)
+  })
+
+  it('takes the last tap back and is where it was before', () => {
+    const session = begin()
+    session.play(true)
+    const before = session.snapshot().climb
+    session.play(false)
+    session.undo()
+    expect(session.snapshot().climb).toEqual(before)
+    expect(put.at(-1)).toEqual({ kind: 'taken back', id: put[1]?.id })
+  })
+
+  it('asks why where rungs are left out, sends the answer along, and moves nothing', () => {
+    const session = begin()
+    session.changeTempo(4)
+    expect(session.isJump).toBe(false)
+    session.changeTempo(8)
+    expect(session.isJump).toBe(true)
+    session.say('My teacher said so')
+    session.play(true)
+    expect(session.snapshot()).toMatchObject({ tempo: 92, climb: { tempo: 80, told: 'attempt' } })
+    expect(put.at(-1)).toMatchObject({ tempo_bpm: 92, reason: 'My teacher said so' })
+    session.backToLadder()
+    session.play(true)
+    expect(put.at(-1)).not.toHaveProperty('reason')
+  })
+
+  it('says so when it was played without a click', () => {
+    const session = begin()
+    session.useClick(false)
+    session.play(true)
+    expect(put.at(-1)).toMatchObject({ tempo_bpm: null })
+    expect(session.snapshot().climb.told).toBe('attempt')
+  })
+
+  it('takes up what an earlier visit could not hand in, but not what was taken back of it', async () => {
+    const outbox = new Outbox('me', () => Promise.resolve())
+    const earlier = new PracticeSession('item', plan, startClimb(plan), 0, (entry) => void outbox.add(entry))
+    earlier.play(true)
+    earlier.play(true)
+    earlier.undo()
+    const session = begin()
+    await session.takeUp(outbox)
+    expect(session.snapshot().climb).toMatchObject({ tempo: 80, inARow: 1 })
+  })
+
+  it('tells its watchers, and shows what the server kept but does not count', () => {
+    const session = begin()
+    let changes = 0
+    const leave = session.watch(() => (changes += 1))
+    session.heard(3, [{ id: 'a', say: 'The clock of this device is ahead.' }])
+    leave()
+    session.play(true)
+    expect(changes).toBe(1)
+    expect(session.snapshot()).toMatchObject({ level: 3, doubted: [{ id: 'a' }] })
+  })
+})
