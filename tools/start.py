@@ -6,6 +6,7 @@ Checks first, so that nothing is left half-started; Ctrl-C stops all that was st
 import fcntl
 import os
 import signal
+import socket
 import subprocess
 import sys
 import threading
@@ -18,6 +19,7 @@ from types import FrameType
 import provision
 from postgres import CannotStart, Cluster, free_port, port_is_free
 from provision import PYTHON, ROOT, say
+from supervision import DatabasePart, Part, supervise
 
 DEFAULT_PORT = 8327
 
@@ -68,10 +70,20 @@ def _stop(_: int, __: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def _wait_until_up(server: subprocess.Popen[bytes], port: int) -> None:
+def _processes() -> int:
+    """How many API processes: one for each processor, unless it was said."""
+    text = os.environ.get("CRUMB_PROCESSES", "")
+    if not text:
+        return max(len(os.sched_getaffinity(0)), 1)
+    if not text.isdigit() or not 1 <= int(text) <= 64:
+        raise CannotStart(f"CRUMB_PROCESSES is “{text}”; it must be a number from 1 to 64.")
+    return int(text)
+
+
+def _wait_until_up(servers: list[Part], port: int) -> None:
     for _ in range(240):
-        if server.poll() is not None:
-            raise CannotStart("The server stopped right away; what it said stands above.")
+        if any(server.has_died for server in servers):
+            raise CannotStart(f"The server stopped right away; {servers[0].name}'s log says why.")
         try:
             with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=2):
                 return
@@ -80,21 +92,31 @@ def _wait_until_up(server: subprocess.Popen[bytes], port: int) -> None:
     raise CannotStart("The server does not answer.")
 
 
+def _listen(port: int) -> socket.socket:
+    """The socket that all API processes share; it stays open while one of them is replaced."""
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listening.bind(("127.0.0.1", port))
+    listening.listen(1024)
+    listening.set_inheritable(True)
+    return listening
+
+
 def _serve(data: Path, port: int, *, demo: bool) -> None:
     cluster = Cluster(data / "pg", free_port())
-    server: subprocess.Popen[bytes] | None = None
-    worker: subprocess.Popen[bytes] | None = None
+    parts: list[Part] = []
     try:
         cluster.start()
         env = {
             **os.environ,
             "CRUMB_FILES_DIR": str(data / "files"),
+            "CRUMB_DRAWINGS_DIR": str(data / "drawings"),
             "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
             "CRUMB_DATABASE_URL": cluster.url,
             "CRUMB_PUBLIC_URL": os.environ.get("CRUMB_PUBLIC_URL", f"http://127.0.0.1:{port}"),
         }
-        alembic = [str(PYTHON), "-m", "alembic", "upgrade", "head"]
-        if subprocess.run(alembic, cwd=ROOT, env=env, check=False).returncode != 0:
+        upgrade = [str(PYTHON), "-m", "crumb.admin", "upgrade"]
+        if subprocess.run(upgrade, cwd=ROOT, env=env, check=False).returncode != 0:
             raise CannotStart("The database could not be brought up to date; see above.")
         told = ""
         if demo:
@@ -105,27 +127,38 @@ def _serve(data: Path, port: int, *, demo: bool) -> None:
             if done.returncode != 0:
                 raise CannotStart("The demo data could not be made; see above.")
             told = done.stdout
-        server = subprocess.Popen(
-            [str(PYTHON), "-m", "uvicorn", "crumb.api.main:create_app", "--factory",
-             "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning"],
-            cwd=ROOT,
+        listening = _listen(port)
+        serve = [str(PYTHON), "-m", "crumb.api.serve", "--fd", str(listening.fileno())]
+        servers = [
+            Part(
+                f"server process {number}",
+                serve,
+                folder=ROOT,
+                env=env,
+                log=data / "logs" / f"server-{number}.log",
+                pass_fds=[listening.fileno()],
+            )
+            for number in range(1, _processes() + 1)
+        ]
+        worker = Part(
+            "worker",
+            [str(PYTHON), "-m", "crumb.jobs"],
+            folder=ROOT,
             env=env,
-        )  # fmt: skip
-        worker = subprocess.Popen([str(PYTHON), "-m", "crumb.jobs"], cwd=ROOT, env=env)
-        _wait_until_up(server, port)
+            log=data / "logs" / "worker.log",
+        )
+        parts = [*servers, worker]
+        for part in parts:
+            part.start()
+        _wait_until_up(servers, port)
         say(f"\nCrumb is at http://127.0.0.1:{port}\n{told}")
         if not demo:
             say("A new server asks for its first director.")
         say("Ctrl-C stops it.")
-        server.wait()
+        supervise(parts, DatabasePart(cluster))
     finally:
-        for process in (server, worker):
-            if process is not None and process.poll() is None:
-                process.terminate()
-                try:
-                    process.wait(10)
-                except subprocess.TimeoutExpired:
-                    process.kill()
+        for part in parts:
+            part.stop()
         cluster.stop()
 
 

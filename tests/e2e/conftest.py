@@ -56,14 +56,11 @@ def serve(database_url: str, files: Path) -> Iterator[str]:
         **os.environ,
         "CRUMB_DATABASE_URL": database_url,
         "CRUMB_FILES_DIR": str(files),
+        "CRUMB_DRAWINGS_DIR": str(files / "drawings"),
         "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
     }
-    command = [sys.executable, "-m", "uvicorn", "crumb.api.main:create_app", "--factory"]
-    server = subprocess.Popen(
-        [*command, "--host", "127.0.0.1", "--port", str(port), "--log-level", "warning"],
-        env=env,
-        cwd=ROOT,
-    )
+    command = [sys.executable, "-m", "crumb.api.serve", "--port", str(port)]
+    server = subprocess.Popen(command, env=env, cwd=ROOT)
     worker = subprocess.Popen([sys.executable, "-m", "crumb.jobs"], env=env, cwd=ROOT)
     url = f"http://127.0.0.1:{port}"
     try:

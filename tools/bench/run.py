@@ -10,11 +10,12 @@ sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 def main(arguments: list[str]) -> int:
     """Run one benchmark."""
-    from bench import drills_bench, import_bench, phrases_bench
+    from bench import drills_bench, import_bench, ingest_bench, phrases_bench
 
     known: dict[str, Callable[[], int]] = {
         "drills": drills_bench.main,
         "import": import_bench.main,
+        "ingest": ingest_bench.main,
         "phrases": phrases_bench.main,
     }
     if len(arguments) != 1 or arguments[0] not in known:

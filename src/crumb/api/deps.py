@@ -13,9 +13,10 @@ from starlette.requests import Request
 from crumb.api.addresses import place_of
 from crumb.services.errors import NotAllowed
 from crumb.services.people.gates import Comer
-from crumb.services.people.signing_in import who_is
+from crumb.services.people.signing_in import who_by, who_is
 from crumb.services.who import Right, Who
 from crumb.store.files import FileStore, get_files
+from crumb.store.plans import Plan
 
 COOKIE = "crumb_session"
 DEVICE_COOKIE = "crumb_device"
@@ -65,6 +66,18 @@ Sender = Annotated[Who, Depends(_may(Right.SEND))]
 Watcher = Annotated[Who, Depends(_may(Right.SEE_PLAYERS))]
 Registrar = Annotated[Who, Depends(_may(Right.KEEP_PEOPLE))]
 Player = Annotated[Who, Depends(_may(Right.PRACTISE))]
+
+
+def player_by(token: str | None) -> Plan[Who]:
+    """The signed-in person, if they may practise.
+
+    Raises:
+        NotSignedIn, NotAllowed: as they say.
+    """
+    who = yield from who_by(token)
+    if not who.may(Right.PRACTISE):
+        raise NotAllowed(f"Your account may not {Right.PRACTISE.value}.")
+    return who
 
 
 async def get_today(who: Member) -> date:

@@ -38,6 +38,7 @@ from crumb.services.errors import NotAllowed
 from crumb.services.people.signing_in import who_is
 from crumb.services.who import Right
 from crumb.settings import get_settings
+from crumb.store.lines import open_lines
 from crumb.store.session import new_session
 
 _UPLOADS = {"/api/imports": MAX_FILE_BYTES + 10_000}
@@ -51,7 +52,9 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         watch.start()
-        yield
+        async with open_lines() as app.state.lines:
+            yield
+        app.state.lines = None
         watch.stop()
 
     app = FastAPI(
@@ -63,7 +66,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
         lifespan=life,
         responses=errors.RESPONSES,
     )
-    app.state.sessions = sessions
+    app.state.sessions, app.state.lines = sessions, None
     errors.install(app)
     # The last one added is the outermost.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)

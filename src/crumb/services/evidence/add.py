@@ -1,37 +1,34 @@
 """The one writer of evidence: whatever says how a student played comes in here.
 
 In one transaction it is stored and the levels and climbs that follow from it are brought up to
-date, under the locks of ``store.queries.locks``. The same thing handed in twice changes nothing.
+date. The same thing handed in twice changes nothing. The writing is a plan (``store.plans``), so
+that a whole class can hand in on a few connections and everything else on an ordinary session.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from fractions import Fraction
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import func, select
-from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.doubts import Around, Asked, doubt_of
 from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
-from crumb.core.score.position import Position, Span
-from crumb.core.tempo.climb import Climb, is_jump
+from crumb.core.score.position import Span
+from crumb.core.tempo.climb import Climb, advance, is_jump, start_climb
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence.read import span_of_row
-from crumb.services.standings import climbs, levels
-from crumb.services.standings.climbs import Place
-from crumb.services.standings.levels import Graded
-from crumb.services.who import Role, Who
-from crumb.store.codecs.sent import drill_from_json
-from crumb.store.queries import evidence as kept
-from crumb.store.queries import locks, sending
-from crumb.store.tables import AssignmentItem, Retraction
-from crumb.store.tables import Evidence as EvidenceRow
+from crumb.services.evidence.folding import Touched, in_later_versions, levels_after, ranges_of
+from crumb.services.evidence.sent import KnownDrill, known_drills
+from crumb.services.standings.climbs import played
+from crumb.services.who import Who
+from crumb.store.codecs.mastery import climb_row
+from crumb.store.plans import Ask, Plan, run, together
+from crumb.store.queries import handing_in as ask
+from crumb.store.queries.handing_in import ClimbState, KnownRow, State
 
 RULES = 1
 """Which rules a repetition was judged under; raised when doubts or levels are told differently."""
@@ -81,57 +78,16 @@ class Changed:
     levels: dict[UUID, int] = field(default_factory=dict)
     doubts: dict[UUID, Doubt] = field(default_factory=dict)
 
-    def join(self, other: "Changed") -> None:
-        """Take in what something else changed."""
-        self.climbs |= other.climbs
-        self.levels |= other.levels
-        self.doubts |= other.doubts
-
-
-@dataclass(frozen=True, slots=True)
-class _Step:
-    """A step that was played, as it was sent."""
-
-    item: sending.SentItem
-    drill: SentDrill
-    row: Any
-
 
 def hand_in(
     session: Session,
     who: Who,
     handed_in: Sequence[HandedIn],
     taken_back: Sequence[UUID] = (),
-    *,
-    now: datetime | None = None,
+    noted: Sequence[Noted] = (),
 ) -> Changed:
-    """Store what a student played on drills that were sent, and what was taken back of it.
-
-    What a step was is read from what was sent, not from the device. What cannot be is kept all the
-    same, but proves nothing (``doubts``). A repetition and its taking back may come together.
-
-    Raises:
-        NotFound: a drill or step the student was not sent, or nothing of theirs to take back.
-        NotAccepted: an id that belongs to somebody else.
-    """
-    steps = _steps(session, who, handed_in)
-    known = kept.owners(session, [one.id for one in handed_in] + list(taken_back))
-    if any(owner != who.person_id for owner in known.values()):
-        raise NotAccepted("This repetition has the mark of another one; play it again.")
-    old = _rows(session, [i for i in taken_back if i in known])
-    wanted = {s.item.part_id for s in steps.values()} | {row.part_id for row in old}
-    parts = _locked(session, who.person_id, wanted)
-    # Anew, now that nobody else can write: another device may have been quicker.
-    known = kept.owners(session, [one.id for one in handed_in])
-    new = [one for one in handed_in if one.id not in known]
-    gone = set(taken_back)
-    if not gone <= {row.id for row in old} | {one.id for one in handed_in}:
-        raise NotFound("There is no such repetition to take back.")
-    changed = Changed()
-    if new:
-        _add(session, who, new, steps, parts, gone, changed, now or datetime.now(UTC))
-    _retract(session, gone)
-    _without(session, who.person_id, [row for row in old if row.id in gone], parts, changed)
+    """Store what a student played, and what was taken back of it; see :func:`adding`."""
+    changed = run(session, adding(who, who.person_id, handed_in, noted, taken_back))
     session.commit()
     return changed
 
@@ -141,22 +97,7 @@ def note(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -
 
     The caller has seen to it that ``who`` may.
     """
-    parts = _locked(session, student_id, {one.part_id for one in noted})
-    known = kept.owners(session, [one.id for one in noted])
-    new = [one for one in noted if one.id not in known]
-    changed = Changed()
-    now = datetime.now(UTC)
-    neighbours = kept.around(session, student_id, [one.at for one in new], but=[])
-    rows = [
-        _noted_row(who, student_id, one, near, now)
-        for one, near in zip(new, neighbours, strict=True)
-    ]
-    if rows:
-        kept.store(session, rows)
-    for part in parts.values():
-        mine = [_evidence_of(row) for row in rows if row["part_id"] == part.id]
-        changed.levels |= levels.fold_in(session, part, student_id, mine)
-    changed.doubts = {row["id"]: row["doubt"] for row in rows if row["doubt"]}
+    changed = run(session, adding(who, student_id, (), noted))
     session.commit()
     return changed
 
@@ -165,243 +106,340 @@ def store_ticks(
     session: Session, who: Who, student_id: UUID, handed_in: Sequence[HandedIn]
 ) -> None:
     """Store what a sheet of paper says a student played, inside a larger change, which commits."""
-    student = Who(student_id, who.program_id, Role.STUDENT, time_zone=who.time_zone)
-    steps = _steps(session, student, handed_in)
-    parts = _locked(session, student_id, {s.item.part_id for s in steps.values()})
-    known = kept.owners(session, [one.id for one in handed_in])
-    new = [one for one in handed_in if one.id not in known]
-    if new:
-        _add(session, student, new, steps, parts, set(), Changed(), datetime.now(UTC))
+    run(session, adding(who, student_id, handed_in))
 
 
-def _steps(
-    session: Session, who: Who, handed_in: Sequence[HandedIn]
-) -> Mapping[tuple[UUID, int], _Step]:
-    if not handed_in:
-        return {}
-    wanted = {one.item_id for one in handed_in}
-    items = sending.sent_items(session, who.program_id, who.person_id, wanted)
-    rows = sending.steps_at(session, items, {one.step for one in handed_in})
-    drills = {
-        i: drill_from_json(item.frozen) for i, item in items.items() if item.frozen is not None
-    }
-    found: dict[tuple[UUID, int], _Step] = {}
-    for one in handed_in:
-        if one.item_id not in drills:
-            raise NotFound("This is not on your list.")
-        key = (one.item_id, one.step)
-        if key not in rows:
-            raise NotFound("This drill has no such step.")
-        found[key] = _Step(items[one.item_id], drills[one.item_id], rows[key])
-    return found
-
-
-def _rows(session: Session, ids: Sequence[UUID]) -> Sequence[EvidenceRow]:
-    if not ids:
-        return ()
-    return session.scalars(select(EvidenceRow).where(EvidenceRow.id.in_(ids))).all()
-
-
-def _locked(session: Session, student_id: UUID, part_ids: Iterable[UUID]) -> dict[UUID, Graded]:
-    """The parts concerned with their later versions, which nobody changes from now on."""
-    wanted = set(part_ids)
-    locks.share_parts(session, wanted)
-    parts = {part_id: levels.graded(session, part_id) for part_id in wanted}
-    later = {one.id for part in parts.values() for one in part.everything()} - wanted
-    locks.share_parts(session, later)
-    locks.have_student(session, student_id)
-    return parts
-
-
-def _add(
-    session: Session,
+def adding(
     who: Who,
-    new: Sequence[HandedIn],
-    steps: Mapping[tuple[UUID, int], _Step],
-    parts: Mapping[UUID, Graded],
-    gone: set[UUID],
-    changed: Changed,
-    now: datetime,
-) -> None:
-    """Store repetitions and fold in what of them stands."""
-    in_order = sorted(new, key=lambda one: (one.at, one.id.int))
-    items = {one.item_id for one in in_order}
-    places = _places(session, who.person_id, items, steps)
-    neighbours = kept.around(session, who.person_id, [o.at for o in in_order], but=list(gone))
-    rows: list[dict[str, Any]] = []
-    late: set[UUID] = set()
-    nearest: datetime | None = None
-    for one, near in zip(in_order, neighbours, strict=True):
-        step = steps[one.item_id, one.step]
-        place = places[one.item_id]
-        before = max((at for at in (near.before, nearest) if at is not None), default=None)
-        doubt = _doubt(one, step, place, Around(before, near.after), now)
-        rows.append(_row(who, one, step, doubt))
-        if one.id in gone:
-            continue
-        if doubt in (Doubt.NONE, Doubt.JUMP):
-            if one.source is Source.SELF:
-                nearest = one.at
-            order = (one.at, one.id.int)
-            if place.last is not None and order < place.last:
-                late.add(one.item_id)
-            else:
-                made = climbs.played(one.step, one.tempo, one.is_clean, one.at, one.source)
-                places[one.item_id] = climbs.advanced(step.drill.plan, place, made, order)
-        if doubt:
-            changed.doubts[one.id] = doubt
-    kept.store(session, rows)
-    _retract(session, gone & {one.id for one in in_order})
-    for item_id in late:
-        plan = next(s.drill.plan for (i, _), s in steps.items() if i == item_id)
-        places[item_id] = climbs.climbed_anew(session, plan, item_id, who.person_id)
-    kept.save_climbs(session, [climbs.row_of(i, who.person_id, p) for i, p in places.items()])
-    changed.climbs |= {i: place.climb for i, place in places.items()}
-    for part in parts.values():
-        mine = [_evidence_of(r) for r in rows if r["part_id"] == part.id and r["id"] not in gone]
-        changed.levels |= levels.fold_in(session, part, who.person_id, mine)
-
-
-def _places(
-    session: Session,
     student_id: UUID,
-    items: set[UUID],
-    steps: Mapping[tuple[UUID, int], _Step],
-) -> dict[UUID, Place]:
-    stored = kept.climbs(session, student_id, items)
-    plans = {item_id: step.drill.plan for (item_id, _), step in steps.items()}
-    return {i: climbs.place_of(plans[i], stored.get(i)) for i in items}
+    handed_in: Sequence[HandedIn],
+    noted: Sequence[Noted] = (),
+    taken_back: Sequence[UUID] = (),
+) -> Plan[Changed]:
+    """The plan of everything that is written about how somebody played.
 
+    What a step was is read from what was sent, not from the device. What cannot be is kept all the
+    same, but proves nothing (``core.evidence.doubts``). A repetition and its taking back may come
+    together.
 
-def _doubt(one: HandedIn, step: _Step, place: Place, near: Around, now: datetime) -> Doubt:
-    if one.source is Source.PAPER:
-        return Doubt.NONE  # a day's ticks have no moments of their own
-    row, drill = step.row, step.drill
-    asked = Asked(
-        quarters=row.quarters / row.pace,
-        attacks=row.attacks,
-        beat=drill.beat,
-        goal=drill.goal,
-        sent_at=step.item.sent_at,
+    Args:
+        who: whose program it is in; hands it in, unless it was noted of somebody else.
+        student_id: who played.
+        handed_in: repetitions of drills that were sent.
+        noted: repetitions and hearings that belong to none.
+        taken_back: ids of repetitions, old or of these.
+
+    Raises:
+        NotFound: a drill or step the student was not sent, or nothing of theirs to take back.
+        NotAccepted: an id that belongs to somebody else.
+    """
+    drills = yield from known_drills([one.item_id for one in handed_in])
+    _check_steps(handed_in, drills)
+    gone = set(taken_back)
+    everything: list[HandedIn | Noted] = [*handed_in, *noted]
+    in_order = sorted(everything, key=lambda one: (one.at, one.id.int))
+    spans: dict[UUID, set[Span]] = {}
+    for one in in_order:
+        part_id, span = _where(one, drills)
+        spans.setdefault(part_id, set()).add(span)
+    ids = list(dict.fromkeys([*(one.id for one in in_order), *taken_back]))
+    items = list(drills)
+    *_, rows = yield together(
+        *ask.locks(student_id, items, list(gone), [one.part_id for one in noted]),
+        ask.state_of(
+            who.program_id,
+            student_id,
+            items=items,
+            ids=ids,
+            gone=list(gone),
+            moments=[one.at for one in in_order],
+            ranges=ranges_of(spans),
+        ),
     )
-    leaps = one.tempo is not None and is_jump(drill.plan, place.climb, one.tempo)
-    return doubt_of(asked, tempo=one.tempo, at=one.at, around=near, now=now, is_jump=leaps)
+    state = ask.read_state(rows[0][0])
+    _check_owner(state, student_id, items, gone, {one.id for one in in_order})
+    made = _Made(who, student_id, drills, state, gone, datetime.now(UTC))
+    for one, near in zip(in_order, state.around, strict=True):
+        if one.id not in state.known:
+            made.take(one, near)
+    old = [row for row in state.known.values() if row.id in gone]
+    touched = made.touched(old)
+    if _reaches_further(touched, state, spans):
+        state = yield from _wider(who, student_id, touched, old, state)
+        touched = in_later_versions(touched, state.parts)
+    levels = yield from levels_after(student_id, touched, state, gone)
+    climbs = yield from _climbs_anew(made, old, student_id, gone)
+    yield together(*_writes(made, levels, climbs, gone, student_id), is_last=True)
+    return Changed(
+        {item_id: place.climb for item_id, place in climbs.items()},
+        {row["chunk_id"]: row["level"] for row in levels},
+        made.doubts,
+    )
 
 
-def _row(who: Who, one: HandedIn, step: _Step, doubt: Doubt) -> dict[str, Any]:
-    row = step.row
-    return {
-        "id": one.id,
-        "program_id": who.program_id,
-        "student_id": who.person_id,
-        "part_id": step.item.part_id,
-        "what": What.REPETITION,
-        "item_id": one.item_id,
-        "step": one.step,
-        "step_name": row.name,
-        "kind": row.kind,
-        "as_written": row.as_written,
-        "is_aided": row.is_aided,
-        "rhythm": row.rhythm,
-        "start_index": row.start_index,
-        "start_at": row.start_at,
-        "end_index": row.end_index,
-        "end_at": row.end_at,
-        "tempo_bpm": one.tempo,
-        "is_clean": one.is_clean,
-        "level": None,
-        "by_id": None,
-        "reason": one.reason[:400],
-        "played_at": one.at,
-        "local_day": one.at.astimezone(ZoneInfo(who.time_zone)).date(),
-        "source": one.source,
-        "doubt": doubt,
-        "rules": RULES,
-    }
+def _check_steps(handed_in: Sequence[HandedIn], drills: Mapping[UUID, KnownDrill]) -> None:
+    for one in handed_in:
+        if one.step not in drills[one.item_id].steps:
+            raise NotFound("This drill has no such step.")
 
 
-def _noted_row(
-    who: Who, student_id: UUID, one: Noted, near: Around, now: datetime
-) -> dict[str, Any]:
-    is_heard = one.level is not None
-    if is_heard and one.by_id is None:
-        raise NotAccepted("A hearing is somebody's: say whose.")
-    doubt = Doubt.NONE
-    if one.asked is not None and one.source in (Source.SELF, Source.HELPER):
-        doubt = doubt_of(one.asked, tempo=one.tempo, at=one.at, around=near, now=now)
-    return {
-        "id": one.id,
-        "program_id": who.program_id,
-        "student_id": student_id,
-        "part_id": one.part_id,
-        "what": What.HEARING if is_heard else What.REPETITION,
-        "item_id": None,
-        "step": None,
-        "step_name": "",
-        "kind": one.kind,
-        "as_written": one.as_written,
-        "is_aided": one.is_aided,
-        "rhythm": one.rhythm,
-        "start_index": one.span.start.index,
-        "start_at": one.span.start.at,
-        "end_index": one.span.end.index,
-        "end_at": one.span.end.at,
-        "tempo_bpm": one.tempo,
-        "is_clean": one.is_clean,
-        "level": one.level,
-        "by_id": one.by_id,
-        "reason": one.reason[:400],
-        "played_at": one.at,
-        "local_day": one.at.astimezone(ZoneInfo(who.time_zone)).date(),
-        "source": one.source,
-        "doubt": doubt,
-        "rules": RULES,
-    }
+def _where(one: HandedIn | Noted, drills: Mapping[UUID, KnownDrill]) -> tuple[UUID, Span]:
+    if isinstance(one, Noted):
+        return one.part_id, one.span
+    drill = drills[one.item_id]
+    return drill.part_id, drill.steps[one.step].span
 
 
-def _retract(session: Session, gone: Iterable[UUID]) -> None:
-    rows = [{"evidence_id": i, "retracted_at": func.now()} for i in sorted(gone)]
-    for row in rows:
-        session.execute(
-            insert(Retraction).values(row).on_conflict_do_nothing(index_elements=["evidence_id"])
+def _check_owner(
+    state: State, student_id: UUID, items: Sequence[UUID], gone: set[UUID], new: set[UUID]
+) -> None:
+    if not state.sent >= set(items):
+        raise NotFound("This is not on your list.")
+    if any(row.student_id != student_id for row in state.known.values()):
+        raise NotAccepted("This repetition has the mark of another one; play it again.")
+    if not gone <= state.known.keys() | new:
+        raise NotFound("There is no such repetition to take back.")
+
+
+class _Made:
+    """Rows, climbs and doubts as one thing after the other is taken in."""
+
+    def __init__(
+        self,
+        who: Who,
+        student_id: UUID,
+        drills: Mapping[UUID, KnownDrill],
+        state: State,
+        gone: set[UUID],
+        now: datetime,
+    ) -> None:
+        self._who, self._student_id, self._drills = who, student_id, drills
+        self._gone, self._now = gone, now
+        self._zone = _zone(who.time_zone)
+        self._nearest: datetime | None = None
+        self._places = {
+            item_id: state.climbs.get(item_id) or ClimbState(start_climb(known.drill.plan), None)
+            for item_id, known in drills.items()
+        }
+        self.rows: list[dict[str, Any]] = []
+        self.evidence: list[tuple[UUID, Evidence]] = []
+        self.doubts: dict[UUID, Doubt] = {}
+        self.climbs: dict[UUID, ClimbState] = {}
+        self.late: set[UUID] = set()
+        self.on_items: dict[UUID, list[tuple[datetime, int, HandedIn]]] = {}
+
+    def take(self, one: HandedIn | Noted, near: Around) -> None:
+        """Take in one thing, no earlier than those before it."""
+        before = max((at for at in (near.before, self._nearest) if at is not None), default=None)
+        doubt = self._doubt(one, Around(before, near.after))
+        row, evidence = self._row(one, doubt)
+        self.rows.append(row)
+        if one.id in self._gone:
+            return
+        part_id, _ = _where(one, self._drills)
+        self.evidence.append((part_id, evidence))
+        if doubt:
+            self.doubts[one.id] = doubt
+        if doubt not in (Doubt.NONE, Doubt.JUMP):
+            return
+        if one.source is Source.SELF:
+            self._nearest = one.at
+        if isinstance(one, HandedIn):
+            self._climb(one)
+
+    def _climb(self, one: HandedIn) -> None:
+        order = (one.at, one.id.int)
+        place = self._places[one.item_id]
+        self.on_items.setdefault(one.item_id, []).append((*order, one))
+        if place.last is not None and order < place.last:
+            self.late.add(one.item_id)
+            return
+        plan = self._drills[one.item_id].drill.plan
+        after = advance(
+            plan, place.climb, played(one.step, one.tempo, one.is_clean, one.at, one.source)
+        )
+        self._places[one.item_id] = self.climbs[one.item_id] = ClimbState(after, order)
+
+    def _doubt(self, one: HandedIn | Noted, near: Around) -> Doubt:
+        if one.source is Source.PAPER:
+            return Doubt.NONE  # a day's ticks have no moments of their own
+        if isinstance(one, Noted):
+            if one.asked is None or one.source not in (Source.SELF, Source.HELPER):
+                return Doubt.NONE
+            return doubt_of(one.asked, tempo=one.tempo, at=one.at, around=near, now=self._now)
+        known = self._drills[one.item_id]
+        step = known.steps[one.step]
+        asked = Asked(
+            step.quarters, step.attacks, known.drill.beat, known.drill.goal, known.sent_at
+        )
+        climb = self._places[one.item_id].climb
+        leaps = one.tempo is not None and is_jump(known.drill.plan, climb, one.tempo)
+        return doubt_of(
+            asked, tempo=one.tempo, at=one.at, around=near, now=self._now, is_jump=leaps
         )
 
+    def _row(self, one: HandedIn | Noted, doubt: Doubt) -> tuple[dict[str, Any], Evidence]:
+        part_id, span = _where(one, self._drills)
+        is_heard = isinstance(one, Noted) and one.level is not None
+        if isinstance(one, Noted):
+            kind, as_written = one.kind, one.as_written
+            is_aided, rhythm, name = one.is_aided, one.rhythm, ""
+            if is_heard and one.by_id is None:
+                raise NotAccepted("A hearing is somebody's: say whose.")
+        else:
+            step = self._drills[one.item_id].steps[one.step]
+            kind, as_written = step.kind, step.as_written
+            is_aided, rhythm, name = step.is_aided, step.rhythm, step.name
+        what = What.HEARING if is_heard else What.REPETITION
+        level = one.level if isinstance(one, Noted) else None
+        evidence = Evidence(
+            span=span,
+            at=one.at,
+            id=one.id.int,
+            what=what,
+            tempo=one.tempo,
+            is_clean=bool(one.is_clean),
+            kind=kind,
+            as_written=as_written,
+            is_aided=is_aided,
+            rhythm=rhythm,
+            source=one.source,
+            level=level,
+            doubt=doubt,
+        )
+        return {
+            "id": one.id,
+            "program_id": self._who.program_id,
+            "student_id": self._student_id,
+            "part_id": part_id,
+            "what": what,
+            "item_id": None if isinstance(one, Noted) else one.item_id,
+            "step": None if isinstance(one, Noted) else one.step,
+            "step_name": name,
+            "kind": kind,
+            "as_written": as_written,
+            "is_aided": is_aided,
+            "rhythm": rhythm,
+            "start_index": span.start.index,
+            "start_at": span.start.at,
+            "end_index": span.end.index,
+            "end_at": span.end.at,
+            "tempo_bpm": one.tempo,
+            "is_clean": one.is_clean,
+            "level": level,
+            "by_id": one.by_id if isinstance(one, Noted) else None,
+            "reason": one.reason[:400],
+            "played_at": one.at,
+            "local_day": one.at.astimezone(self._zone).date(),
+            "source": one.source,
+            "doubt": doubt,
+            "rules": RULES,
+        }, evidence
 
-def _without(
-    session: Session,
+    def touched(self, old: Sequence[KnownRow]) -> dict[UUID, Touched]:
+        """What happened, by part."""
+        new: dict[UUID, list[Evidence]] = {}
+        for part_id, one in self.evidence:
+            new.setdefault(part_id, []).append(one)
+        gone: dict[UUID, list[Span]] = {}
+        for row in old:
+            gone.setdefault(row.part_id, []).append(row.span)
+        return {
+            part_id: Touched(tuple(new.get(part_id, ())), tuple(gone.get(part_id, ())))
+            for part_id in {**new, **gone}
+        }
+
+    def plan_of(self, item_id: UUID) -> KnownDrill:
+        """A drill that was played on."""
+        return self._drills[item_id]
+
+
+@lru_cache(maxsize=64)
+def _zone(name: str) -> ZoneInfo:
+    return ZoneInfo(name)
+
+
+def _reaches_further(
+    touched: Mapping[UUID, Touched], state: State, spans: Mapping[UUID, set[Span]]
+) -> bool:
+    """Whether chunks are concerned that were not read: of later versions, or of what is gone."""
+    has_later = any(part.replaces in touched for part in state.parts.values())
+    return has_later or any(what.gone or part not in spans for part, what in touched.items())
+
+
+def _wider(
+    who: Who,
     student_id: UUID,
-    rows: Sequence[EvidenceRow],
-    parts: Mapping[UUID, Graded],
-    changed: Changed,
-) -> None:
-    """Bring levels and climbs up to date after something stored was taken back."""
-    by_part: dict[UUID, set[Span]] = {}
-    for row in rows:
-        by_part.setdefault(row.part_id, set()).add(span_of_row(row))
-    for part_id, spans in by_part.items():
-        changed.levels |= levels.refold_spans(session, parts[part_id], student_id, list(spans))
-    for item_id in {row.item_id for row in rows if row.item_id is not None}:
-        item = session.get_one(AssignmentItem, item_id)
-        place = climbs.climbed_anew(session, sending.drill_of(item).plan, item_id, student_id)
-        kept.save_climbs(session, [climbs.row_of(item_id, student_id, place)])
-        changed.climbs[item_id] = place.climb
-
-
-def _evidence_of(row: Mapping[str, Any]) -> Evidence:
-    return Evidence(
-        span=Span(
-            Position(row["start_index"], row["start_at"]), Position(row["end_index"], row["end_at"])
-        ),
-        at=row["played_at"],
-        id=row["id"].int,
-        what=row["what"],
-        tempo=row["tempo_bpm"],
-        is_clean=bool(row["is_clean"]),
-        kind=Kind(row["kind"]),
-        as_written=row["as_written"],
-        is_aided=row["is_aided"],
-        rhythm=Rhythm(row["rhythm"]),
-        source=row["source"],
-        level=row["level"],
-        doubt=row["doubt"],
+    touched: Mapping[UUID, Touched],
+    old: Sequence[KnownRow],
+    state: State,
+) -> Plan[State]:
+    """The state again, with all the chunks concerned."""
+    if any(row.part_id not in state.parts for row in old):
+        (rows,) = yield together(
+            ask.state_of(who.program_id, student_id, ranges=dict.fromkeys(touched, (0, 0)))
+        )
+        state = ask.read_state(rows[0][0])
+    everything = in_later_versions(touched, state.parts)
+    ranges = ranges_of({part_id: what.spans for part_id, what in everything.items()})
+    (rows,) = yield together(ask.state_of(who.program_id, student_id, ranges=ranges))
+    found = ask.read_state(rows[0][0])
+    return State(
+        state.sent, state.known, state.climbs, state.around, state.parts | found.parts, found.folds
     )
+
+
+def _climbs_anew(
+    made: _Made, old: Sequence[KnownRow], student_id: UUID, gone: set[UUID]
+) -> Plan[dict[UUID, ClimbState]]:
+    """The climbs that changed; those with something late or taken back worked out anew."""
+    climbs = dict(made.climbs)
+    again = made.late | {row.item_id for row in old if row.item_id is not None}
+    for item_id in sorted(again):
+        drills = yield from known_drills([item_id])
+        plan = drills[item_id].drill.plan
+        (rows,) = yield together(ask.on_item(item_id, student_id))
+        reps = [
+            (
+                row[3],
+                row[4].int,
+                played(
+                    row[0] or 0,
+                    None if row[1] is None else ask.exact(row[1]),
+                    bool(row[2]),
+                    row[3],
+                    Source(row[5]),
+                ),
+            )
+            for row in rows
+            if row[4] not in gone
+        ]
+        reps += [
+            (at, number, played(one.step, one.tempo, one.is_clean, one.at, one.source))
+            for at, number, one in made.on_items.get(item_id, ())
+        ]
+        place = ClimbState(start_climb(plan), None)
+        for at, number, rep in sorted(reps, key=lambda r: r[:2]):
+            place = ClimbState(advance(plan, place.climb, rep), (at, number))
+        climbs[item_id] = place
+    return climbs
+
+
+def _writes(
+    made: _Made,
+    levels: Sequence[Mapping[str, Any]],
+    climbs: Mapping[UUID, ClimbState],
+    gone: Iterable[UUID],
+    student_id: UUID,
+) -> list[Ask]:
+    found = []
+    if made.rows:
+        found.append(ask.put_evidence(made.rows))
+    if gone:
+        found.append(ask.put_retractions(gone))
+    if levels:
+        found.append(ask.put_mastery(levels))
+    if climbs:
+        rows = [climb_row(i, student_id, place.climb, place.last) for i, place in climbs.items()]
+        found.append(ask.put_climbs(rows))
+    return found

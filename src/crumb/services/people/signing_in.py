@@ -15,7 +15,9 @@ from crumb.services.errors import NotSignedIn, WrongSignIn
 from crumb.services.people.gates import HOUR, Comer, gates_for
 from crumb.services.who import Role, Who
 from crumb.settings import get_settings
+from crumb.store.plans import Plan, run, together
 from crumb.store.queries import signing_in as store
+from crumb.store.queries.handing_in import who_of
 from crumb.store.tables import Person, Program, SignedIn
 
 _hasher = PasswordHasher()
@@ -109,36 +111,18 @@ def who_is(session: Session, token: str | None) -> Who:
     Raises:
         NotSignedIn: no such session, or it has run out.
     """
+    return run(session, who_by(token))
+
+
+def who_by(token: str | None) -> Plan[Who]:
+    """The plan of :func:`who_is`."""
     if not token:
         raise NotSignedIn
-    row = session.execute(_WHO.where(SignedIn.token_hash == _digest(token))).one_or_none()
-    if row is None or row.expires_at <= datetime.now(UTC):
+    (rows,) = yield together(who_of(_digest(token)))
+    if not rows:
         raise NotSignedIn
-    return Who(
-        person_id=row.id,
-        program_id=row.program_id,
-        role=Role(row.role),
-        name=row.name,
-        program_name=row.program_name,
-        class_code=row.class_code,
-        time_zone=row.time_zone,
-    )
-
-
-_WHO = (
-    select(
-        Person.id,
-        Person.program_id,
-        Person.role,
-        Person.name,
-        Program.name.label("program_name"),
-        Program.class_code,
-        Program.time_zone,
-        SignedIn.expires_at,
-    )
-    .join(SignedIn, SignedIn.person_id == Person.id)
-    .join(Program, Program.id == Person.program_id)
-)
+    person_id, program_id, role, name, program, code, zone = rows[0]
+    return Who(person_id, program_id, Role(role), name, program, code, zone)
 
 
 def sign_out(session: Session, token: str | None) -> None:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from crumb.core.evidence.doubts import Asked
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import played_quarters, span_sounds
-from crumb.services.evidence.add import Changed, Noted, note
+from crumb.services.evidence.add import Noted
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.music.library import PartInHand
 from crumb.services.music.marking import part_for
@@ -30,8 +30,8 @@ class FreeRepetition:
     at: datetime
 
 
-def practise_freely(session: Session, who: Who, played: Sequence[FreeRepetition]) -> Changed:
-    """Store what somebody practised of parts that were sent to them.
+def freely(session: Session, who: Who, played: Sequence[FreeRepetition]) -> list[Noted]:
+    """What somebody practised of parts that were sent to them, ready to be handed in.
 
     Raises:
         NotFound: a part or chunk that is not theirs to see.
@@ -51,7 +51,7 @@ def practise_freely(session: Session, who: Who, played: Sequence[FreeRepetition]
                 asked=_asked(hand, chunk.span),
             )
         )
-    return note(session, who, who.person_id, noted)
+    return noted
 
 
 def _asked(hand: PartInHand, span: Span) -> Asked:

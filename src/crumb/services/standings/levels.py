@@ -1,9 +1,9 @@
-"""Levels are kept up to date in the transaction that brings evidence in; they can be made anew.
+"""Levels worked out anew: where chunks, goals or versions change, and to prove what is kept.
 
 Whoever calls here holds the locks of ``store.queries.locks``.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
@@ -13,8 +13,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Evidence
-from crumb.core.mastery.levels import Fold, folded, folds, standing_of
-from crumb.core.score.matching import carried_span
+from crumb.core.mastery.levels import Fold, folds, standing_of
 from crumb.core.score.position import Position, Span
 from crumb.services.evidence.read import by_student
 from crumb.services.music.library import PartInHand
@@ -25,75 +24,16 @@ from crumb.store.tables import Chunk, Mastery, PiecePart
 
 @dataclass(frozen=True, slots=True)
 class Graded:
-    """A part as far as levels depend on it, and the versions that came after it."""
+    """A part as far as levels depend on it."""
 
     id: UUID
     goal: Fraction
-    later: tuple[tuple["Graded", dict[int, int]], ...] = ()
-
-    def everything(self) -> Iterator["Graded"]:
-        """It and every later version."""
-        yield self
-        for version, _ in self.later:
-            yield from version.everything()
 
 
 def graded(session: Session, part_id: UUID) -> Graded:
-    """A part with its later versions."""
-    rows = session.execute(
-        select(PiecePart.id, PiecePart.goal_bpm, PiecePart.replaces_id, PiecePart.carried).where(
-            (PiecePart.id == part_id) | (PiecePart.replaces_id == part_id)
-        )
-    ).all()
-    goal = next(row.goal_bpm for row in rows if row.id == part_id)
-    later = tuple(
-        (graded(session, row.id), {int(a): b for a, b in row.carried.items()})
-        for row in rows
-        if row.id != part_id
-    )
-    return Graded(part_id, goal, later)
-
-
-def fold_in(
-    session: Session, part: Graded, student_id: UUID, evidence: Sequence[Evidence]
-) -> dict[UUID, int]:
-    """Bring a student's levels up to date with new evidence, at a cost that history does not raise.
-
-    Evidence older than what was folded in already (a device was without a network) makes the
-    chunks it touches be folded anew.
-
-    Returns:
-        The level of every chunk that it changed anything on.
-    """
-    if not evidence:
-        return {}
-    in_order = sorted(evidence, key=lambda one: one.order)
-    rows: list[dict[str, Any]] = []
-    again: list[tuple[UUID, Span]] = []
-    for chunk in kept.folds_within(session, part.id, student_id, {e.span for e in in_order}):
-        inside = [e for e in in_order if e.span.covers(chunk.span)]
-        if any(chunk.fold.comes_after(e) for e in inside):
-            again.append((chunk.chunk_id, chunk.span))
-            continue
-        fold = chunk.fold
-        for one in inside:
-            fold = folded(fold, one)
-        if fold != chunk.fold:
-            rows.append(mastery_row(student_id, chunk.chunk_id, fold, standing_of(fold, part.goal)))
-    kept.save_mastery(session, rows)
-    changed = {row["chunk_id"]: row["level"] for row in rows}
-    changed |= refold(session, part, again, student_id)
-    for later, moved in part.later:
-        carried = [(one, carried_span(one.span, moved)) for one in in_order]
-        here = [_at(one, span) for one, span in carried if span is not None]
-        changed |= fold_in(session, later, student_id, here)
-    return changed
-
-
-def _at(one: Evidence, span: Span) -> Evidence:
-    return Evidence(
-        **{name: getattr(one, name) for name in Evidence.__slots__ if name != "span"}, span=span
-    )
+    """A part, and its goal."""
+    goal = session.execute(select(PiecePart.goal_bpm).where(PiecePart.id == part_id)).scalar_one()
+    return Graded(part_id, goal)
 
 
 def refold(
@@ -137,23 +77,6 @@ def _rows(
         mastery_row(student_id, chunk_id, made[span], standing_of(made[span], part.goal))
         for chunk_id, span in chunks
     ]
-
-
-def refold_spans(
-    session: Session, part: Graded, student_id: UUID, spans: Sequence[Span]
-) -> dict[UUID, int]:
-    """Work a student's levels out anew on the chunks inside some spans, in later versions too."""
-    if not spans:
-        return {}
-    chunks = [
-        (chunk.chunk_id, chunk.span)
-        for chunk in kept.folds_within(session, part.id, student_id, spans)
-    ]
-    changed = refold(session, part, chunks, student_id)
-    for later, moved in part.later:
-        carried = [span for span in (carried_span(s, moved) for s in spans) if span is not None]
-        changed |= refold_spans(session, later, student_id, carried)
-    return changed
 
 
 def chunks_of_part(session: Session, part_id: UUID) -> list[tuple[UUID, Span]]:

@@ -50,7 +50,7 @@ def _levels(session: Session, part_id: UUID) -> list[Difference]:
     part = levels.graded(session, part_id)
     chunks = levels.chunks_of_part(session, part_id)
     before = _stored(session, part_id)
-    levels.refold(session, levels.Graded(part.id, part.goal), chunks)
+    levels.refold(session, part, chunks)
     session.flush()
     after = _stored(session, part_id)
     nothing = "level 0, nothing folded in"

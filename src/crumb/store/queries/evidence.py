@@ -7,16 +7,13 @@ from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ARRAY, DateTime, Uuid, bindparam, select, text
+from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.doubts import Around
 from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
-from crumb.core.mastery.levels import Fold
 from crumb.core.score.position import Position, Span
 from crumb.store import tables as t
-from crumb.store.codecs.mastery import fold_from
 
 # The names are those of the core's evidence, in its order; three more say whose and whether it
 # was taken back.
@@ -81,103 +78,9 @@ def _evidence(span: Span, row: Sequence[Any]) -> Evidence:
     )
 
 
-def owners(session: Session, ids: Sequence[UUID]) -> dict[UUID, UUID]:
-    """Whose the evidence with these ids is; what is not stored yet is left out."""
-    rows = session.execute(
-        select(t.Evidence.id, t.Evidence.student_id).where(t.Evidence.id.in_(ids))
-    )
-    return {row[0]: row[1] for row in rows}
-
-
-# The nearest of the student's own that stand, on both sides of each moment.
-_AROUND = text(
-    """
-    select moment.place,
-      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
-       where e.student_id = :student and e.played_at <= moment.at and e.source = 'self'
-         and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(:but)
-       order by e.played_at desc limit 1),
-      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
-       where e.student_id = :student and e.played_at > moment.at and e.source = 'self'
-         and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(:but)
-       order by e.played_at limit 1)
-    from unnest(:moments) with ordinality as moment(at, place)
-    """
-).bindparams(
-    bindparam("moments", type_=ARRAY(DateTime(timezone=True))),
-    bindparam("but", type_=ARRAY(Uuid())),
-)
-
-
-def around(
-    session: Session, student_id: UUID, moments: Sequence[datetime], *, but: Sequence[UUID]
-) -> list[Around]:
-    """The student's own repetitions nearest to each moment, some of them (``but``) left aside."""
-    rows = session.execute(
-        _AROUND, {"student": student_id, "moments": list(moments), "but": list(but)}
-    )
-    found = {place: Around(before, after) for place, before, after in rows}
-    return [found[place + 1] for place in range(len(moments))]
-
-
 def store(session: Session, rows: list[dict[str, Any]]) -> None:
     """Write evidence; what has an id that is there already stays as it is."""
     session.execute(insert(t.Evidence).on_conflict_do_nothing(index_elements=["id"]), rows)
-
-
-@dataclass(frozen=True, slots=True)
-class KeptFold:
-    """A chunk with the fold of one student on it."""
-
-    chunk_id: UUID
-    span: Span
-    fold: Fold
-
-
-def folds_within(
-    session: Session, part_id: UUID, student_id: UUID, spans: Iterable[Span]
-) -> list[KeptFold]:
-    """Every chunk of a part that lies inside one of some spans, with a student's fold on it."""
-    wanted = list(spans)
-    first = min(span.start.index for span in wanted)
-    last = max(span.end.index for span in wanted)
-    m = t.Mastery
-    rows = session.execute(
-        select(
-            t.Chunk.id,
-            t.Chunk.start_index,
-            t.Chunk.start_at,
-            t.Chunk.end_index,
-            t.Chunk.end_at,
-            m.fold,
-            m.clean,
-            m.slips,
-            m.proved_bpm,
-            m.last_played_at,
-            m.last_id,
-        )
-        .outerjoin(m, (m.chunk_id == t.Chunk.id) & (m.student_id == student_id))
-        .where(
-            t.Chunk.part_id == part_id,
-            t.Chunk.start_index >= first,
-            t.Chunk.start_index <= last,
-            t.Chunk.end_index <= last,
-        )
-    )
-    found = []
-    for chunk_id, a, b, c, d, kept, clean, slips, proved, last_at, last_id in rows:
-        span = Span(Position(a, b), Position(c, d))
-        if not any(one.covers(span) for one in wanted):
-            continue
-        fold = (
-            Fold()
-            if kept is None
-            else fold_from(
-                kept, clean=clean, slips=slips, proved=proved, last_at=last_at, last_id=last_id
-            )
-        )
-        found.append(KeptFold(chunk_id, span, fold))
-    return found
 
 
 def save_mastery(session: Session, rows: list[dict[str, Any]]) -> None:

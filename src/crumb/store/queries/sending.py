@@ -1,9 +1,7 @@
 """What was sent: drills as they were sent, and whose they are."""
 
 from collections.abc import Iterable, Sequence
-from datetime import datetime
 from hashlib import sha256
-from typing import Any, NamedTuple
 from uuid import UUID
 
 from sqlalchemy import select
@@ -13,41 +11,6 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.store import tables as t
 from crumb.store.codecs.sent import drill_from_json, step_from_row, steps_to_rows
-
-
-class SentItem(NamedTuple):
-    """A drill that was sent to a student: where it belongs and what it was."""
-
-    id: UUID
-    assignment_id: UUID
-    part_id: UUID
-    chunk_id: UUID
-    sent_at: datetime
-    frozen: dict[str, Any] | None
-
-
-def sent_items(
-    session: Session, program_id: UUID, student_id: UUID, item_ids: Iterable[UUID]
-) -> dict[UUID, SentItem]:
-    """Those of some drills that were sent to this student."""
-    rows = session.execute(
-        select(
-            t.AssignmentItem.id,
-            t.Assignment.id,
-            t.Assignment.part_id,
-            t.AssignmentItem.chunk_id,
-            t.Assignment.sent_at,
-            t.AssignmentItem.frozen,
-        )
-        .join(t.Assignment, t.Assignment.id == t.AssignmentItem.assignment_id)
-        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
-        .where(
-            t.AssignmentItem.id.in_(list(item_ids)),
-            t.AssignmentStudent.student_id == student_id,
-            t.Assignment.program_id == program_id,
-        )
-    )
-    return {row[0]: SentItem(*row) for row in rows}
 
 
 def items_of(
@@ -79,19 +42,6 @@ def steps_of(session: Session, item_id: UUID) -> list[SentStep]:
         select(t.SentStep).where(t.SentStep.item_id == item_id).order_by(t.SentStep.place)
     )
     return [step_from_row(row) for row in rows]
-
-
-def steps_at(
-    session: Session, item_ids: Iterable[UUID], places: Iterable[int]
-) -> dict[tuple[UUID, int], t.SentStep]:
-    """Some steps of some drills, as columns of ``sent_step``, what sounds apart."""
-    wanted = [c for c in t.SentStep.__table__.columns if c.name not in ("sounds", "say")]
-    rows = session.execute(
-        select(*wanted).where(
-            t.SentStep.item_id.in_(list(item_ids)), t.SentStep.place.in_(set(places))
-        )
-    )
-    return {(row.item_id, row.place): row for row in rows}  # type: ignore[misc]
 
 
 def keep_notation(session: Session, xml: str) -> str:

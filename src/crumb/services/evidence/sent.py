@@ -1,0 +1,93 @@
+"""Drills as they were sent, at hand in each process: what was sent never changes."""
+
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from fractions import Fraction
+from typing import Any
+from uuid import UUID
+
+from crumb.core.drills.sent import SentDrill
+from crumb.core.evidence.model import Kind, Rhythm
+from crumb.core.score.position import Span
+from crumb.services.errors import NotFound
+from crumb.store.codecs.sent import drill_from_json
+from crumb.store.plans import Plan, together
+from crumb.store.queries import handing_in as ask
+
+_MOST = 4_000
+
+
+@dataclass(frozen=True, slots=True)
+class KnownStep:
+    """What a repetition of a step is."""
+
+    name: str
+    kind: Kind
+    as_written: bool
+    is_aided: bool
+    rhythm: Rhythm
+    span: Span
+    quarters: Fraction
+    """At the ladder's own tempo."""
+    attacks: int
+
+
+@dataclass(frozen=True, slots=True)
+class KnownDrill:
+    """A drill that was sent, as far as evidence depends on it."""
+
+    id: UUID
+    part_id: UUID
+    sent_at: datetime
+    drill: SentDrill
+    steps: Mapping[int, KnownStep]
+
+
+_known: OrderedDict[UUID, KnownDrill] = OrderedDict()
+
+
+def known_drills(items: Sequence[UUID]) -> Plan[dict[UUID, KnownDrill]]:
+    """Some drills; those that this process has not met yet are read.
+
+    Raises:
+        NotFound: there is no such drill.
+    """
+    missing = [item for item in dict.fromkeys(items) if item not in _known]
+    if missing:
+        (rows,) = yield together(ask.sent_drills(missing))
+        for row in rows:
+            _known[row[0]] = _read(row)
+        if len(_known) > _MOST:
+            for _ in range(len(_known) - _MOST):
+                _known.popitem(last=False)
+    found = {item: _known[item] for item in items if item in _known}
+    if len(found) < len(set(items)):
+        raise NotFound("This is not on your list.")
+    return found
+
+
+def _read(row: Sequence[Any]) -> KnownDrill:
+    item, part_id, sent_at, frozen, steps = row
+    if frozen is None:
+        raise NotFound("This was sent before the last upgrade and is not ready yet.")
+    return KnownDrill(
+        item,
+        part_id,
+        sent_at,
+        drill_from_json(frozen),
+        {
+            s[0]: KnownStep(
+                name=s[1],
+                kind=Kind(s[2]),
+                as_written=s[3],
+                is_aided=s[4],
+                rhythm=Rhythm(s[5]),
+                span=ask.span_from(*s[6:10]),
+                quarters=ask.exact(s[10]) / ask.exact(s[11]),
+                attacks=s[12],
+            )
+            for s in steps
+        },
+    )

@@ -1,0 +1,86 @@
+"""Work on the database that does not care how it is carried out.
+
+A plan is a generator: it yields statements that may go to the database together, and is sent their
+rows. The same plan runs on a session of SQLAlchemy, or on a connection of an event loop where every
+round trip and every thread counts. Either way it is one transaction.
+"""
+
+from collections.abc import Generator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple, TypeVar
+
+from psycopg import AsyncConnection, Connection
+from sqlalchemy.orm import Session
+
+T = TypeVar("T")
+
+
+class Ask(NamedTuple):
+    """One statement with its values."""
+
+    sql: str
+    values: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """Statements that go together; after the last batch the transaction is over."""
+
+    asks: tuple[Ask, ...]
+    is_last: bool = False
+
+
+Rows = list[Any]
+Plan = Generator[Batch, list[Rows], T]
+
+
+def together(*asks: Ask, is_last: bool = False) -> Batch:
+    """A batch."""
+    return Batch(asks, is_last)
+
+
+def run(session: Session, plan: Plan[T]) -> T:
+    """Carry a plan out in the transaction of a session, which the caller commits."""
+    connection: Connection[Any] = session.connection().connection.driver_connection  # type: ignore[assignment]
+    try:
+        batch = next(plan)
+        while True:
+            found: list[Rows] = []
+            for ask in batch.asks:
+                cursor = connection.execute(ask.sql, ask.values)
+                found.append(cursor.fetchall() if cursor.description else [])
+            batch = plan.send(found)
+    except StopIteration as end:
+        result: T = end.value
+        return result
+
+
+_BEGIN, _COMMIT = Ask("begin", {}), Ask("commit", {})
+
+
+async def run_async(connection: AsyncConnection[Any], plan: Plan[T]) -> T:
+    """Carry a plan out in a transaction of its own, each batch in one round trip."""
+    has_begun = False
+    try:
+        batch = next(plan)
+        while True:
+            asks: Sequence[Ask] = batch.asks
+            if not has_begun:
+                asks, has_begun = (_BEGIN, *asks), True
+            if batch.is_last:
+                asks = (*asks, _COMMIT)
+            found = await _asked(connection, asks)
+            if asks[0] is _BEGIN:
+                del found[0]
+            batch = plan.send(found)
+    except StopIteration as end:
+        result: T = end.value
+        return result
+    finally:
+        await connection.rollback()
+
+
+async def _asked(connection: AsyncConnection[Any], asks: Sequence[Ask]) -> list[Rows]:
+    async with connection.pipeline():
+        cursors = [await connection.execute(ask.sql, ask.values) for ask in asks]
+        return [await c.fetchall() if c.description else [] for c in cursors]

@@ -1,0 +1,390 @@
+"""The statements of a hand-in, in three round trips however long the history.
+
+One reads everything that the rules want to know as a single JSON document; the locks are taken
+before it, so that it sees what others have just written.
+"""
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from fractions import Fraction
+from functools import lru_cache
+from typing import Any
+from uuid import UUID
+
+from crumb.core.evidence.doubts import Around
+from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
+from crumb.core.mastery.levels import Fold
+from crumb.core.score.position import Position, Span
+from crumb.core.tempo.climb import Climb
+from crumb.store.codecs.mastery import fold_from
+from crumb.store.plans import Ask
+
+# Who is asking --------------------------------------------------------------------------------
+
+_WHO = """
+select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone
+from signed_in s join person p on p.id = s.person_id join program g on g.id = p.program_id
+where s.token_hash = %(token)s and s.expires_at > now()
+"""
+
+
+def who_of(token_hash: bytes) -> Ask:
+    """The person of a session, and their program."""
+    return Ask(_WHO, {"token": token_hash})
+
+
+# What was sent --------------------------------------------------------------------------------
+
+_SENT = """
+select i.id, a.part_id, a.sent_at, i.frozen,
+  (select json_agg(json_build_array(s.place, s.name, s.kind, s.as_written, s.is_aided, s.rhythm,
+     s.start_index, s.start_at, s.end_index, s.end_at, s.quarters, s.pace, s.attacks)
+     order by s.place) from sent_step s where s.item_id = i.id)
+from assignment_item i join assignment a on a.id = i.assignment_id
+where i.id = any(%(items)s::uuid[])
+"""
+
+
+def sent_drills(items: Sequence[UUID]) -> Ask:
+    """Drills as they were sent, whoever they were sent to: what they are never changes."""
+    return Ask(_SENT, {"items": list(items)})
+
+
+# Locks ----------------------------------------------------------------------------------------
+
+_PARTS = """
+with recursive touched as (
+  select a.part_id as id from assignment_item i join assignment a on a.id = i.assignment_id
+   where i.id = any(%(items)s::uuid[])
+  union select e.part_id from evidence e where e.id = any(%(ids)s::uuid[])
+  union select unnest(%(parts)s::uuid[])
+  union select p.id from part p join touched on p.replaces_id = touched.id)
+select pg_advisory_xact_lock_shared(hashtextextended(id::text, 1))
+from (select id from touched order by id) in_order
+"""
+_STUDENT = "select pg_advisory_xact_lock(hashtextextended(%(student)s, 2))"
+
+
+def locks(
+    student_id: UUID, items: Sequence[UUID], ids: Sequence[UUID], parts: Sequence[UUID] = ()
+) -> tuple[Ask, Ask]:
+    """The locks of ``queries.locks``, in the same order: parts with later versions, the student."""
+    values = {"items": list(items), "ids": list(ids), "parts": list(parts)}
+    return Ask(_PARTS, values), Ask(_STUDENT, {"student": str(student_id)})
+
+
+# Everything that the rules want to know -------------------------------------------------------
+
+_STATE = """
+select json_build_object(
+  'sent', (select coalesce(json_agg(i.id), '[]')
+    from assignment_item i join assignment a on a.id = i.assignment_id
+      join assignment_student st on st.assignment_id = a.id
+    where i.id = any(%(items)s::uuid[]) and st.student_id = %(student)s
+      and a.program_id = %(program)s),
+  'known', (select coalesce(json_agg(json_build_array(e.id, e.student_id, e.part_id, e.item_id,
+      e.start_index, e.start_at, e.end_index, e.end_at)), '[]')
+    from evidence e where e.id = any(%(ids)s::uuid[])),
+  'climbs', (select coalesce(json_agg(json_build_array(c.item_id, c.tempo, c.reach, c.step,
+      c.in_a_row, c.slips_in_a_row, c.done, c.cycles, c.is_finished, c.told, c.last_at,
+      c.last_played_at, c.last_id)), '[]')
+    from climb c where c.student_id = %(student)s and c.item_id = any(%(items)s::uuid[])),
+  'around', (select coalesce(json_agg(json_build_array(
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+        where e.student_id = %(student)s and e.played_at <= m.at and e.source = 'self'
+          and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
+        order by e.played_at desc limit 1),
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+        where e.student_id = %(student)s and e.played_at > m.at and e.source = 'self'
+          and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
+        order by e.played_at limit 1)) order by m.place), '[]')
+    from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
+  'parts', (with recursive lineage as (
+      select p.id, p.goal_bpm, p.replaces_id, p.carried from part p
+        where p.id = any(%(parts)s::uuid[])
+      union select p.id, p.goal_bpm, p.replaces_id, p.carried from part p
+        join lineage on p.replaces_id = lineage.id)
+    select coalesce(json_agg(json_build_array(id, goal_bpm, replaces_id, carried)), '[]')
+    from lineage),
+  'folds', (select coalesce(json_agg(json_build_array(w.part_id, k.id, k.start_index, k.start_at,
+      k.end_index, k.end_at, m.fold, m.clean, m.slips, m.proved_bpm, m.last_played_at, m.last_id)),
+      '[]')
+    from unnest(%(parts)s::uuid[], %(firsts)s::int[], %(lasts)s::int[]) as w(part_id, first, last)
+      join chunk k on k.part_id = w.part_id and k.start_index >= w.first
+        and k.start_index <= w.last and k.end_index <= w.last
+      left join mastery m on m.chunk_id = k.id and m.student_id = %(student)s))
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class KnownRow:
+    """Evidence that is stored already."""
+
+    id: UUID
+    student_id: UUID
+    part_id: UUID
+    item_id: UUID | None
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
+class PartRow:
+    """A part as far as levels depend on it."""
+
+    id: UUID
+    goal: Fraction
+    replaces: UUID | None
+    carried: dict[int, int]
+
+
+@dataclass(frozen=True, slots=True)
+class FoldRow:
+    """A chunk with the student's fold on it."""
+
+    part_id: UUID
+    chunk_id: UUID
+    span: Span
+    fold: Fold
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbState:
+    """A climb with the last repetition in it."""
+
+    climb: Climb
+    last: tuple[datetime, int] | None
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """What there was before a hand-in."""
+
+    sent: frozenset[UUID]
+    known: dict[UUID, KnownRow]
+    climbs: dict[UUID, ClimbState]
+    around: list[Around]
+    parts: dict[UUID, PartRow]
+    folds: list[FoldRow] = field(default_factory=list)
+
+
+def state_of(
+    program_id: UUID,
+    student_id: UUID,
+    *,
+    items: Sequence[UUID] = (),
+    ids: Sequence[UUID] = (),
+    gone: Sequence[UUID] = (),
+    moments: Sequence[datetime] = (),
+    ranges: Mapping[UUID, tuple[int, int]],
+) -> Ask:
+    """All of it. ``ranges`` are the measures concerned, first and last, by part."""
+    return Ask(
+        _STATE,
+        {
+            "program": program_id,
+            "student": student_id,
+            "items": list(items),
+            "ids": list(ids),
+            "gone": list(gone),
+            "moments": list(moments),
+            "parts": list(ranges),
+            "firsts": [first for first, _ in ranges.values()],
+            "lasts": [last for _, last in ranges.values()],
+        },
+    )
+
+
+@lru_cache(maxsize=4096)
+def exact(text: str) -> Fraction:
+    """The few offsets and tempos there are come back all the time."""
+    return Fraction(text)
+
+
+def span_from(first: int, at: str, last: int, end: str) -> Span:
+    """A span from its four columns."""
+    return Span(Position(first, exact(at)), Position(last, exact(end)))
+
+
+def _id(text: str | None) -> UUID | None:
+    return None if text is None else UUID(text)
+
+
+def _moment(text: str | None) -> datetime | None:
+    return None if text is None else datetime.fromisoformat(text)
+
+
+def read_state(document: Mapping[str, Any]) -> State:
+    """The document, typed."""
+    return State(
+        sent=frozenset(UUID(i) for i in document["sent"]),
+        known={
+            UUID(k[0]): KnownRow(UUID(k[0]), UUID(k[1]), UUID(k[2]), _id(k[3]), span_from(*k[4:8]))
+            for k in document["known"]
+        },
+        climbs={UUID(c[0]): _climb(c) for c in document["climbs"]},
+        around=[Around(_moment(before), _moment(after)) for before, after in document["around"]],
+        parts={
+            UUID(p[0]): PartRow(
+                UUID(p[0]), exact(p[1]), _id(p[2]), {int(a): b for a, b in p[3].items()}
+            )
+            for p in document["parts"]
+        },
+        folds=[_fold(f) for f in document["folds"]],
+    )
+
+
+def _climb(c: Sequence[Any]) -> ClimbState:
+    climb = Climb(
+        tempo=exact(c[1]),
+        reach=exact(c[2]),
+        step=c[3],
+        in_a_row=c[4],
+        slips_in_a_row=c[5],
+        done=frozenset(c[6]),
+        cycles=c[7],
+        is_finished=c[8],
+        told=c[9],
+        last_at=None if c[10] is None else Fraction(c[10]),
+    )
+    is_begun = c[11] is not None and c[12] is not None
+    return ClimbState(climb, (datetime.fromisoformat(c[11]), UUID(c[12]).int) if is_begun else None)
+
+
+def _fold(f: Sequence[Any]) -> FoldRow:
+    fold = (
+        Fold()
+        if f[6] is None
+        else fold_from(
+            f[6],
+            clean=f[7],
+            slips=f[8],
+            proved=None if f[9] is None else exact(f[9]),
+            last_at=_moment(f[10]),
+            last_id=_id(f[11]),
+        )
+    )
+    return FoldRow(UUID(f[0]), UUID(f[1]), span_from(*f[2:6]), fold)
+
+
+# History, where it must be folded anew --------------------------------------------------------
+
+_ON_PART = """
+select e.start_index, e.start_at, e.end_index, e.end_at, e.played_at, e.id, e.what, e.tempo_bpm,
+  e.is_clean, e.kind, e.as_written, e.is_aided, e.rhythm, e.source, e.level, e.doubt
+from evidence e left join retraction r on r.evidence_id = e.id
+where e.part_id = %(part)s and e.student_id = %(student)s and r.evidence_id is null
+"""
+_EARLIER = "select replaces_id, carried from part where id = %(part)s"
+_ON_ITEM = """
+select e.step, e.tempo_bpm, e.is_clean, e.played_at, e.id, e.source
+from evidence e left join retraction r on r.evidence_id = e.id
+where e.item_id = %(item)s and e.student_id = %(student)s and e.what = 'repetition'
+  and e.doubt in ('', 'jump') and r.evidence_id is null
+order by e.played_at, e.id
+"""
+
+
+def on_part(part_id: UUID, student_id: UUID) -> Ask:
+    """All that a student played on a part and did not take back."""
+    return Ask(_ON_PART, {"part": part_id, "student": student_id})
+
+
+def earlier(part_id: UUID) -> Ask:
+    """What a part replaces, and which measures were carried over."""
+    return Ask(_EARLIER, {"part": part_id})
+
+
+def on_item(item_id: UUID, student_id: UUID) -> Ask:
+    """What a student played on a drill, in order."""
+    return Ask(_ON_ITEM, {"item": item_id, "student": student_id})
+
+
+def evidence_from(row: Sequence[Any]) -> Evidence:
+    """A row of :func:`on_part`."""
+    return Evidence(
+        span=span_from(*row[:4]),
+        at=row[4],
+        id=row[5].int,
+        what=What(row[6]),
+        tempo=None if row[7] is None else exact(row[7]),
+        is_clean=bool(row[8]),
+        kind=Kind(row[9]),
+        as_written=row[10],
+        is_aided=row[11],
+        rhythm=Rhythm(row[12]),
+        source=Source(row[13]),
+        level=row[14],
+        doubt=Doubt(row[15]),
+    )
+
+
+# Writing --------------------------------------------------------------------------------------
+
+EVIDENCE_COLUMNS = {
+    "id": "uuid", "program_id": "uuid", "student_id": "uuid", "part_id": "uuid", "what": "text",
+    "item_id": "uuid", "step": "int", "step_name": "text", "kind": "text", "as_written": "bool",
+    "is_aided": "bool", "rhythm": "text", "start_index": "int", "start_at": "text",
+    "end_index": "int", "end_at": "text", "tempo_bpm": "text", "is_clean": "bool",
+    "level": "smallint", "by_id": "uuid", "reason": "text", "played_at": "timestamptz",
+    "local_day": "date", "source": "text", "doubt": "text", "rules": "smallint",
+}  # fmt: skip
+_MASTERY_COLUMNS = {
+    "student_id": "uuid", "chunk_id": "uuid", "level": "int", "proved_bpm": "text", "why": "text",
+    "clean": "int", "slips": "int", "last_played_at": "timestamptz", "last_id": "uuid",
+    "fold": "jsonb",
+}  # fmt: skip
+_CLIMB_COLUMNS = {
+    "item_id": "uuid", "student_id": "uuid", "tempo": "text", "reach": "text", "step": "int",
+    "in_a_row": "int", "slips_in_a_row": "int", "done": "int[]", "cycles": "int",
+    "is_finished": "bool", "told": "text", "last_at": "text", "last_played_at": "timestamptz",
+    "last_id": "uuid",
+}  # fmt: skip
+
+
+def _put(table: str, columns: Mapping[str, str], conflict: str) -> str:
+    names = ", ".join(columns)
+    typed = ", ".join(f"{name} {kind}" for name, kind in columns.items())
+    return (
+        f"insert into {table} ({names}) select {names}"  # noqa: S608 - our own names
+        f" from jsonb_to_recordset(%(rows)s::jsonb) as r({typed}) {conflict}"
+    )
+
+
+def _instead(key: str, columns: Mapping[str, str]) -> str:
+    changed = ", ".join(f"{n} = excluded.{n}" for n in columns if n not in key.split(", "))
+    return f"on conflict ({key}) do update set {changed}"
+
+
+_PUT_EVIDENCE = _put("evidence", EVIDENCE_COLUMNS, "on conflict (id) do nothing")
+_PUT_MASTERY = _put("mastery", _MASTERY_COLUMNS, _instead("student_id, chunk_id", _MASTERY_COLUMNS))
+_PUT_CLIMBS = _put("climb", _CLIMB_COLUMNS, _instead("item_id, student_id", _CLIMB_COLUMNS))
+_PUT_RETRACTIONS = """
+insert into retraction (evidence_id, retracted_at) select unnest(%(ids)s::uuid[]), now()
+on conflict (evidence_id) do nothing
+"""
+
+
+def _rows(rows: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
+    return {"rows": json.dumps(list(rows), default=str)}
+
+
+def put_evidence(rows: Sequence[Mapping[str, Any]]) -> Ask:
+    """Write evidence; what has an id that is there already stays as it is."""
+    return Ask(_PUT_EVIDENCE, _rows(rows))
+
+
+def put_mastery(rows: Sequence[Mapping[str, Any]]) -> Ask:
+    """Put levels in the place of those that are kept."""
+    return Ask(_PUT_MASTERY, _rows(rows))
+
+
+def put_climbs(rows: Sequence[Mapping[str, Any]]) -> Ask:
+    """Put climbs in the place of those that are kept."""
+    return Ask(_PUT_CLIMBS, _rows(rows))
+
+
+def put_retractions(ids: Iterable[UUID]) -> Ask:
+    """Say that some evidence was taken back."""
+    return Ask(_PUT_RETRACTIONS, {"ids": sorted(ids)})
