@@ -141,6 +141,16 @@ def _music() -> None:
         "piece",
         sa.Column("erases_evidence", sa.Boolean(), server_default=sa.false(), nullable=False),
     )
+    op.add_column("part", sa.Column("root_id", sa.Uuid()))
+    op.execute(
+        """
+        with recursive lineage as (
+          select id, id as root from part where replaces_id is null
+          union all select p.id, l.root from part p join lineage l on p.replaces_id = l.id)
+        update part set root_id = lineage.root from lineage where lineage.id = part.id
+        """
+    )
+    op.alter_column("part", "root_id", nullable=False)
     op.create_index("ix_part_program_id", "part", ["program_id"])
     op.create_index("ix_part_replaces_id", "part", ["replaces_id"])
     op.drop_index("ix_chunk_part_id", table_name="chunk")
@@ -398,6 +408,7 @@ def downgrade() -> None:
     )
     op.drop_index("ix_chunk_part_id_start_index", table_name="chunk")
     op.create_index("ix_chunk_part_id", "chunk", ["part_id"])
+    op.drop_column("part", "root_id")
     op.drop_index("ix_part_replaces_id", table_name="part")
     op.drop_index("ix_part_program_id", table_name="part")
     op.drop_column("piece", "erases_evidence")

@@ -83,4 +83,5 @@ async def run_async(connection: AsyncConnection[Any], plan: Plan[T]) -> T:
 async def _asked(connection: AsyncConnection[Any], asks: Sequence[Ask]) -> list[Rows]:
     async with connection.pipeline():
         cursors = [await connection.execute(ask.sql, ask.values) for ask in asks]
-        return [await c.fetchall() if c.description else [] for c in cursors]
+    # The results are there once the pipeline was left.
+    return [await c.fetchall() if c.description else [] for c in cursors]

@@ -25,8 +25,10 @@ from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
 from crumb.services.evidence import add
 from crumb.services.music import library
+from crumb.services.people.signing_in import guess_by
 from crumb.services.practice import free, reading, stand, today
 from crumb.services.standings import wall
+from crumb.services.who import Right
 from crumb.store.plans import Plan, run, run_async
 
 router = APIRouter(prefix="/me", tags=["practice"])
@@ -83,8 +85,12 @@ async def record_repetitions(
 
 
 def _handing_in(body: RepetitionsIn, token: str | None) -> Plan[add.Changed]:
-    who = yield from player_by(token)
-    return (yield from add.adding(who, who.person_id, _repetitions(body), (), body.taken_back))
+    guess = guess_by(token)
+    who = guess.who if guess else (yield from player_by(token))
+    if guess and not who.may(Right.PRACTISE):
+        guess, who = None, (yield from player_by(token))
+    played = _repetitions(body)
+    return (yield from add.adding(who, who.person_id, played, (), body.taken_back, guess=guess))
 
 
 def _handed_in(

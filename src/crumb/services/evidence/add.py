@@ -5,7 +5,7 @@ date. The same thing handed in twice changes nothing. The writing is a plan (``s
 that a whole class can hand in on a few connections and everything else on an ordinary session.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from fractions import Fraction
@@ -22,11 +22,12 @@ from crumb.core.score.position import Span
 from crumb.core.tempo.climb import Climb, advance, is_jump, start_climb
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence.folding import Touched, in_later_versions, levels_after, ranges_of
-from crumb.services.evidence.sent import KnownDrill, known_drills
+from crumb.services.evidence.sent import KnownDrill, known_drills, received_drills
+from crumb.services.people.signing_in import Guess
 from crumb.services.standings.climbs import played
 from crumb.services.who import Who
 from crumb.store.codecs.mastery import climb_row
-from crumb.store.plans import Ask, Plan, run, together
+from crumb.store.plans import Plan, run, together
 from crumb.store.queries import handing_in as ask
 from crumb.store.queries.handing_in import ClimbState, KnownRow, State
 
@@ -115,6 +116,7 @@ def adding(
     handed_in: Sequence[HandedIn],
     noted: Sequence[Noted] = (),
     taken_back: Sequence[UUID] = (),
+    guess: Guess | None = None,
 ) -> Plan[Changed]:
     """The plan of everything that is written about how somebody played.
 
@@ -128,12 +130,16 @@ def adding(
         handed_in: repetitions of drills that were sent.
         noted: repetitions and hearings that belong to none.
         taken_back: ids of repetitions, old or of these.
+        guess: ``who``, if that is still to be proved: nothing is told or written before it is.
 
     Raises:
+        NotSignedIn: the guess was wrong.
         NotFound: a drill or step the student was not sent, or nothing of theirs to take back.
         NotAccepted: an id that belongs to somebody else.
     """
-    drills = yield from known_drills([one.item_id for one in handed_in])
+    drills = yield from received_drills(
+        who.program_id, student_id, [one.item_id for one in handed_in]
+    )
     _check_steps(handed_in, drills)
     gone = set(taken_back)
     everything: list[HandedIn | Noted] = [*handed_in, *noted]
@@ -144,10 +150,15 @@ def adding(
         spans.setdefault(part_id, set()).add(span)
     ids = list(dict.fromkeys([*(one.id for one in in_order), *taken_back]))
     items = list(drills)
-    *_, rows = yield together(
-        *ask.locks(student_id, items, list(gone), [one.part_id for one in noted]),
+    roots = {known.root_id for known in drills.values()}
+    if gone or noted:
+        (more,) = yield together(ask.roots_of((one.part_id for one in noted), gone))
+        roots |= {row[0] for row in more}
+    proof = () if guess is None else (guess.ask,)
+    *proved, _, rows = yield together(
+        *proof,
+        ask.locks(student_id, roots),
         ask.state_of(
-            who.program_id,
             student_id,
             items=items,
             ids=ids,
@@ -156,8 +167,10 @@ def adding(
             ranges=ranges_of(spans),
         ),
     )
+    if guess is not None:
+        guess.prove(proved[0])
     state = ask.read_state(rows[0][0])
-    _check_owner(state, student_id, items, gone, {one.id for one in in_order})
+    _check_owner(state, student_id, gone, {one.id for one in in_order})
     made = _Made(who, student_id, drills, state, gone, datetime.now(UTC))
     for one, near in zip(in_order, state.around, strict=True):
         if one.id not in state.known:
@@ -165,11 +178,19 @@ def adding(
     old = [row for row in state.known.values() if row.id in gone]
     touched = made.touched(old)
     if _reaches_further(touched, state, spans):
-        state = yield from _wider(who, student_id, touched, old, state)
+        state = yield from _wider(student_id, touched, state)
         touched = in_later_versions(touched, state.parts)
     levels = yield from levels_after(student_id, touched, state, gone)
     climbs = yield from _climbs_anew(made, old, student_id, gone)
-    yield together(*_writes(made, levels, climbs, gone, student_id), is_last=True)
+    yield together(
+        ask.put_all(
+            evidence=made.rows,
+            mastery=levels,
+            climbs=[climb_row(i, student_id, c.climb, c.last) for i, c in climbs.items()],
+            gone=gone,
+        ),
+        is_last=True,
+    )
     return Changed(
         {item_id: place.climb for item_id, place in climbs.items()},
         {row["chunk_id"]: row["level"] for row in levels},
@@ -190,11 +211,7 @@ def _where(one: HandedIn | Noted, drills: Mapping[UUID, KnownDrill]) -> tuple[UU
     return drill.part_id, drill.steps[one.step].span
 
 
-def _check_owner(
-    state: State, student_id: UUID, items: Sequence[UUID], gone: set[UUID], new: set[UUID]
-) -> None:
-    if not state.sent >= set(items):
-        raise NotFound("This is not on your list.")
+def _check_owner(state: State, student_id: UUID, gone: set[UUID], new: set[UUID]) -> None:
     if any(row.student_id != student_id for row in state.known.values()):
         raise NotAccepted("This repetition has the mark of another one; play it again.")
     if not gone <= state.known.keys() | new:
@@ -367,26 +384,17 @@ def _reaches_further(
     return has_later or any(what.gone or part not in spans for part, what in touched.items())
 
 
-def _wider(
-    who: Who,
-    student_id: UUID,
-    touched: Mapping[UUID, Touched],
-    old: Sequence[KnownRow],
-    state: State,
-) -> Plan[State]:
-    """The state again, with all the chunks concerned."""
-    if any(row.part_id not in state.parts for row in old):
-        (rows,) = yield together(
-            ask.state_of(who.program_id, student_id, ranges=dict.fromkeys(touched, (0, 0)))
-        )
-        state = ask.read_state(rows[0][0])
-    everything = in_later_versions(touched, state.parts)
-    ranges = ranges_of({part_id: what.spans for part_id, what in everything.items()})
-    (rows,) = yield together(ask.state_of(who.program_id, student_id, ranges=ranges))
-    found = ask.read_state(rows[0][0])
-    return State(
-        state.sent, state.known, state.climbs, state.around, state.parts | found.parts, found.folds
-    )
+def _wider(student_id: UUID, touched: Mapping[UUID, Touched], state: State) -> Plan[State]:
+    """The state with all the chunks concerned, in however many versions of their parts."""
+    parts = dict(state.parts)
+    while True:
+        everything = in_later_versions(touched, parts)
+        ranges = ranges_of({part_id: what.spans for part_id, what in everything.items()})
+        (rows,) = yield together(ask.state_of(student_id, ranges=ranges))
+        found = ask.read_state(rows[0][0])
+        if found.parts.keys() <= parts.keys():
+            return State(state.known, state.climbs, state.around, parts, found.folds)
+        parts |= found.parts
 
 
 def _climbs_anew(
@@ -423,23 +431,3 @@ def _climbs_anew(
             place = ClimbState(advance(plan, place.climb, rep), (at, number))
         climbs[item_id] = place
     return climbs
-
-
-def _writes(
-    made: _Made,
-    levels: Sequence[Mapping[str, Any]],
-    climbs: Mapping[UUID, ClimbState],
-    gone: Iterable[UUID],
-    student_id: UUID,
-) -> list[Ask]:
-    found = []
-    if made.rows:
-        found.append(ask.put_evidence(made.rows))
-    if gone:
-        found.append(ask.put_retractions(gone))
-    if levels:
-        found.append(ask.put_mastery(levels))
-    if climbs:
-        rows = [climb_row(i, student_id, place.climb, place.last) for i, place in climbs.items()]
-        found.append(ask.put_climbs(rows))
-    return found

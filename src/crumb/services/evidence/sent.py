@@ -40,12 +40,39 @@ class KnownDrill:
 
     id: UUID
     part_id: UUID
+    root_id: UUID
     sent_at: datetime
     drill: SentDrill
     steps: Mapping[int, KnownStep]
 
 
 _known: OrderedDict[UUID, KnownDrill] = OrderedDict()
+
+
+_received: OrderedDict[tuple[UUID, UUID], None] = OrderedDict()
+"""Which drill was sent to which student, as far as this process has met it: that stays so, too."""
+_MOST_RECEIVED = 50_000
+
+
+def received_drills(
+    program_id: UUID, student_id: UUID, items: Sequence[UUID]
+) -> Plan[dict[UUID, KnownDrill]]:
+    """Some drills that were sent to a student.
+
+    Raises:
+        NotFound: one was not.
+    """
+    drills = yield from known_drills(items)
+    unsure = [item for item in drills if (item, student_id) not in _received]
+    if unsure:
+        (rows,) = yield together(ask.received(program_id, student_id, unsure))
+        if {row[0] for row in rows} != set(unsure):
+            raise NotFound("This is not on your list.")
+        for item in unsure:
+            _received[item, student_id] = None
+        while len(_received) > _MOST_RECEIVED:
+            _received.popitem(last=False)
+    return drills
 
 
 def known_drills(items: Sequence[UUID]) -> Plan[dict[UUID, KnownDrill]]:
@@ -69,12 +96,13 @@ def known_drills(items: Sequence[UUID]) -> Plan[dict[UUID, KnownDrill]]:
 
 
 def _read(row: Sequence[Any]) -> KnownDrill:
-    item, part_id, sent_at, frozen, steps = row
+    item, part_id, root_id, sent_at, frozen, steps = row
     if frozen is None:
         raise NotFound("This was sent before the last upgrade and is not ready yet.")
     return KnownDrill(
         item,
         part_id,
+        root_id,
         sent_at,
         drill_from_json(frozen),
         {

@@ -210,8 +210,10 @@ class _Glance:
 
 
 def _row(piece: Piece, place: int, part: Prepared) -> PiecePart:
+    part_id = uuid4()
     return PiecePart(
-        id=uuid4(),
+        id=part_id,
+        root_id=part_id,
         program_id=piece.program_id,
         piece_id=piece.id,
         place=place,

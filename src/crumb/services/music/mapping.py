@@ -149,7 +149,7 @@ def _counterpart(row: PiecePart, old: Sequence[PiecePart]) -> PiecePart | None:
 def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> list[str]:
     before, after = load_part(session, who, old.id), load_part(session, who, row.id)
     carried = carried_measures(before.part, after.part)
-    row.replaces_id = old.id
+    row.replaces_id, row.root_id = old.id, old.root_id
     row.carried = {str(a): b for a, b in carried.items()}
     row.goal_bpm = old.goal_bpm
     row.played_on = old.played_on or row.played_on

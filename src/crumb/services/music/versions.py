@@ -48,8 +48,10 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     if kept is not None:
         return load_part(session, who, kept)
     part = replace(version_for(hand.part, theirs), id=hand.part.id)
+    part_id = uuid4()
     row = PiecePart(
-        id=uuid4(),
+        id=part_id,
+        root_id=part_id,
         program_id=hand.row.program_id,
         piece_id=hand.row.piece_id,
         place=hand.row.place,

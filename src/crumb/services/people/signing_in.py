@@ -1,6 +1,8 @@
 """Signing in and out: passwords and PINs, server-side sessions."""
 
 import secrets
+from collections import OrderedDict
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
 from hashlib import sha256
@@ -15,7 +17,7 @@ from crumb.services.errors import NotSignedIn, WrongSignIn
 from crumb.services.people.gates import HOUR, Comer, gates_for
 from crumb.services.who import Role, Who
 from crumb.settings import get_settings
-from crumb.store.plans import Plan, run, together
+from crumb.store.plans import Ask, Plan, Rows, run, together
 from crumb.store.queries import signing_in as store
 from crumb.store.queries.handing_in import who_of
 from crumb.store.tables import Person, Program, SignedIn
@@ -118,11 +120,52 @@ def who_by(token: str | None) -> Plan[Who]:
     """The plan of :func:`who_is`."""
     if not token:
         raise NotSignedIn
-    (rows,) = yield together(who_of(_digest(token)))
+    digest = _digest(token)
+    (rows,) = yield together(who_of(digest))
+    return _who_from(digest, rows)
+
+
+def _who_from(digest: bytes, rows: Rows) -> Who:
     if not rows:
+        _met.pop(digest, None)
         raise NotSignedIn
     person_id, program_id, role, name, program, code, zone = rows[0]
-    return Who(person_id, program_id, Role(role), name, program, code, zone)
+    who = Who(person_id, program_id, Role(role), name, program, code, zone)
+    _met[digest] = who
+    _met.move_to_end(digest)
+    while len(_met) > _MOST_MET:
+        _met.popitem(last=False)
+    return who
+
+
+_met: OrderedDict[bytes, Who] = OrderedDict()
+"""Who had which session when it was last looked up. Never believed, only guessed by."""
+_MOST_MET = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """Who it probably is, and the statement that proves it, to go with what is done meanwhile."""
+
+    who: Who
+    ask: Ask
+    _digest: bytes
+
+    def prove(self, rows: Rows) -> None:
+        """Hold the guess against the rows of its statement.
+
+        Raises:
+            NotSignedIn: the session has ended, or is not what it was.
+        """
+        if _who_from(self._digest, rows) != self.who:
+            raise NotSignedIn
+
+
+def guess_by(token: str | None) -> Guess | None:
+    """Whose session it was when it was last looked up; None if it never was in this process."""
+    digest = _digest(token or "")
+    known = _met.get(digest)
+    return None if known is None else Guess(known, who_of(digest), digest)
 
 
 def sign_out(session: Session, token: str | None) -> None:

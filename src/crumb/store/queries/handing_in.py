@@ -38,12 +38,17 @@ def who_of(token_hash: bytes) -> Ask:
 # What was sent --------------------------------------------------------------------------------
 
 _SENT = """
-select i.id, a.part_id, a.sent_at, i.frozen,
+select i.id, a.part_id, p.root_id, a.sent_at, i.frozen,
   (select json_agg(json_build_array(s.place, s.name, s.kind, s.as_written, s.is_aided, s.rhythm,
      s.start_index, s.start_at, s.end_index, s.end_at, s.quarters, s.pace, s.attacks)
      order by s.place) from sent_step s where s.item_id = i.id)
-from assignment_item i join assignment a on a.id = i.assignment_id
+from assignment_item i join assignment a on a.id = i.assignment_id join part p on p.id = a.part_id
 where i.id = any(%(items)s::uuid[])
+"""
+_RECEIVED = """
+select i.id from assignment_item i join assignment a on a.id = i.assignment_id
+  join assignment_student st on st.assignment_id = a.id
+where i.id = any(%(items)s::uuid[]) and st.student_id = %(student)s and a.program_id = %(program)s
 """
 
 
@@ -52,38 +57,41 @@ def sent_drills(items: Sequence[UUID]) -> Ask:
     return Ask(_SENT, {"items": list(items)})
 
 
+def received(program_id: UUID, student_id: UUID, items: Sequence[UUID]) -> Ask:
+    """Those of some drills that were sent to this student."""
+    return Ask(_RECEIVED, {"items": list(items), "student": student_id, "program": program_id})
+
+
 # Locks ----------------------------------------------------------------------------------------
 
-_PARTS = """
-with recursive touched as (
-  select a.part_id as id from assignment_item i join assignment a on a.id = i.assignment_id
-   where i.id = any(%(items)s::uuid[])
-  union select e.part_id from evidence e where e.id = any(%(ids)s::uuid[])
-  union select unnest(%(parts)s::uuid[])
-  union select p.id from part p join touched on p.replaces_id = touched.id)
-select pg_advisory_xact_lock_shared(hashtextextended(id::text, 1))
-from (select id from touched order by id) in_order
+_ROOTS = """
+select distinct p.root_id from part p
+where p.id = any(%(parts)s::uuid[])
+  or p.id in (select e.part_id from evidence e where e.id = any(%(ids)s::uuid[]))
 """
-_STUDENT = "select pg_advisory_xact_lock(hashtextextended(%(student)s, 2))"
+# Nobody who has a part alone waits for a student, so these two may be taken in either order.
+_LOCK = """
+select pg_advisory_xact_lock(hashtextextended(%(student)s, 2)),
+  (select count(pg_advisory_xact_lock_shared(hashtextextended(root, 1)))
+   from unnest(%(roots)s::text[]) root)
+"""
 
 
-def locks(
-    student_id: UUID, items: Sequence[UUID], ids: Sequence[UUID], parts: Sequence[UUID] = ()
-) -> tuple[Ask, Ask]:
-    """The locks of ``queries.locks``, in the same order: parts with later versions, the student."""
-    values = {"items": list(items), "ids": list(ids), "parts": list(parts)}
-    return Ask(_PARTS, values), Ask(_STUDENT, {"student": str(student_id)})
+def roots_of(parts: Iterable[UUID], ids: Iterable[UUID]) -> Ask:
+    """The roots of some parts, and of those that some evidence is of."""
+    return Ask(_ROOTS, {"parts": list(parts), "ids": list(ids)})
+
+
+def locks(student_id: UUID, roots: Iterable[UUID]) -> Ask:
+    """The locks of ``queries.locks``: the student, and parts in the order of their roots."""
+    in_order = [str(root) for root in sorted(set(roots))]
+    return Ask(_LOCK, {"student": str(student_id), "roots": in_order})
 
 
 # Everything that the rules want to know -------------------------------------------------------
 
 _STATE = """
 select json_build_object(
-  'sent', (select coalesce(json_agg(i.id), '[]')
-    from assignment_item i join assignment a on a.id = i.assignment_id
-      join assignment_student st on st.assignment_id = a.id
-    where i.id = any(%(items)s::uuid[]) and st.student_id = %(student)s
-      and a.program_id = %(program)s),
   'known', (select coalesce(json_agg(json_build_array(e.id, e.student_id, e.part_id, e.item_id,
       e.start_index, e.start_at, e.end_index, e.end_at)), '[]')
     from evidence e where e.id = any(%(ids)s::uuid[])),
@@ -101,13 +109,10 @@ select json_build_object(
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at limit 1)) order by m.place), '[]')
     from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
-  'parts', (with recursive lineage as (
-      select p.id, p.goal_bpm, p.replaces_id, p.carried from part p
-        where p.id = any(%(parts)s::uuid[])
-      union select p.id, p.goal_bpm, p.replaces_id, p.carried from part p
-        join lineage on p.replaces_id = lineage.id)
-    select coalesce(json_agg(json_build_array(id, goal_bpm, replaces_id, carried)), '[]')
-    from lineage),
+  'parts', (select coalesce(json_agg(json_build_array(p.id, p.goal_bpm, p.replaces_id, p.carried)),
+      '[]')
+    from part p
+    where p.id = any(%(parts)s::uuid[]) or p.replaces_id = any(%(parts)s::uuid[])),
   'folds', (select coalesce(json_agg(json_build_array(w.part_id, k.id, k.start_index, k.start_at,
       k.end_index, k.end_at, m.fold, m.clean, m.slips, m.proved_bpm, m.last_played_at, m.last_id)),
       '[]')
@@ -161,7 +166,6 @@ class ClimbState:
 class State:
     """What there was before a hand-in."""
 
-    sent: frozenset[UUID]
     known: dict[UUID, KnownRow]
     climbs: dict[UUID, ClimbState]
     around: list[Around]
@@ -170,7 +174,6 @@ class State:
 
 
 def state_of(
-    program_id: UUID,
     student_id: UUID,
     *,
     items: Sequence[UUID] = (),
@@ -183,7 +186,6 @@ def state_of(
     return Ask(
         _STATE,
         {
-            "program": program_id,
             "student": student_id,
             "items": list(items),
             "ids": list(ids),
@@ -218,7 +220,6 @@ def _moment(text: str | None) -> datetime | None:
 def read_state(document: Mapping[str, Any]) -> State:
     """The document, typed."""
     return State(
-        sent=frozenset(UUID(i) for i in document["sent"]),
         known={
             UUID(k[0]): KnownRow(UUID(k[0]), UUID(k[1]), UUID(k[2]), _id(k[3]), span_from(*k[4:8]))
             for k in document["known"]
@@ -348,7 +349,7 @@ def _put(table: str, columns: Mapping[str, str], conflict: str) -> str:
     typed = ", ".join(f"{name} {kind}" for name, kind in columns.items())
     return (
         f"insert into {table} ({names}) select {names}"  # noqa: S608 - our own names
-        f" from jsonb_to_recordset(%(rows)s::jsonb) as r({typed}) {conflict}"
+        f" from jsonb_to_recordset(%(rows)s::jsonb -> '{table}') as r({typed}) {conflict}"
     )
 
 
@@ -357,34 +358,27 @@ def _instead(key: str, columns: Mapping[str, str]) -> str:
     return f"on conflict ({key}) do update set {changed}"
 
 
-_PUT_EVIDENCE = _put("evidence", EVIDENCE_COLUMNS, "on conflict (id) do nothing")
-_PUT_MASTERY = _put("mastery", _MASTERY_COLUMNS, _instead("student_id, chunk_id", _MASTERY_COLUMNS))
-_PUT_CLIMBS = _put("climb", _CLIMB_COLUMNS, _instead("item_id, student_id", _CLIMB_COLUMNS))
-_PUT_RETRACTIONS = """
-insert into retraction (evidence_id, retracted_at) select unnest(%(ids)s::uuid[]), now()
+_EVIDENCE = _put("evidence", EVIDENCE_COLUMNS, "on conflict (id) do nothing")
+_MASTERY = _put("mastery", _MASTERY_COLUMNS, _instead("student_id, chunk_id", _MASTERY_COLUMNS))
+_CLIMB = _put("climb", _CLIMB_COLUMNS, _instead("item_id, student_id", _CLIMB_COLUMNS))
+_PUT_ALL = f"""
+with evidence_put as ({_EVIDENCE}), mastery_put as ({_MASTERY}), climb_put as ({_CLIMB})
+insert into retraction (evidence_id, retracted_at)
+select id::uuid, now() from jsonb_array_elements_text(%(rows)s::jsonb -> 'gone') as r(id)
 on conflict (evidence_id) do nothing
-"""
+"""  # noqa: S608 - our own names
 
 
-def _rows(rows: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
-    return {"rows": json.dumps(list(rows), default=str)}
+def put_all(
+    *,
+    evidence: Sequence[Mapping[str, Any]],
+    mastery: Sequence[Mapping[str, Any]],
+    climbs: Sequence[Mapping[str, Any]],
+    gone: Iterable[UUID],
+) -> Ask:
+    """Write evidence, put levels and climbs in the place of those kept, say what was taken back.
 
-
-def put_evidence(rows: Sequence[Mapping[str, Any]]) -> Ask:
-    """Write evidence; what has an id that is there already stays as it is."""
-    return Ask(_PUT_EVIDENCE, _rows(rows))
-
-
-def put_mastery(rows: Sequence[Mapping[str, Any]]) -> Ask:
-    """Put levels in the place of those that are kept."""
-    return Ask(_PUT_MASTERY, _rows(rows))
-
-
-def put_climbs(rows: Sequence[Mapping[str, Any]]) -> Ask:
-    """Put climbs in the place of those that are kept."""
-    return Ask(_PUT_CLIMBS, _rows(rows))
-
-
-def put_retractions(ids: Iterable[UUID]) -> Ask:
-    """Say that some evidence was taken back."""
-    return Ask(_PUT_RETRACTIONS, {"ids": sorted(ids)})
+    Evidence with an id that is there already stays as it is.
+    """
+    rows = {"evidence": evidence, "mastery": mastery, "climb": climbs, "gone": sorted(gone)}
+    return Ask(_PUT_ALL, {"rows": json.dumps(rows, default=str)})

@@ -51,6 +51,8 @@ class PiecePart(Base):
     is_set_aside: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
     survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"), index=True)
+    root_id: Mapped[UUID]
+    """The first version of it, perhaps itself: who writes levels of any version locks that."""
     carried: Mapped[dict[str, int]] = mapped_column(JSONB, server_default=text("'{}'"))
     version_of_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"), index=True)
     """The part this one was rewritten from for another instrument."""
