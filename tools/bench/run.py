@@ -10,15 +10,16 @@ sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 def main(arguments: list[str]) -> int:
     """Run one benchmark."""
-    from bench import drills_bench, import_bench, ingest_bench, phrases_bench
+    from bench import drills_bench, hostile_bench, import_bench, ingest_bench, phrases_bench
 
     known: dict[str, Callable[[], int]] = {
         "drills": drills_bench.main,
+        "hostile": hostile_bench.main,
         "import": import_bench.main,
         "ingest": ingest_bench.main,
         "phrases": phrases_bench.main,
     }
-    if len(arguments) != 1 or arguments[0] not in known:
+    if not arguments or arguments[0] not in known:
         sys.stderr.write(f"Say ./bench {' or ./bench '.join(known)}.\n")
         return 2
     return known[arguments[0]]()

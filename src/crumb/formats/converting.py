@@ -13,8 +13,8 @@ from pathlib import Path
 
 from crumb.core.errors import UnreadableFile
 
-_SECONDS = 60
-_MEMORY = 2_000_000_000
+_SECONDS = 7
+_MEMORY = 1_500_000_000
 _KINDS = {"abc": "ABC", "mei": "MEI"}
 
 
@@ -22,7 +22,7 @@ def to_musicxml(data: bytes, kind: str) -> bytes:
     """The first piece of an ABC or MEI file as MusicXML.
 
     Raises:
-        UnreadableFile: it cannot be read, or not within a minute.
+        UnreadableFile: it cannot be read, or not within some seconds.
     """
     try:
         done = subprocess.run(  # noqa: S603 - our own module, a fixed word

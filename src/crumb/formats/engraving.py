@@ -23,6 +23,7 @@ ENGRAVER = f"verovio-{version('verovio')}-3"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
 _NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)
+_TIMES = re.compile(r'(?<=<repeat direction="backward") times="[0-9]+"')
 _MAX_PAGE_HEIGHT = 60000
 
 
@@ -33,8 +34,12 @@ _toolkit: "verovio.toolkit | None" = None
 
 
 def drawn_text(part: Part) -> str:
-    """The notation of a part as the engraver gets it."""
-    return write_part(part, name_printed=False)
+    """The notation of a part as the engraver gets it.
+
+    How often a stretch is repeated is left out: it is not drawn, and the engraver would play it
+    out.
+    """
+    return _TIMES.sub("", write_part(part, name_printed=False))
 
 
 def engraving_key(xml: str, layout: Layout) -> str:

@@ -5,10 +5,13 @@ is drawn onto the grid that fits what was played best, the plainer one where two
 """
 
 import io
-from collections import defaultdict
+from bisect import bisect_left, bisect_right
+from collections import defaultdict, deque
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
+from typing import TypeVar
 
 import mido
 
@@ -28,8 +31,16 @@ from crumb.core.score.model import (
 from crumb.core.score.notating import Event, lay_out
 from crumb.core.score.pitch import STEPS, Pitch, key_alter
 
-MAX_EVENTS = 400_000
-MAX_MEASURES = 5_000
+MAX_BYTES = 2_000_000
+MAX_EVENTS = 200_000
+MAX_MEASURES = 3_000
+MAX_ALL_MEASURES = 40_000
+"""Measures over all tracks."""
+MAX_CHANGES = 1_000
+"""Changes of key or of meter."""
+MAX_TRACKS = 200
+MAX_AT_ONCE = 24
+"""Keys struck at once in one track; more are no chord."""
 _GRIDS = (  # parts of a quarter, and what a grid costs for being less plain
     (Fraction(1, 2), Fraction(0)),
     (Fraction(1, 4), Fraction(1, 100)),
@@ -37,6 +48,7 @@ _GRIDS = (  # parts of a quarter, and what a grid costs for being less plain
     (Fraction(1, 6), Fraction(1, 25)),
     (Fraction(1, 8), Fraction(1, 25)),
 )
+T = TypeVar("T")
 _PERCUSSION_CHANNEL = 9
 _SHARPS = {"C": 0, "G": 1, "D": 2, "A": 3, "E": 4, "B": 5, "F#": 6, "C#": 7}
 _FLATS = {"F": -1, "Bb": -2, "Eb": -3, "Ab": -4, "Db": -5, "Gb": -6, "Cb": -7}
@@ -72,6 +84,10 @@ def read_midi(data: bytes) -> Score:
     Raises:
         UnreadableFile: broken, without a note, or far longer than any piece.
     """
+    if len(data) > MAX_BYTES:
+        raise UnreadableFile("This MIDI file is far longer than any piece.")
+    if _tracks(data) > MAX_TRACKS:
+        raise UnreadableFile(f"This MIDI file has more than {MAX_TRACKS} tracks.")
     try:
         midi = mido.MidiFile(file=io.BytesIO(data))
     except (OSError, ValueError, EOFError, IndexError, KeyError) as error:
@@ -79,10 +95,26 @@ def read_midi(data: bytes) -> Score:
     if midi.type == 2 or midi.ticks_per_beat <= 0:
         raise UnreadableFile("This kind of MIDI file holds no score.")
     heard = _heard(midi)
+    _check_size(heard)
     parts = tuple(_part(track, heard, f"P{place + 1}") for place, track in enumerate(heard.tracks))
     if not parts:
         raise UnreadableFile("There is no note in this file.")
     return Score(heard.title, "", parts)
+
+
+def _tracks(data: bytes) -> int:
+    """How many tracks there are, whatever the head says."""
+    return data.count(b"MTrk")
+
+
+def _check_size(heard: _File) -> None:
+    """Refuse what would take far more paper than any piece, before anything is written down."""
+    shortest = min((time.length for _, time in heard.times), default=Fraction(4))
+    ends = [max(note.end for note in track.notes) for track in heard.tracks]
+    if ends and max(ends) / shortest > MAX_MEASURES:
+        raise UnreadableFile(f"This MIDI file has more than {MAX_MEASURES} measures.")
+    if sum(ends) / shortest > MAX_ALL_MEASURES:
+        raise UnreadableFile("This MIDI file has far more measures than any score.")
 
 
 def _heard(midi: mido.MidiFile) -> _File:
@@ -94,7 +126,7 @@ def _heard(midi: mido.MidiFile) -> _File:
     count = 0
     for number, track in enumerate(midi.tracks):
         clock = 0
-        open_at: dict[tuple[int, int], list[Fraction]] = defaultdict(list)
+        open_at: dict[tuple[int, int], deque[Fraction]] = defaultdict(deque)
         for message in track:
             count += 1
             if count > MAX_EVENTS:
@@ -102,7 +134,7 @@ def _heard(midi: mido.MidiFile) -> _File:
             clock += message.time
             at = Fraction(clock, midi.ticks_per_beat)
             if message.type == "time_signature":
-                times.append((at, Time(str(message.numerator), message.denominator)))
+                times.append((at, _time(message.numerator, message.denominator)))
             elif message.type == "key_signature":
                 keys.append((at, _key(message.key)))
             elif message.type == "set_tempo" and tempo is None and message.tempo > 0:
@@ -118,8 +150,36 @@ def _heard(midi: mido.MidiFile) -> _File:
                         (number, message.channel),
                         _Track(_name(track, message.channel), message.channel, []),
                     )
-                    found.notes.append(_Struck(open_at[key].pop(0), at, message.note))
-    return _File(list(tracks.values()), times or [(ZERO, Time("4", 4))], keys, tempo, title)
+                    found.notes.append(_Struck(open_at[key].popleft(), at, message.note))
+    usual = [(ZERO, Time("4", 4))]
+    return _File(list(tracks.values()), _changes(times) or usual, _changes(keys), tempo, title)
+
+
+def _changes(marks: Sequence[tuple[Fraction, T]]) -> list[tuple[Fraction, T]]:
+    """Marks in order of time, where they change something; of two at one time the last.
+
+    Raises:
+        UnreadableFile: there are more than any piece has.
+    """
+    kept: list[tuple[Fraction, T]] = []
+    for at, mark in sorted(dict(marks).items(), key=lambda one: one[0]):
+        if not kept or kept[-1][1] != mark:
+            kept.append((at, mark))
+    if len(kept) > MAX_CHANGES:
+        raise UnreadableFile("This MIDI file changes its key or meter more often than any piece.")
+    return kept
+
+
+def _in_force(marks: Sequence[tuple[Fraction, T]], at: Fraction, otherwise: T) -> T:
+    """The mark in force at a time."""
+    place = bisect_right(marks, at, key=lambda mark: mark[0])
+    return marks[place - 1][1] if place else otherwise
+
+
+def _time(beats: int, unit: int) -> Time:
+    if not 1 <= beats <= 64 or unit not in (1, 2, 4, 8, 16, 32, 64):
+        raise UnreadableFile(f"This MIDI file has a meter of {beats}/{unit}.")
+    return Time(str(beats), unit)
 
 
 def _name(track: mido.MidiTrack, channel: int) -> str:
@@ -192,7 +252,10 @@ def _events(
         # A note let go a little early is still written up to the next one.
         if gap is not None and (length > gap or gap - length < gap / 4):
             length = gap
-        yield start, Event(length, tuple(_model(n, heard, is_drum=is_drum) for n in chords[start]))
+        struck = {n.key: n for n in chords[start]}.values()  # one key sounds once
+        if len(struck) > MAX_AT_ONCE:
+            raise UnreadableFile(f"This MIDI file strikes {len(struck)} keys at once.")
+        yield start, Event(length, tuple(_model(n, heard, is_drum=is_drum) for n in struck))
         cursor = start + length
 
 
@@ -205,11 +268,16 @@ def _drawn(length: Fraction) -> Fraction:
 def _model(struck: _Struck, heard: _File, *, is_drum: bool) -> Note:
     if is_drum:
         return Note("", ZERO, ZERO, place=Pitch("C", ZERO, 5))
-    fifths = 0
-    for at, key in heard.keys:
-        if at <= struck.start:
-            fifths = key.fifths
-    return Note("", ZERO, ZERO, pitch=spelled(struck.key, fifths))
+    key = _in_force(heard.keys, struck.start, _PLAIN_KEY)
+    return Note("", ZERO, ZERO, pitch=_spelled(struck.key, key.fifths))
+
+
+_PLAIN_KEY = Key(0)
+
+
+@lru_cache(maxsize=2048)
+def _spelled(midi: int, fifths: int) -> Pitch:
+    return spelled(midi, fifths)
 
 
 def spelled(midi: int, fifths: int) -> Pitch:
@@ -227,16 +295,17 @@ def spelled(midi: int, fifths: int) -> Pitch:
 def _measures(events: Sequence[tuple[Fraction, Event]], heard: _File, clef: Clef) -> list[Measure]:
     """Measures of each meter in turn."""
     end = max(at + event.duration for at, event in events)
-    marks = sorted(dict(heard.times).items(), key=lambda mark: mark[0])
+    marks = list(heard.times)
     if marks[0][0] > 0:
         marks.insert(0, (ZERO, Time("4", 4)))
     measures: list[Measure] = []
+    starts = [at for at, _ in events]
     for place, (start, time) in enumerate(marks):
         stop = marks[place + 1][0] if place + 1 < len(marks) else end
         if stop <= start:
             continue
-        key = next((k for at, k in reversed(heard.keys) if at <= start), Key(0))
-        row = _clipped(events, start, stop)
+        key = _in_force(heard.keys, start, _PLAIN_KEY)
+        row = _clipped(events, starts, start, stop)
         if (stop - start) / time.length > MAX_MEASURES:
             raise UnreadableFile(f"This MIDI file has more than {MAX_MEASURES} measures.")
         try:
@@ -253,10 +322,14 @@ def _measures(events: Sequence[tuple[Fraction, Event]], heard: _File, clef: Clef
 
 
 def _clipped(
-    events: Sequence[tuple[Fraction, Event]], start: Fraction, stop: Fraction
+    events: Sequence[tuple[Fraction, Event]],
+    starts: Sequence[Fraction],
+    start: Fraction,
+    stop: Fraction,
 ) -> list[Event]:
+    """What sounds from one time to another; the first may have begun before."""
     found = []
-    for at, event in events:
+    for at, event in events[max(bisect_right(starts, start) - 1, 0) : bisect_left(starts, stop)]:
         first, last = max(at, start), min(at + event.duration, stop)
         if last > first:
             found.append(replace(event, duration=last - first))

@@ -8,7 +8,7 @@ from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Score
 from crumb.formats.converting import to_musicxml
 from crumb.formats.midi_reading import read_midi
-from crumb.formats.musicxml.container import MAX_FILE_BYTES, plain_xml
+from crumb.formats.musicxml.container import MAX_FILE_BYTES, refuse_other_kinds
 from crumb.formats.musicxml.cutting import NotCuttable
 from crumb.formats.musicxml.reader import (
     Opened,
@@ -32,7 +32,7 @@ class Each(Protocol):
         """What the work makes of each part."""
 
 
-MAX_TEXT_BYTES = 4_000_000  # ABC and MEI are read by a slower library
+MAX_TEXT_BYTES = 1_500_000  # ABC and MEI are read by a slower library
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +59,8 @@ def kind_of(data: bytes) -> str:
 def refuse_at_once(data: bytes) -> None:
     """What is plainly no music is refused before anybody waits for it.
 
+    Only the first bytes are looked at: this runs in the server itself.
+
     Raises:
         UnreadableFile: says why.
     """
@@ -69,12 +71,15 @@ def refuse_at_once(data: bytes) -> None:
     kind = kind_of(data)
     if kind in ("abc", "mei") and len(data) > MAX_TEXT_BYTES:
         raise UnreadableFile("This file is longer than any piece.")
-    if kind == "mei" and b"<!ENTITY" in data:
+    if kind == "musicxml" and not data.startswith(b"PK"):
+        refuse_other_kinds(data[:4096])
+
+
+def _refuse_entities(data: bytes) -> None:
+    if b"<!ENTITY" in data:
         raise UnreadableFile(
             "This file defines XML entities, which no score needs; it is not read."
         )
-    if kind == "musicxml":
-        plain_xml(data)
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +102,8 @@ def open_music(data: bytes, *, plainly: bool = True) -> OpenedMusic:
         UnreadableFile: says what is wrong and where.
     """
     kind = kind_of(data)
+    if kind == "mei":
+        _refuse_entities(data)
     if kind == "midi":
         remark = "A MIDI file holds no notation: rhythms were drawn onto a grid, and spelling, "
         remark += "slurs and dynamics are not in it. Compare it with the printed part."

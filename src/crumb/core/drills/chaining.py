@@ -1,5 +1,6 @@
 """Chaining: small pieces made sure and joined, from the end, from the front, or block by block."""
 
+from bisect import bisect_left
 from collections.abc import Iterable
 
 from crumb.core.drills.isolation import PROVING, WARM_UP
@@ -243,19 +244,26 @@ def _blocks(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     starts = [passage.span.start, *cuts(passage, unit)]
     ends = [*starts[1:], passage.span.end]
     times = int(settings["set_repetitions"])
+    # Counted before anything is made: a long passage is refused at once.
+    notes = [_inside(passage, start, end) for start, end in zip(starts, ends, strict=True)]
+    count = sum(max(len(inside) - 2, 0) + 1 for inside in notes) + max(len(starts) - 2, 0)
+    if count < 2:
+        raise DrillDoesNotFit("There is only one small block here.")
+    _check_count(count + 1, "take larger blocks or a smaller chunk")
     steps: list[Step] = []
     for place, (start, end) in enumerate(zip(starts, ends, strict=True)):
-        block = passage.between(start, end)
-        inside = [i for i, at in enumerate(passage.attacks) if start <= at < end]
+        block, inside = passage.between(start, end), notes[place]
         # Two notes, three, … up to the block with its landing.
         steps.extend(_grown(passage, inside[0], last, times) for last in inside[2:])
         steps.append(_linked(passage, block, times))
         if 0 < place < len(starts) - 1:
             steps.append(_linked(passage, passage.until(end), times))
-    if len(steps) < 2:
-        raise DrillDoesNotFit("There is only one small block here.")
-    _check_count(len(steps) + 1, "take larger blocks or a smaller chunk")
     return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+def _inside(passage: Passage, start: Position, end: Position) -> range:
+    """The places of the attacks from one position up to another."""
+    return range(bisect_left(passage.attacks, start), bisect_left(passage.attacks, end))
 
 
 def _grown(passage: Passage, first: int, beyond: int, times: int) -> Step:

@@ -12,6 +12,7 @@ from pathlib import PurePosixPath
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
+from crumb.formats.musicxml.bounds import MOST_NOTES
 
 MAX_FILE_BYTES = 40_000_000
 MAX_XML_BYTES = 120_000_000
@@ -36,9 +37,11 @@ def plain_xml(data: bytes) -> bytes:
     if len(data) > MAX_FILE_BYTES:
         raise UnreadableFile(f"This file is larger than {MAX_FILE_BYTES // 1_000_000} MB.")
     xml = _unpacked(data) if data[:4] == b"PK\x03\x04" else data
-    _refuse_other_kinds(xml)
+    refuse_other_kinds(xml)
     if _count(xml, "<measure") > MAX_MEASURES and _measures(xml) > MAX_MEASURES:
         raise UnreadableFile(f"This file has more than {MAX_MEASURES} measures.")
+    if _count(xml, "<note") > MOST_NOTES:
+        raise UnreadableFile(f"This file has more than {MOST_NOTES} notes; bring it in in pieces.")
     if not _starts_score(xml) and _measures(xml) == 0:
         raise UnreadableFile("This XML file is not a score.")
     _refuse_cut_off(xml)
@@ -128,7 +131,12 @@ def _refuse_cut_off(xml: bytes) -> None:
         raise UnreadableFile(f"This file is broken or cut off near line {line}; export it again.")
 
 
-def _refuse_other_kinds(xml: bytes) -> None:
+def refuse_other_kinds(xml: bytes) -> None:
+    """Refuse what is no XML, by the first bytes of it.
+
+    Raises:
+        UnreadableFile: says what it is.
+    """
     head = xml[:1024].lstrip(b"\xef\xbb\xbf \t\r\n")
     if head.startswith(b"%PDF"):
         raise UnreadableFile(

@@ -23,9 +23,15 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
 from crumb.core.score.pitch import Transposition
+from crumb.formats.musicxml.bounds import (
+    MOST_GRACES,
+    MOST_IN_MEASURE,
+    MOST_TIMES,
+    MOST_VOICES,
+)
 from crumb.formats.musicxml.cutting import Child, children_of
 from crumb.formats.musicxml.notes import NoteBody, read_note
-from crumb.formats.musicxml.numbers import Ticks, exact, text_of, ticks, whole
+from crumb.formats.musicxml.numbers import Ticks, exact, small, text_of, ticks, whole
 
 S = TypeVar("S")
 R = TypeVar("R")
@@ -33,7 +39,7 @@ R = TypeVar("R")
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
 _MAX_DIVISIONS = 1_000_000
 _MAX_MEASURE = 1000  # quarter notes
-_TIME_BEATS = re.compile(r"^\d{1,3}(\s*\+\s*\d{1,3})*$")
+_TIME_BEATS = re.compile(r"[0-9]{1,3}(\s*\+\s*[0-9]{1,3}){0,11}")
 
 
 @dataclass
@@ -85,7 +91,9 @@ class MeasureReader:
         Raises:
             UnreadableFile: a number or a duration that cannot be.
         """
-        for child in children:
+        for count, child in enumerate(children):
+            if count >= MOST_IN_MEASURE:
+                raise UnreadableFile(f"{self.where} holds more than a measure of music does.")
             if isinstance(child, NoteBody):
                 self._note(child)
             elif child.tag == "note":
@@ -112,9 +120,23 @@ class MeasureReader:
         except UnreadableFile as error:
             raise UnreadableFile(f"{self.where}: {error.message}") from error
 
+    def _check_crowd(self) -> None:
+        """Refuse what no player could read and no engraver could set.
+
+        Raises:
+            UnreadableFile: too many grace notes or voices.
+        """
+        if len(self.notes) <= MOST_VOICES:
+            return
+        if sum(bool(note.grace) for note in self.notes) > MOST_GRACES:
+            raise UnreadableFile(f"{self.where} has more than {MOST_GRACES} grace notes.")
+        if len({(note.voice, note.staff) for note in self.notes}) > MOST_VOICES:
+            raise UnreadableFile(f"{self.where} has more than {MOST_VOICES} voices.")
+
     def _measure(self) -> Measure:
         time, key, clefs = self._opening()
         length = self._quarters(self.furthest) or time.length
+        self._check_crowd()
         notes = self._in_order()
         if not any(n.beams for n in notes) and any(n.type in FLAGS for n in notes):
             lead = max(time.length - length, ZERO) if self.index == 0 else ZERO
@@ -216,7 +238,7 @@ class MeasureReader:
         pairs = list(zip(time.findall("beats"), time.findall("beat-type"), strict=False))
         units = {whole(unit.text, self.where) for _, unit in pairs}
         beats = [(b.text or "").strip() for b, _ in pairs]
-        if not all(_TIME_BEATS.match(b) for b in beats) or not units or min(units) < 1:
+        if not all(_TIME_BEATS.fullmatch(b) for b in beats) or not units or min(units) < 1:
             raise UnreadableFile(f"{self.where}: a time signature that makes no sense.")
         unit = max(units)
         if unit not in (1, 2, 4, 8, 16, 32, 64, 128):
@@ -369,15 +391,19 @@ class MeasureReader:
 
     def _barline(self, element: etree._Element) -> None:
         repeat, ending = element.find("repeat"), element.find("ending")
-        times = repeat.get("times") if repeat is not None else None
+        times = small(repeat.get("times"), most=10**9, otherwise=2) if repeat is not None else 2
+        if times > MOST_TIMES:
+            self._unread(f"more than {MOST_TIMES} times of a repeat")
+        side = element.get("location") or "right"
+        direction = repeat.get("direction") if repeat is not None else ""
         self.barlines.append(
             Barline(
-                side=element.get("location") or "right",
+                side=side if side in ("left", "right", "middle") else "right",
                 style=text_of(element, "bar-style"),
-                repeat=(repeat.get("direction") or "") if repeat is not None else "",
-                times=int(times) if times and times.isdigit() else 2,
-                ending=(ending.get("number") or "") if ending is not None else "",
-                ending_type=(ending.get("type") or "") if ending is not None else "",
+                repeat=direction if direction in ("forward", "backward") else "",
+                times=min(times, MOST_TIMES),
+                ending=(ending.get("number") or "")[:40] if ending is not None else "",
+                ending_type=(ending.get("type") or "")[:20] if ending is not None else "",
             )
         )
 

@@ -10,7 +10,8 @@ from lxml import etree
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import ZERO, Bracket, Note, Slur, Tuplet
 from crumb.core.score.pitch import STEPS, Pitch
-from crumb.formats.musicxml.numbers import Ticks, exact, ticks, whole
+from crumb.formats.musicxml.bounds import MOST_LETTERS, MOST_MARKS
+from crumb.formats.musicxml.numbers import Ticks, exact, small, ticks, whole
 
 _KEPT_TECHNICAL = frozenset(("fingering", "string", "fret", "pluck", "other-technical"))
 _MARK_TECHNICAL = frozenset(
@@ -81,7 +82,7 @@ def read_note(element: etree._Element) -> NoteBody:
     grace = children.get("grace")
     staff = _text(children.get("staff"))
     notehead = _text(children.get("notehead"))
-    tuplet, nesting = _tuplets(children.get("time-modification"), marks.edges)
+    tuplet, nesting = _tuplets(children.get("time-modification"), marks.edges[:MOST_MARKS])
     note = Note(
         id="",
         at=ZERO,
@@ -90,22 +91,22 @@ def read_note(element: etree._Element) -> NoteBody:
         place=None if pitch is not None else _place(rest if rest is not None else unpitched),
         is_rest=rest is not None,
         hidden=element.get("print-object") == "no",
-        voice=_text(children.get("voice")) or "1",
-        staff=int(staff) if staff.isdigit() else 1,
+        voice=_text(children.get("voice"))[:8] or "1",
+        staff=small(staff, most=8, otherwise=1),
         grace="" if grace is None else "slashed" if grace.get("slash") == "yes" else "grace",
         cue="cue" in children,
         in_chord="chord" in children,
         tie=_tie(marks.ties),
         type=_text(children.get("type")),
-        dots=sum(1 for _ in element.iterchildren("dot")),
+        dots=min(sum(1 for _ in element.iterchildren("dot")), 4),
         tuplet=tuplet,
         nesting=nesting,
         beams=_beams(element),
-        slurs=tuple(marks.slurs),
-        articulations=tuple(marks.articulations),
-        ornaments=tuple(marks.ornaments),
-        technical=tuple(marks.technical),
-        gestures=tuple(marks.gestures),
+        slurs=tuple(marks.slurs[:MOST_MARKS]),
+        articulations=tuple(marks.articulations[:MOST_MARKS]),
+        ornaments=tuple(marks.ornaments[:MOST_MARKS]),
+        technical=tuple(marks.technical[:MOST_MARKS]),
+        gestures=tuple(marks.gestures[:MOST_MARKS]),
         fermata=marks.fermata,
         accidental=_text(children.get("accidental")),
         notehead=notehead if notehead != "normal" else "",
@@ -125,7 +126,7 @@ def _duration(children: dict[str, etree._Element]) -> Ticks | None:
 
 
 def _text(element: etree._Element | None) -> str:
-    return (element.text or "").strip() if element is not None else ""
+    return (element.text or "").strip()[:MOST_LETTERS] if element is not None else ""
 
 
 @lru_cache(maxsize=512)
@@ -183,9 +184,9 @@ def _tuplets(
     if not is_nested:
         return made, ()
     nesting = tuple(
-        Bracket(int(number), end, int(most) or actual, int(time) or normal)
+        Bracket(small(number, most=99, otherwise=1), end, int(most) or actual, int(time) or normal)
         for number, end, most, time in edges
-        if number.isdigit()
+        if number.isdecimal()
     )
     return made, nesting
 

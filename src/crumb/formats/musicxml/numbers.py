@@ -7,15 +7,16 @@ from functools import lru_cache
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
+from crumb.formats.musicxml.bounds import MOST_LETTERS
 
 Ticks = int | Fraction
-_INTEGER = re.compile(r"^[+-]?\d{1,9}$")
-_DECIMAL = re.compile(r"^[+-]?(\d{1,9}(\.\d{0,9})?|\.\d{1,9})$")
+_INTEGER = re.compile(r"[+-]?[0-9]{1,9}")
+_DECIMAL = re.compile(r"[+-]?([0-9]{1,9}(\.[0-9]{0,9})?|\.[0-9]{1,9})")
 
 
 def text_of(element: etree._Element, path: str) -> str:
     """The stripped text of a child, empty if there is none."""
-    return (element.findtext(path) or "").strip()
+    return (element.findtext(path) or "").strip()[:MOST_LETTERS]
 
 
 def whole(text: str | None, where: str) -> int:
@@ -47,12 +48,12 @@ def exact(text: str | None, where: str) -> Fraction:
 
 @lru_cache(maxsize=2048)
 def _integer(clean: str) -> int | None:
-    return int(clean) if _INTEGER.match(clean) else None
+    return int(clean) if _INTEGER.fullmatch(clean) else None
 
 
 @lru_cache(maxsize=2048)
 def _decimal(clean: str) -> Fraction | None:
-    return Fraction(clean) if _DECIMAL.match(clean) else None
+    return Fraction(clean) if _DECIMAL.fullmatch(clean) else None
 
 
 def ticks(text: str | None, where: str) -> Ticks:
@@ -65,3 +66,11 @@ def ticks(text: str | None, where: str) -> Ticks:
     if len(clean) < 10 and clean.isascii() and clean.isdigit():
         return int(clean)
     return exact(clean, where)
+
+
+def small(text: str | None, *, most: int, otherwise: int) -> int:
+    """A whole number from 1 that decides nothing exact; anything else is as usual."""
+    clean = (text or "").strip()
+    if not clean.isascii() or not clean.isdigit() or len(clean) > 9:
+        return otherwise
+    return min(max(int(clean), 1), most)

@@ -12,6 +12,7 @@ from lxml import etree
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
+from crumb.formats.musicxml.bounds import MOST_PART_MEASURES, MOST_PARTS
 from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
 from crumb.formats.musicxml.cutting import CutPart, NotCuttable, cut
 from crumb.formats.musicxml.measure import MeasureReader, PartState
@@ -54,6 +55,7 @@ class PartText:
         reading = _PartReading(self.name, self.instrument, PartState(self.name or self.cut.id))
         for attributes, content in self.cut.measures():
             reading.measures.append(reading.next_measure(attributes).read_text(content))
+            reading.check_length()
         return reading.done(self.cut.id, self.place)
 
 
@@ -80,10 +82,16 @@ def open_score(data: bytes, *, plainly: bool = True) -> Opened:
     xml = plain_xml(data)
     if plainly:
         try:
-            return _cut(xml)
+            return _bounded(_cut(xml))
         except NotCuttable:
             pass
-    return _walked(xml)
+    return _bounded(_walked(xml))
+
+
+def _bounded(opened: Opened) -> Opened:
+    if len(opened.parts) > MOST_PARTS:
+        raise UnreadableFile(f"This score has more than {MOST_PARTS} parts.")
+    return opened
 
 
 def read_score(data: bytes) -> Score:
@@ -177,6 +185,19 @@ class _PartReading:
         """One finished <measure>."""
         attributes = {str(name): str(value) for name, value in element.attrib.items()}
         self.measures.append(self.next_measure(attributes).read(element))
+        self.check_length()
+
+    def check_length(self) -> None:
+        """Refuse a part that nobody could open as one.
+
+        Raises:
+            UnreadableFile: it is too long.
+        """
+        if len(self.measures) > MOST_PART_MEASURES:
+            raise UnreadableFile(
+                f"{self.state.label} has more than {MOST_PART_MEASURES} measures; bring it in in"
+                " pieces."
+            )
 
     def done(self, part_id: str, place: int) -> PartRead:
         if not self.measures:

@@ -402,7 +402,7 @@ def _metronome(tempo: Tempo | None) -> str:
 
 
 def _barline(barline: Barline) -> str:
-    out = [f'<barline location="{barline.side}">']
+    out = [f"<barline location={quoteattr(barline.side)}>"]
     if barline.style:
         out.append(f"<bar-style>{escape(barline.style)}</bar-style>")
     if barline.ending:
@@ -415,6 +415,6 @@ def _barline(barline: Barline) -> str:
             if barline.repeat == "backward" and barline.times != 2
             else ""
         )
-        out.append(f'<repeat direction="{barline.repeat}"{times}/>')
+        out.append(f"<repeat direction={quoteattr(barline.repeat)}{times}/>")
     out.append("</barline>")
     return "".join(out)

@@ -1,7 +1,8 @@
 """The statements of a hand-in, in three round trips however long the history.
 
 One reads everything that the rules want to know as a single JSON document; the locks are taken
-before it, so that it sees what others have just written.
+before it, so that it sees what others have just written. The nearest repetitions are looked for
+within a quarter of an hour, longer than one pass of anything lasts: so no plan can read a history.
 """
 
 import json
@@ -101,11 +102,13 @@ select json_build_object(
     from climb c where c.student_id = %(student)s and c.item_id = any(%(items)s::uuid[])),
   'around', (select coalesce(json_agg(json_build_array(
       (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
-        where e.student_id = %(student)s and e.played_at <= m.at and e.source = 'self'
+        where e.student_id = %(student)s and e.played_at <= m.at
+          and e.played_at > m.at - interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at desc limit 1),
       (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
-        where e.student_id = %(student)s and e.played_at > m.at and e.source = 'self'
+        where e.student_id = %(student)s and e.played_at > m.at
+          and e.played_at < m.at + interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at limit 1)) order by m.place), '[]')
     from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
