@@ -1,112 +1,216 @@
 """Jobs whose worker was killed in the middle: begun anew once, then given up in words."""
 
 import os
+import signal
 import subprocess
 import sys
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from uuid import UUID
 
 import pytest
-from fastapi import FastAPI
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
+from bench.wind_score import wind_score
+from crumb.services.jobs import Abandoned, Try
 from crumb.services.music import importing
-from crumb.store.tables import ImportJob
+from crumb.store.queries import jobs
+from crumb.store.tables import Job, Piece
 from tests.api.school import ETUDE, Desk, a_school, app_on
 from tests.conftest import ROOT
 
-_PUT = "from crumb.jobs.app import get_queue; from uuid import UUID; import sys; "
-_PUT += "get_queue().put(UUID(sys.argv[1]))"
-_CARE = """
-import asyncio
-from crumb.jobs.app import take_up_again, worker_app
-async def care():
-    app = worker_app()
-    async with app.open_async():
-        await take_up_again(app)
-asyncio.run(care())
-"""
-_WORK = "from crumb.jobs.app import worker_app; worker_app().run_worker(wait=False)"
-
 
 class Yard:
-    """A database with its queue, and commands run on it as a worker would."""
+    """A database with jobs, and real workers on it."""
 
     def __init__(self, url: str, files: Path, desk: Desk) -> None:
-        path = {"options": "-c search_path=jobs"}
-        self.engine: Engine = create_engine(url, connect_args=path)
         self.env = {**os.environ, "CRUMB_DATABASE_URL": url, "CRUMB_FILES_DIR": str(files)}
         self.desk = desk
+        self.workers: list[subprocess.Popen[bytes]] = []
 
-    def run(self, code: str, *arguments: str) -> None:
-        subprocess.run([sys.executable, "-c", code, *arguments], cwd=ROOT, env=self.env, check=True)
-
-    def waiting(self) -> UUID:
+    def waiting(self, data: bytes = ETUDE) -> UUID:
         """An upload that nobody has worked on."""
         with self.desk.makes() as session:
-            job = importing.begin(
-                session, self.desk.files, self.desk, self.desk.who, file_name="e.xml", data=ETUDE
-            )
-        self.run(_PUT, str(job.id))
-        return job.id
+            return importing.begin(
+                session, self.desk.files, self.desk.who, file_name="e.xml", data=data
+            ).id
 
-    def is_killed_in_the_middle(self) -> None:
-        """What the database looks like when a worker was killed: begun, and no worker."""
-        with self.engine.begin() as connection:
-            connection.execute(
-                text("update procrastinate_jobs set status = 'doing' where status = 'todo'")
-            )
+    def worker(self) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "crumb.jobs"]
+        self.workers.append(
+            subprocess.Popen(command, cwd=ROOT, env=self.env, stderr=subprocess.DEVNULL)
+        )
+        return self.workers[-1]
 
-    def job(self, import_id: UUID) -> ImportJob:
+    def job(self, job_id: UUID) -> Job:
         with self.desk.makes() as session:
-            return session.get_one(ImportJob, import_id)
+            return session.get_one(Job, job_id)
+
+    def until(self, job_id: UUID, is_so: Callable[[Job], bool], seconds: float = 40) -> Job:
+        for _ in range(int(seconds / 0.1)):
+            job = self.job(job_id)
+            if is_so(job):
+                return job
+            time.sleep(0.1)
+        raise AssertionError(f"still {job.state}")
+
+    def long_silent(self, job_id: UUID) -> None:
+        """As if whoever works on it had given no sign of life for long."""
+        with self.desk.makes() as session:
+            session.execute(
+                text("update job set alive_at = now() - interval '1 minute' where id = :id"),
+                {"id": job_id},
+            )
+            session.commit()
+
+    def pieces(self) -> int:
+        with self.desk.makes() as session:
+            return session.query(Piece).filter_by(program_id=self.desk.who.program_id).count()
 
 
 @pytest.fixture
 def yard(new_session: sessionmaker[Session], database_url: str, tmp_path: Path) -> Iterator[Yard]:
-    app: FastAPI = app_on(new_session, tmp_path)
-    desk = Desk(a_school(app, new_session), new_session, tmp_path)
+    desk = Desk(a_school(app_on(new_session, tmp_path), new_session), new_session, tmp_path)
     made = Yard(database_url, tmp_path, desk)
     yield made
-    made.engine.dispose()
+    for worker in made.workers:
+        worker.kill()
+        worker.wait()
 
 
-def test_another_worker_ends_what_a_dead_one_began(yard: Yard):
+def has_ended(job: Job) -> bool:
+    return job.state in ("done", "failed", "cancelled")
+
+
+def test_a_worker_does_what_waits_and_says_how_far_it_is(yard: Yard):
     waiting = yard.waiting()
-    yard.is_killed_in_the_middle()
+    yard.worker()
+    assert yard.until(waiting, has_ended).state == "done"
+    assert yard.pieces() == 1
+
+
+def test_another_worker_ends_what_a_killed_one_began(yard: Yard):
+    waiting = yard.waiting(wind_score(20, 300))
+    first = yard.worker()
+    yard.until(waiting, lambda job: job.state == "working")
+    first.send_signal(signal.SIGKILL)
+    yard.long_silent(waiting)
+    yard.worker()
+    job = yard.until(waiting, has_ended, 90)
+    assert (job.state, job.tries) == ("done", 2)
+    assert yard.pieces() == 1
+
+
+def test_a_worker_that_is_stopped_gives_its_work_back_at_once(yard: Yard):
+    waiting = yard.waiting(wind_score(20, 300))
+    first = yard.worker()
+    yard.until(waiting, lambda job: job.state == "working")
+    first.terminate()
+    assert first.wait(20) == 0
     assert yard.job(waiting).state == "waiting"
-    yard.run(_CARE)
-    yard.run(_WORK)
-    assert yard.job(waiting).state == "done"
 
 
 def test_a_file_that_kills_two_workers_is_given_up_in_words(yard: Yard):
     deadly = yard.waiting()
     for _ in range(2):
-        yard.is_killed_in_the_middle()
-        yard.run(_CARE)
+        with yard.desk.makes() as session:
+            assert jobs.claim(session) is not None
+            session.commit()
+        yard.long_silent(deadly)
+    with yard.desk.makes() as session:
+        assert jobs.claim(session) is None
+        assert jobs.give_up_dead(session) == [deadly]
+        session.commit()
     job = yard.job(deadly)
     assert (job.state, job.piece_id) == ("failed", None)
-    assert job.message == "Crumb stopped twice in the middle of this file; nothing was stored."
-    yard.run(_WORK)
-    assert yard.job(deadly).state == "failed"
+    assert "twice; nothing was stored" in job.message
 
 
 def test_a_job_that_is_being_worked_on_is_left_alone(yard: Yard):
     busy = yard.waiting()
-    with yard.engine.begin() as connection:
-        worker = connection.execute(
-            text("insert into procrastinate_workers default values returning id")
-        ).scalar_one()
-        connection.execute(
-            text(
-                "update procrastinate_jobs set status = 'doing', worker_id = :worker "
-                "where status = 'todo'"
-            ),
-            {"worker": worker},
-        )
-    yard.run(_CARE)
-    yard.run(_WORK)
-    assert yard.job(busy).state == "waiting"
+    with yard.desk.makes() as session:
+        assert jobs.claim(session) is not None
+        session.commit()
+        assert jobs.claim(session) is None
+        assert jobs.give_up_dead(session) == []
+    assert yard.job(busy).state == "working"
+
+
+def test_a_job_that_nobody_ever_takes_does_not_wait_for_ever(yard: Yard):
+    waiting = yard.waiting()
+    with yard.desk.makes() as session:
+        session.execute(text("update job set alive_at = now() - interval '2 hours'"))
+        assert jobs.give_up_dead(session) == [waiting]
+        session.commit()
+    assert "Nobody worked on this" in yard.job(waiting).message
+
+
+def test_one_school_with_many_jobs_lets_others_through(yard: Yard, new_session):
+    for _ in range(4):
+        yard.waiting()
+    app = app_on(new_session, Path(yard.env["CRUMB_FILES_DIR"]))
+    other = Desk(a_school(app, new_session), new_session, Path(yard.env["CRUMB_FILES_DIR"]))
+    with other.makes() as session:
+        theirs = importing.begin(session, other.files, other.who, file_name="o", data=ETUDE).id
+    claimed = []
+    with yard.desk.makes() as session:
+        while (claim := jobs.claim(session)) is not None:
+            claimed.append(claim.id)
+            session.commit()
+    assert len(claimed) == 3
+    assert theirs in claimed
+
+
+def test_what_a_worker_does_after_it_was_given_up_is_thrown_away(yard: Yard):
+    slow = yard.waiting()
+    with yard.desk.makes() as session:
+        first = jobs.claim(session)
+        session.commit()
+    yard.long_silent(slow)
+    with yard.desk.makes() as session:
+        second = jobs.claim(session)
+        session.commit()
+    assert first is not None
+    assert second is not None
+    with yard.desk.makes() as session, pytest.raises(Abandoned):
+        Try(first.id, first.tries, yard.desk.makes).done(session)
+    importing.work_off(Try(first.id, first.tries, yard.desk.makes), yard.desk.files)
+    assert yard.pieces() == 0
+    importing.work_off(Try(second.id, second.tries, yard.desk.makes), yard.desk.files)
+    assert (yard.job(slow).state, yard.pieces()) == ("done", 1)
+
+
+def test_a_file_that_takes_too_much_is_killed_and_told(yard: Yard, monkeypatch):
+    from crumb.jobs import box
+    from crumb.jobs.worker import Worker
+
+    greedy = yard.waiting(wind_score(20, 400))
+    for name, value in yard.env.items():
+        if name.startswith("CRUMB_"):
+            monkeypatch.setenv(name, value)
+    _fresh_settings()
+    monkeypatch.setitem(box.BOUNDS, "import", box.Bounds(0.3, 60, 400_000_000))
+    worker = Worker(slots=1)
+    try:
+        for _ in range(600):
+            worker._take()
+            worker._look_after()
+            if has_ended(yard.job(greedy)):
+                break
+            time.sleep(0.05)
+    finally:
+        _fresh_settings()
+    job = yard.job(greedy)
+    assert (job.state, yard.pieces()) == ("failed", 0)
+    assert "more time than any piece" in job.message
+
+
+def _fresh_settings() -> None:
+    from crumb.settings import get_settings
+    from crumb.store import session
+
+    get_settings.cache_clear()
+    session.get_engine.cache_clear()
+    session._maker.cache_clear()

@@ -51,6 +51,9 @@ class Caller:
                 return answer.status, json.loads(body) if body else None
         except urllib.error.HTTPError as error:
             return error.code, json.loads(error.read() or b"null")
+        except (ConnectionError, urllib.error.URLError):
+            # A body that is not going to be read is answered while it is still being sent.
+            return 413, {"detail": "hung up on"}
 
     def bring_in(self, name: str, data: bytes) -> tuple[int, Any]:
         """Upload a file."""

@@ -157,6 +157,7 @@ KINDS: dict[str, Callable[[], bytes]] = {
             for n in range(1, 1000)
         ]
     ),
+    "three thousand repeats.musicxml": lambda: score(*[_repeat("2")] * 3_000),
     "da capo for ever.musicxml": lambda: score(
         *[f'{_FULL}<direction><sound dacapo="yes"/></direction>'] * 800
     ),

@@ -23,7 +23,10 @@ ENGRAVER = f"verovio-{version('verovio')}-3"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
 _NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)
-_TIMES = re.compile(r'(?<=<repeat direction="backward") times="[0-9]+"')
+_PLAYED_OUT = re.compile(
+    r'(?<=<repeat direction="backward") times="[0-9]+"'
+    r'|(?<=<sound)( (dacapo|dalsegno|tocoda|fine|segno|coda|forward-repeat)="[^"]*")+'
+)
 _MAX_PAGE_HEIGHT = 60000
 
 
@@ -36,10 +39,10 @@ _toolkit: "verovio.toolkit | None" = None
 def drawn_text(part: Part) -> str:
     """The notation of a part as the engraver gets it.
 
-    How often a stretch is repeated is left out: it is not drawn, and the engraver would play it
-    out.
+    How often a stretch is repeated, and where a jump leads, is left out: neither is drawn (its
+    words are), and the engraver would play it out.
     """
-    return _TIMES.sub("", write_part(part, name_printed=False))
+    return _PLAYED_OUT.sub("", write_part(part, name_printed=False))
 
 
 def engraving_key(xml: str, layout: Layout) -> str:

@@ -100,7 +100,9 @@ def restore(engine: Engine, folder: Path, source: Path) -> str:
         if filled or any(_files(folder)):
             raise NotEmpty(f"{NotEmpty.__doc__} Filled: {', '.join(filled) or folder}.")
         for table in _tables():
-            statement = sql.SQL("copy {} from stdin").format(sql.Identifier(table.name))
+            statement = sql.SQL("copy {} ({}) from stdin").format(
+                sql.Identifier(table.name), _columns(table)
+            )
             with (
                 kept.open(f"tables/{table.name}") as entry,
                 connection.cursor().copy(statement) as copy,
@@ -155,11 +157,15 @@ def _tables() -> list[Table]:
     return [t for t in Base.metadata.sorted_tables if t.name not in _LEFT_OUT]
 
 
+def _columns(table: Table) -> sql.Composed:
+    """By name: a database that was migrated has them in another order than a new one."""
+    return sql.SQL(", ").join(sql.Identifier(c.name) for c in table.columns)
+
+
 def _rows(connection: Connection[Any], table: Table) -> Iterator[bytes]:
-    columns = sql.SQL(", ").join(sql.Identifier(c.name) for c in table.columns)
     keys = sql.SQL(", ").join(sql.Identifier(c.name) for c in table.primary_key.columns)
     statement = sql.SQL("copy (select {} from {} order by {}) to stdout").format(
-        columns, sql.Identifier(table.name), keys
+        _columns(table), sql.Identifier(table.name), keys
     )
     with connection.cursor().copy(statement) as copy:
         for row in copy:

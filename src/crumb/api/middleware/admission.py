@@ -8,6 +8,8 @@ parts) has a narrower gate of its own, so that handing in and the Stand always f
 
 import asyncio
 import re
+from threading import Lock
+from weakref import WeakKeyDictionary
 
 from starlette.types import ASGIApp, Receive, Scope, Send
 
@@ -20,15 +22,28 @@ _HEAVY = re.compile(
 )
 
 
+class _Door:
+    """The gates, as one event loop sees them: a semaphore belongs to the loop it was used in."""
+
+    def __init__(self, at_once: int) -> None:
+        self.all = asyncio.Semaphore(at_once)
+        self.heavy = asyncio.Semaphore(max(at_once // 3, 1))
+        self.line = 0
+
+
 class Admission:
-    """The door of the API."""
+    """The door of the API: one for each event loop, and a server has one."""
 
     def __init__(self, app: ASGIApp, *, at_once: int, waiting: int) -> None:
         self.app = app
-        self._all = asyncio.Semaphore(at_once)
-        self._heavy = asyncio.Semaphore(max(at_once // 3, 1))
-        self._line = 0
-        self._longest_line = waiting
+        self._at_once, self._longest_line = at_once, waiting
+        self._doors: WeakKeyDictionary[asyncio.AbstractEventLoop, _Door] = WeakKeyDictionary()
+        self._making = Lock()
+
+    def _door(self) -> _Door:
+        loop = asyncio.get_running_loop()
+        with self._making:
+            return self._doors.setdefault(loop, _Door(self._at_once))
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer one request."""
@@ -36,8 +51,9 @@ class Admission:
         if scope["type"] != "http" or not path.startswith("/api/") or path == "/api/health":
             await self.app(scope, receive, send)
             return
-        gates = [self._heavy, self._all] if _HEAVY.fullmatch(path) else [self._all]
-        passed = await self._pass(gates)
+        door = self._door()
+        gates = [door.heavy, door.all] if _HEAVY.fullmatch(path) else [door.all]
+        passed = await self._pass(door, gates)
         if passed is None:
             answer = problem(
                 503, "Very busy", "Crumb is very busy just now. Nothing is lost: try again soon."
@@ -51,15 +67,17 @@ class Admission:
             for gate in passed:
                 gate.release()
 
-    async def _pass(self, gates: list[asyncio.Semaphore]) -> list[asyncio.Semaphore] | None:
+    async def _pass(
+        self, door: _Door, gates: list[asyncio.Semaphore]
+    ) -> list[asyncio.Semaphore] | None:
         """The gates, passed; None if the line is too long."""
         if all(not gate.locked() for gate in gates):
             for gate in gates:
                 await gate.acquire()
             return gates
-        if self._line >= self._longest_line:
+        if door.line >= self._longest_line:
             return None
-        self._line += 1
+        door.line += 1
         passed: list[asyncio.Semaphore] = []
         try:
             async with asyncio.timeout(_PATIENCE):
@@ -75,5 +93,5 @@ class Admission:
                 gate.release()
             raise
         finally:
-            self._line -= 1
+            door.line -= 1
         return passed

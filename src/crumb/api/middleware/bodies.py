@@ -1,6 +1,7 @@
 """Bodies: how large they may be, and whose they must be before they are read at all."""
 
 from collections.abc import Callable
+from contextlib import suppress
 
 from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
@@ -70,7 +71,6 @@ class Bodies:
                 await answer(scope, receive, send)
                 return
         seen = 0
-        begun = False
 
         async def counting() -> Message:
             nonlocal seen
@@ -82,15 +82,14 @@ class Bodies:
             return message
 
         async def sending(message: Message) -> None:
-            nonlocal begun
-            begun = begun or message["type"] == "http.response.start"
-            await send(message)
+            # Whatever is inside makes of a body that ends too early is not what went wrong.
+            if seen <= limit:
+                await send(message)
 
-        try:
+        with suppress(TooLarge):
             await self.app(scope, counting, sending)
-        except TooLarge:
-            if not begun:
-                await _too_large(limit)(scope, receive, send)
+        if seen > limit:
+            await _too_large(limit)(scope, receive, send)
 
 
 def _too_large(limit: int) -> ASGIApp:

@@ -17,3 +17,6 @@ MOST_TIMES = 12
 """How often a stretch is repeated; what says more is kept as this."""
 MOST_LETTERS = 400
 """Letters of one text; more are left out."""
+MOST_REPEATS = 100
+MOST_ENDINGS = 40
+"""In one part; more are left out: an engraver plays all of them out."""

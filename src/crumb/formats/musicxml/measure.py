@@ -24,8 +24,10 @@ from crumb.core.score.model import (
 from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
 from crumb.core.score.pitch import Transposition
 from crumb.formats.musicxml.bounds import (
+    MOST_ENDINGS,
     MOST_GRACES,
     MOST_IN_MEASURE,
+    MOST_REPEATS,
     MOST_TIMES,
     MOST_VOICES,
 )
@@ -58,6 +60,8 @@ class PartState:
     places: dict[Ticks, tuple[Fraction, str]] = field(default_factory=dict)
     lengths: dict[Ticks, Fraction] = field(default_factory=dict)
     """Ticks of the divisions in force as quarter notes: the same few come over and over."""
+    repeats: int = 0
+    endings: int = 0
     unread: dict[str, list[str]] = field(default_factory=dict)
     """What was met and not kept, with the printed numbers of its measures."""
 
@@ -394,6 +398,14 @@ class MeasureReader:
         times = small(repeat.get("times"), most=10**9, otherwise=2) if repeat is not None else 2
         if times > MOST_TIMES:
             self._unread(f"more than {MOST_TIMES} times of a repeat")
+        self.state.repeats += repeat is not None
+        if self.state.repeats > MOST_REPEATS:
+            self._unread(f"more than {MOST_REPEATS} repeats")
+            repeat = None
+        self.state.endings += ending is not None
+        if self.state.endings > MOST_ENDINGS * 2:
+            self._unread(f"more than {MOST_ENDINGS} endings")
+            ending = None
         side = element.get("location") or "right"
         direction = repeat.get("direction") if repeat is not None else ""
         self.barlines.append(

@@ -131,6 +131,7 @@ def bring_back(session: Session, who: Who, piece_id: UUID) -> None:
             Piece.id == piece_id,
             Piece.program_id == who.program_id,
             Piece.deleted_at > datetime.now(UTC) - KEPT_FOR,
+            Piece.file_key != "",
         )
     )
     if piece is None:
@@ -152,6 +153,7 @@ def taken_away(session: Session, who: Who) -> list[Piece]:
                 Piece.program_id == who.program_id,
                 Piece.replaced_by_id.is_(None),
                 Piece.deleted_at > datetime.now(UTC) - KEPT_FOR,
+                Piece.file_key != "",
             )
             .order_by(Piece.deleted_at.desc())
         )

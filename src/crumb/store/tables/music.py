@@ -49,7 +49,7 @@ class PiecePart(Base):
     goal_bpm: Mapped[Fraction]
     played_on: Mapped[str] = mapped_column(String(40), server_default=text("''"), default="")
     is_set_aside: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
-    survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("part.id"), index=True)
     root_id: Mapped[UUID]
     """The first version of it, perhaps itself: who writes levels of any version locks that."""

@@ -61,7 +61,7 @@ class AssignmentItem(Base):
     step_bpm: Mapped[Fraction]
     role: Mapped[str] = mapped_column(String(8), server_default=text("'focus'"), default="focus")
     note: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
-    frozen: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    frozen: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     """What the drill was when it was sent (``crumb.core.sending``); its steps are ``sent_step``."""
     removed_at: Mapped[datetime | None]
 

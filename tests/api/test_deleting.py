@@ -1,0 +1,86 @@
+"""Taking a piece away: said first, undone for a week, then gone with or without what was played."""
+
+from datetime import UTC, datetime, timedelta
+from uuid import UUID
+
+import pytest
+from sqlalchemy import text
+
+from crumb.api import deps
+from crumb.services.music.deleting import erase_old
+from crumb.services.standings.rebuilding import rebuild
+from crumb.store.tables import Evidence, Piece, PiecePart
+from tests.api.school import School, a_repetition, an_item, assigned, ok, play
+
+
+@pytest.fixture
+def played(music_school: School) -> School:
+    school = assigned(music_school, an_item(music_school, start=106))
+    play(
+        school.students[0],
+        *(a_repetition(school.ids["items"][0], tempo=106, second=12 * i) for i in range(3)),
+    )
+    return school
+
+
+def path(school: School) -> str:
+    return f"/api/pieces/{school.ids['piece']}"
+
+
+def test_what_hangs_on_it_is_said_first(played: School):
+    told = ok(played.director.get(f"{path(played)}/hanging"))
+    assert told["parts"] == 1
+    assert (told["assignments"], told["students"], told["repetitions"]) == (1, 2, 3)
+    assert told["chunks"] >= 32
+
+
+def test_it_is_gone_everywhere_and_comes_back_as_it_was(played: School):
+    before = ok(played.students[0].get("/api/me/map"))
+    assert played.director.delete(path(played)).status_code == 204
+    assert ok(played.director.get("/api/pieces")) == []
+    assert ok(played.students[0].get("/api/me/today")) == []
+    assert ok(played.students[0].get("/api/me/map")) == []
+    assert played.director.get(f"/api/parts/{played.ids['part']}").status_code == 404
+    (gone,) = ok(played.director.get("/api/pieces/deleted"))
+    assert gone["id"] == played.ids["piece"]
+    # What a device still hands in is kept.
+    play(played.students[0], a_repetition(played.ids["items"][0], tempo=106, second=60))
+    ok(played.director.post(f"{path(played)}/restore"))
+    assert len(ok(played.students[0].get("/api/me/today"))) == 1
+    after = ok(played.students[0].get("/api/me/map"))
+    assert [c["level"] for c in after[0]["cells"]] == [c["level"] for c in before[0]["cells"]]
+
+
+def in_eight_days(school: School) -> int:
+    files = school.app.dependency_overrides[deps.get_files]()
+    with school.new_session() as session:
+        return erase_old(session, files, now=datetime.now(UTC) + timedelta(days=8))
+
+
+def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: School):
+    played.director.delete(f"{path(played)}?evidence=keep")
+    with played.new_session() as session:
+        key = session.get_one(Piece, UUID(played.ids["piece"])).file_key
+    files = played.app.dependency_overrides[deps.get_files]()
+    assert files.load(key)
+    assert in_eight_days(played) == 1
+    assert in_eight_days(played) == 0
+    assert played.director.post(f"{path(played)}/restore").status_code == 404
+    with played.new_session() as session:
+        part = session.get_one(PiecePart, UUID(played.ids["part"]))
+        assert part.notation == ""
+        assert session.query(Evidence).filter_by(part_id=part.id).count() == 3
+        assert rebuild(session) == []
+    with pytest.raises(FileNotFoundError):
+        files.load(key)
+
+
+def test_or_all_of_it_is_gone_where_the_director_said_so(played: School):
+    played.director.delete(f"{path(played)}?evidence=erase")
+    assert in_eight_days(played) == 1
+    with played.new_session() as session:
+        assert session.get(PiecePart, UUID(played.ids["part"])) is None
+        mine = Evidence.program_id == played.program_id
+        assert session.query(Evidence).filter(mine).count() == 0
+        with pytest.raises(Exception, match="append-only"):
+            session.execute(text("delete from evidence"))
