@@ -10,10 +10,11 @@ sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 def main(arguments: list[str]) -> int:
     """Run one benchmark."""
-    from bench import drills_bench, hostile_bench, import_bench, ingest_bench, phrases_bench
+    from bench import drills_bench, faults, hostile_bench, import_bench, ingest_bench, phrases_bench
 
     known: dict[str, Callable[[], int]] = {
         "drills": drills_bench.main,
+        "faults": faults.main,
         "hostile": hostile_bench.main,
         "import": import_bench.main,
         "ingest": ingest_bench.main,

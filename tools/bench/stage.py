@@ -19,8 +19,8 @@ ROOT = Path(__file__).parent.parent.parent
 class Stage:
     """Processes as ``./start`` runs them, each at hand."""
 
-    def __init__(self) -> None:
-        self.folder = Path(tempfile.mkdtemp(prefix="crumb-stage-"))
+    def __init__(self, parent: Path | None = None) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="crumb-stage-", dir=parent))
         self.folder.chmod(0o755)
         self.cluster = Cluster(self.folder / "pg", free_port())
         self.cluster.start()

@@ -5,13 +5,14 @@ from collections.abc import Sequence
 from errno import EDQUOT, ENOSPC
 from typing import Any
 
+import psycopg
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from sqlalchemy.exc import SQLAlchemyError
 from starlette.exceptions import HTTPException
 
-from crumb.api.problems import from_database, from_error, problem
+from crumb.api.problems import from_database, from_error, no_room_left, problem
 from crumb.api.schemas.common import Problem
 from crumb.core.errors import CrumbError
 
@@ -63,7 +64,7 @@ def install(app: FastAPI) -> None:
         return answer
 
     async def database(_: Request, error: Exception) -> JSONResponse:
-        assert isinstance(error, SQLAlchemyError)
+        assert isinstance(error, SQLAlchemyError | psycopg.Error)
         answer = from_database(error)
         if answer is None:
             raise error
@@ -73,13 +74,12 @@ def install(app: FastAPI) -> None:
     async def system(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, OSError)
         if error.errno in (ENOSPC, EDQUOT):
-            return problem(
-                507, "No room left", "The server's disk is full; tell whoever looks after it."
-            )
+            return no_room_left()
         raise error
 
     app.add_exception_handler(CrumbError, crumb_error)
     app.add_exception_handler(RequestValidationError, invalid)
     app.add_exception_handler(HTTPException, http)
     app.add_exception_handler(SQLAlchemyError, database)
+    app.add_exception_handler(psycopg.Error, database)
     app.add_exception_handler(OSError, system)

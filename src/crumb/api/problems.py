@@ -1,6 +1,8 @@
 """Problem details (RFC 9457) in plain words, and which error is which."""
 
+import psycopg
 from fastapi.responses import JSONResponse
+from psycopg_pool import PoolTimeout, TooManyRequests
 from sqlalchemy import exc
 
 from crumb.core import errors as core
@@ -50,28 +52,34 @@ def from_error(error: core.CrumbError) -> JSONResponse:
     return problem(status, title, error.message, **more)
 
 
-_DISK_FULL = ("53100", "53200")
+_DISK_FULL = ("53100",)
 _CROSSED = ("40001", "40P01", "55P03", "57014")
 """Serialization failure, deadlock, lock not available, statement took too long."""
 
 
-def from_database(error: exc.SQLAlchemyError) -> JSONResponse | None:
+def from_database(error: exc.SQLAlchemyError | psycopg.Error) -> JSONResponse | None:
     """The answer to an error of the database; None if it is a fault of ours."""
-    code = getattr(getattr(error, "orig", None), "sqlstate", None)
+    # Most of the API speaks to the database through SQLAlchemy, which wraps the driver's errors;
+    # handing in speaks to the driver itself. Only a line that was waited for in vain has no cause.
+    cause = error.orig if isinstance(error, exc.DBAPIError) else error
+    code = getattr(cause, "sqlstate", None) or ""
     if code in _DISK_FULL:
-        return problem(
-            507, "No room left", "The server's disk is full; tell whoever looks after it."
-        )
-    if code in _CROSSED or isinstance(error, exc.TimeoutError):
+        return no_room_left()
+    if code in _CROSSED or isinstance(error, exc.TimeoutError | PoolTimeout | TooManyRequests):
         return problem(503, "Very busy", "Others were at the same thing just now; try again.")
-    if isinstance(error, exc.OperationalError | exc.InterfaceError) or (
+    if isinstance(cause, psycopg.OperationalError | psycopg.InterfaceError) or (
         isinstance(error, exc.DBAPIError) and error.connection_invalidated
     ):
         return problem(
             503, "Database away", "Crumb cannot reach its database just now; try again soon."
         )
-    if isinstance(error, exc.IntegrityError):
+    if isinstance(cause, psycopg.IntegrityError):
         return problem(409, "Changed meanwhile", "This was changed somewhere else in the meantime.")
-    if isinstance(error, exc.DataError):
+    if isinstance(cause, psycopg.DataError):
         return problem(422, "Not understood", "A number or word in this is out of all bounds.")
     return None
+
+
+def no_room_left() -> JSONResponse:
+    """The answer when nothing more can be written."""
+    return problem(507, "No room left", "The server's disk is full; tell whoever looks after it.")
