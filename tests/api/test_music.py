@@ -26,8 +26,6 @@ def test_a_part_is_brought_in_with_what_a_director_wants_to_know(school: School)
     ("name", "data", "reason"),
     [
         ("part.xml", b"%PDF-1.4", "PDF"),
-        ("part.musicxml", ETUDE[:5000], "cut off"),
-        ("part.mxl", b"PK\x03\x04 broken", "broken"),
         ("part.musicxml", b"", "empty"),
     ],
 )
@@ -35,6 +33,24 @@ def test_a_file_that_is_no_music_says_why_and_leaves_nothing(school: School, nam
     answer = school.director.post("/api/imports", files={"file": (name, data)})
     assert answer.status_code == 422
     assert reason in answer.json()["detail"]
+    assert ok(school.director.get("/api/pieces")) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "reason"),
+    [
+        ("part.musicxml", ETUDE[:5000], "cut off"),
+        ("part.mxl", b"PK\x03\x04 broken", "broken"),
+    ],
+)
+def test_a_file_that_only_looks_like_music_says_why_once_it_was_read(
+    school: School, name: str, data: bytes, reason: str
+):
+    job = ok(school.director.post("/api/imports", files={"file": (name, data)}))
+    school.work_off()
+    ended = ok(school.director.get(f"/api/imports/{job['id']}"))
+    assert (ended["state"], ended["piece_id"]) == ("failed", None)
+    assert reason in ended["message"]
     assert ok(school.director.get("/api/pieces")) == []
 
 

@@ -74,6 +74,11 @@ class Yard:
 def yard(new_session: sessionmaker[Session], database_url: str, tmp_path: Path) -> Iterator[Yard]:
     desk = Desk(a_school(app_on(new_session, tmp_path), new_session), new_session, tmp_path)
     made = Yard(database_url, tmp_path, desk)
+    with new_session() as session:  # what other tests left lying
+        session.execute(
+            text("update job set state = 'cancelled', ended_at = now() where ended_at is null")
+        )
+        session.commit()
     yield made
     for worker in made.workers:
         worker.kill()
@@ -211,6 +216,8 @@ def _fresh_settings() -> None:
     from crumb.settings import get_settings
     from crumb.store import session
 
+    if session.get_engine.cache_info().currsize:
+        session.get_engine().dispose()
     get_settings.cache_clear()
     session.get_engine.cache_clear()
     session._maker.cache_clear()

@@ -4,6 +4,7 @@ Run as a program it is such a process: ``python -m crumb.formats.engraver`` read
 standard input and answers on standard output, each a length and that many bytes of JSON.
 """
 
+import atexit
 import contextlib
 import json
 import os
@@ -124,6 +125,11 @@ class Engravers:
             raise TooMuch(str(answer.get("error") or _TOO_MUCH))
         return str(answer["svg"])
 
+    def close(self) -> None:
+        """End those that wait for work; they end by themselves, too, once nobody can ask them."""
+        while not self._idle.empty():
+            self._idle.get_nowait().kill()
+
     def _child(self) -> _Child:
         while True:
             try:
@@ -137,6 +143,7 @@ class Engravers:
 
 engravers = Engravers()
 """Those of this process."""
+atexit.register(engravers.close)
 
 
 def _serve(requests: BinaryIO, answers: BinaryIO) -> None:

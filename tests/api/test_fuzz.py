@@ -1,0 +1,97 @@
+"""Anything at all sent to every route, as nobody, a student and a director: never a fault of ours.
+
+What is sent is made by Schemathesis from the API's own description: bodies that keep to it and bodies
+that do not, numbers at their bounds, every alphabet. Half of the addresses are of things that are
+there. ``CRUMB_FUZZ`` says how many tries each route gets, six otherwise.
+"""
+
+import os
+from typing import Any
+
+import pytest
+import schemathesis
+from fastapi import FastAPI
+from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import strategies as st
+from schemathesis import GenerationMode
+from sqlalchemy.orm import Session, sessionmaker
+from starlette.testclient import TestClient
+
+from tests.api.school import School, a_repetition, a_school, an_item, assigned, play, with_music
+
+TRIES = int(os.environ.get("CRUMB_FUZZ", "6"))
+LEFT_OUT = {"signOut", "endOtherSessions", "changePassword", "renewPin", "deletePiece"}
+"""What would end the very session that tries, or take away what the others try on."""
+
+
+@pytest.fixture(scope="module")
+def fuzzed(app: FastAPI, new_session: sessionmaker[Session]) -> School:
+    school = with_music(a_school(app, new_session))
+    school = assigned(school, an_item(school))
+    play(school.students[0], a_repetition(school.ids["items"][0]))
+    return school
+
+
+def sent(client: TestClient, case: Any) -> Any:
+    """What comes back; a number of the sender's own making is no header."""
+    asked = case.as_transport_kwargs(base_url="http://localhost")
+    if isinstance(asked.get("data"), str | bytes):
+        asked["content"] = asked.pop("data")
+    asked.pop("cookies", None)
+    asked["headers"] = {
+        name: value
+        for name, value in dict(asked["headers"]).items()
+        if name.lower() not in ("cookie", "content-length")
+    }
+    asked["url"] = asked["url"].replace("http://localhost", "") or "/"
+    return client.request(**asked)
+
+
+@pytest.mark.parametrize("role", ["nobody", "student", "director"])
+def test_nothing_that_is_sent_is_a_fault_of_ours(fuzzed: School, role: str):
+    client = {
+        "nobody": TestClient(fuzzed.app, raise_server_exceptions=False),
+        "student": fuzzed.students[0],
+        "director": fuzzed.director,
+    }[role]
+    known = {f"{name}_id": str(value) for name, value in fuzzed.ids.items() if name != "items"}
+    known["item_id"] = fuzzed.ids["items"][0]
+    description = schemathesis.openapi.from_dict(fuzzed.app.openapi())
+    faults: list[str] = []
+    tried = 0
+    for found in description.get_all_operations():
+        operation = found.ok()
+        if operation.definition.raw.get("operationId") in LEFT_OUT:
+            continue
+
+        @settings(
+            max_examples=TRIES,
+            deadline=None,
+            database=None,
+            derandomize=True,
+            phases=[Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        )
+        @given(
+            st.one_of(
+                operation.as_strategy(generation_mode=mode)  # noqa: B023
+                for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
+            ),
+            st.booleans(),
+        )
+        def one(case: Any, is_there: bool) -> None:
+            nonlocal tried
+            if is_there:
+                for name in case.path_parameters or {}:
+                    case.path_parameters[name] = known.get(name, case.path_parameters[name])
+            answer = sent(client, case)
+            tried += 1
+            said = f"{case.method} {case.path} {case.body!r}"[:300]
+            if answer.status_code >= 500:
+                faults.append(f"{answer.status_code}: {said}")
+            elif answer.status_code >= 400 and not answer.json().get("detail"):
+                faults.append(f"no words: {said}")
+
+        one()
+    assert tried > 100
+    assert faults == []
