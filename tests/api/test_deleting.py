@@ -10,7 +10,7 @@ from crumb.api import deps
 from crumb.services.music.deleting import erase_old
 from crumb.services.standings.rebuilding import rebuild
 from crumb.store.tables import Evidence, Piece, PiecePart
-from tests.api.school import School, a_repetition, an_item, assigned, ok, play
+from tests.api.school import ETUDE, School, a_repetition, an_item, assigned, brought_in, ok, play
 
 
 @pytest.fixture
@@ -59,10 +59,6 @@ def in_eight_days(school: School) -> int:
 
 def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: School):
     played.director.delete(f"{path(played)}?evidence=keep")
-    with played.new_session() as session:
-        key = session.get_one(Piece, UUID(played.ids["piece"])).file_key
-    files = played.app.dependency_overrides[deps.get_files]()
-    assert files.load(key)
     assert in_eight_days(played) == 1
     assert in_eight_days(played) == 0
     assert played.director.post(f"{path(played)}/restore").status_code == 404
@@ -71,6 +67,19 @@ def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: Scho
         assert part.notation == ""
         assert session.query(Evidence).filter_by(part_id=part.id).count() == 3
         assert rebuild(session) == []
+
+
+def test_the_file_goes_with_the_last_piece_that_was_read_from_it(school: School):
+    data = ETUDE + b"<!-- a file of its own -->"
+    first, second = (brought_in(school, data, name)["id"] for name in ("a.xml", "b.xml"))
+    with school.new_session() as session:
+        key = session.get_one(Piece, UUID(first)).file_key
+    files = school.app.dependency_overrides[deps.get_files]()
+    school.director.delete(f"/api/pieces/{first}?evidence=keep")
+    assert in_eight_days(school) == 1
+    assert files.load(key) == data
+    school.director.delete(f"/api/pieces/{second}?evidence=keep")
+    assert in_eight_days(school) == 1
     with pytest.raises(FileNotFoundError):
         files.load(key)
 

@@ -1,8 +1,8 @@
 """Anything at all sent to every route, as nobody, a student and a director: never a fault of ours.
 
-What is sent is made by Schemathesis from the API's own description: bodies that keep to it and bodies
-that do not, numbers at their bounds, every alphabet. Half of the addresses are of things that are
-there. ``CRUMB_FUZZ`` says how many tries each route gets, six otherwise.
+What is sent is made by Schemathesis from the API's own description: bodies that keep to it and
+bodies that do not, numbers at their bounds, every alphabet. Half of the addresses are of things
+that are there. ``CRUMB_FUZZ`` says how many tries each route gets, six otherwise.
 """
 
 import os
@@ -74,7 +74,7 @@ def test_nothing_that_is_sent_is_a_fault_of_ours(fuzzed: School, role: str):
         )
         @given(
             st.one_of(
-                operation.as_strategy(generation_mode=mode)  # noqa: B023
+                operation.as_strategy(generation_mode=mode)
                 for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
             ),
             st.booleans(),
