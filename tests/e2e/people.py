@@ -1,5 +1,7 @@
 """Signing in, as people do it."""
 
+from datetime import UTC, datetime, timedelta
+
 from playwright.sync_api import Page, expect
 
 from crumb.demo import people
@@ -24,3 +26,16 @@ def study(page: Page, url: str, name: str, pin: str = people.PIN) -> None:
     page.get_by_label("PIN").fill(pin)
     page.get_by_role("button", name="To my music").click()
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
+
+
+def with_time(page: Page) -> None:
+    """From here on the device's clock can be moved on; it begins behind, as far as clocks may be.
+
+    Who plays takes as long as the music is: taps that follow each other at once are doubted.
+    """
+    page.clock.install(time=datetime.now(UTC) - timedelta(seconds=100))
+
+
+def play_on(page: Page) -> None:
+    """The chunk is played once more."""
+    page.clock.fast_forward(6_300)

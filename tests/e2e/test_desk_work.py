@@ -53,7 +53,7 @@ def test_a_lost_pin_is_replaced(desk: Page, browser: Browser, demo_url: str):
     row = desk.locator(".names li").filter(has_text=CLARINETS[5])
     row.get_by_role("button", name="New PIN").click()
     pin = desk.locator(".pins li").filter(has_text=CLARINETS[5]).locator(".code").inner_text()
-    assert re.fullmatch(r"\d{4}", pin)
+    assert re.fullmatch(r"\d{6}", pin)
     student = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
     study(student, demo_url, CLARINETS[5], pin)
     student.context.close()

@@ -14,7 +14,7 @@ from crumb.demo.etude import TITLE
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import SIXTEENTHS, a_part
 from tests.e2e.bench import choose
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, play_on, study, with_time
 
 OWN = a_part("q:4", *[SIXTEENTHS, "q:0,2 h:4"] * 4, fifths=2)
 """The director's own part: a pickup and eight measures."""
@@ -259,22 +259,29 @@ def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str)
 
 
 def test_repetitions_are_counted_by_touch_keys_and_pedal(phone: Page, demo_url: str):
+    with_time(phone)
     study(phone, demo_url, FLUTES[0])
     phone.locator(".big-start").tap()
     count = phone.locator(".pips em")
     expect(count).to_have_text("0 of 3 in a row")
+    play_on(phone)
     phone.get_by_role("button", name="Clean").tap()
     expect(count).to_have_text("1 of 3 in a row")
+    play_on(phone)
     phone.keyboard.press("ArrowRight")
     expect(count).to_have_text("2 of 3 in a row")
+    play_on(phone)
     phone.get_by_role("button", name="Slip").tap()
     expect(count).to_have_text("0 of 3 in a row")
     phone.keyboard.press("u")
     expect(count).to_have_text("2 of 3 in a row")
+    play_on(phone)
     phone.keyboard.press("PageDown")  # a page-turn pedal
     assert _tempo(phone) == "86"
     expect(phone.get_by_role("status").first).to_contain_text("Up to 86")
+    play_on(phone)
     phone.keyboard.press("PageUp")
+    play_on(phone)
     phone.keyboard.press("ArrowLeft")
     assert _tempo(phone) == "81"
     expect(phone.get_by_role("status").first).to_contain_text("Down to 81")
@@ -284,11 +291,13 @@ def test_repetitions_are_counted_by_touch_keys_and_pedal(phone: Page, demo_url: 
 
 
 def test_nothing_counted_is_lost_without_a_network(phone: Page, demo_url: str):
+    with_time(phone)
     study(phone, demo_url, FLUTES[2])
     phone.locator(".big-start").tap()
     expect(phone.locator(".stand-music g.note")).to_have_count(20)
     phone.context.set_offline(True)
     for _ in range(3):
+        play_on(phone)
         phone.keyboard.press("ArrowRight")
     assert _tempo(phone) == "86"
     expect(phone.locator(".unsent")).to_contain_text("3 kept on this device")
@@ -329,10 +338,12 @@ def test_a_student_sees_their_own_map_only(phone: Page, browser: Browser, demo_u
 
 
 def test_at_goal_the_drill_is_done_and_leads_on(phone: Page, demo_url: str):
+    with_time(phone)
     study(phone, demo_url, FLUTES[3])
     phone.locator(".big-start").tap()
     expect(phone.locator(".stand-music g.note")).to_have_count(20)
     for _ in range(7 * 3):  # seven rungs, three clean on each
+        play_on(phone)
         phone.keyboard.press("PageDown")
     expect(phone.locator(".told")).to_have_text("At goal, clean. This one is done.")
     expect(phone.locator(".stand-head .level-number")).to_have_text("5")
