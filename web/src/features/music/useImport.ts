@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { ask } from '../../api/ask'
+import { ApiError, ask } from '../../api/ask'
 import { cancelImport, getImport, startImport, type JobState } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 
@@ -10,12 +10,22 @@ interface Wish {
   replaces?: string
 }
 
+const LARGEST_MB = 40
+
+/** The server hangs up on what is larger, which a browser can only tell as a broken connection. */
+async function sendFile({ file, replaces }: Wish) {
+  if (file.size > LARGEST_MB * 1_000_000) {
+    throw new ApiError(413, `This file is larger than ${LARGEST_MB} MB: bring the parts in one by one.`)
+  }
+  return ask(startImport({ body: { file, ...(replaces ? { replaces } : {}) } }))
+}
+
 /** Send a file, follow how far its reading is, and show the piece when it is there. */
 export function useImport() {
   const client = useQueryClient()
   const [id, setId] = useState('')
   const send = useMutation({
-    mutationFn: ({ file, replaces }: Wish) => ask(startImport({ body: { file, ...(replaces ? { replaces } : {}) } })),
+    mutationFn: sendFile,
     onMutate: () => setId(''),
     onSuccess: (job) => setId(job.id),
   })
