@@ -248,7 +248,7 @@ def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str)
     assert pitches[4] != pitches[0], "the count-in sounds different"
     # off the beat: half a beat later than the beat would be
     phone.get_by_text("Count-in").click()
-    phone.get_by_text("Click off the beat").click()
+    phone.get_by_text("Off the beat").click()
     phone.evaluate("window.clicks = []")
     phone.keyboard.press("ArrowUp")
     phone.keyboard.press("Space")

@@ -9,6 +9,7 @@ export const light = {
   line: '#dccfb8',
   deep: '#17505a',
   warm: '#a84e22',
+  wrong: '#a3302a',
 }
 
 export const dark = {
@@ -19,6 +20,7 @@ export const dark = {
   line: '#453c32',
   deep: '#86c5c9',
   warm: '#e6a06b',
+  wrong: '#e58a7f',
 }
 
 export function crumbTheme(isDark: boolean): ThemeConfig {
@@ -30,6 +32,7 @@ export function crumbTheme(isDark: boolean): ThemeConfig {
       colorLink: c.deep,
       colorInfo: c.deep,
       colorSuccess: c.deep,
+      colorError: c.wrong,
       colorSuccessBg: c.surface,
       colorSuccessBorder: c.deep,
       colorBgBase: c.ground,

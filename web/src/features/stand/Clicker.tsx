@@ -57,10 +57,10 @@ export function Clicker(props: Props) {
           <Switch size="small" checked={props.hasCountIn} onChange={props.setCountIn} /> Count-in
         </label>
         <label>
-          <Switch size="small" checked={props.isOffBeat} onChange={props.setOffBeat} /> Click off the beat
+          <Switch size="small" checked={props.isOffBeat} onChange={props.setOffBeat} /> Off the beat
         </label>
-        <label>
-          <Switch size="small" checked={!props.hasClick} onChange={(on) => props.useClick(!on)} /> Played without a click
+        <label title="It is kept, but proves no tempo">
+          <Switch size="small" checked={!props.hasClick} onChange={(on) => props.useClick(!on)} /> No click
         </label>
       </div>
     </section>

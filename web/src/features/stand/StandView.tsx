@@ -104,6 +104,8 @@ export function StandView({ me, stand, leave }: Props) {
           <Timer seconds={seconds} planned={Math.round(stand.item.minutes * 60)} />
         )}
       </div>
+      <Notices unsent={practice.unsent} refused={practice.refused} forget={practice.forget} doubted={practice.doubted} />
+      {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
       <Clicker
         tempo={tempo}
         goal={stand.item.goal_bpm}
@@ -117,7 +119,6 @@ export function StandView({ me, stand, leave }: Props) {
         hasCountIn={hasCountIn}
         setCountIn={setCountIn}
       />
-      {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
       <section className="pad" aria-label="Count a repetition">
         <button type="button" className="slip" onClick={() => session.play(false)}>
           Slip <kbd>←</kbd>
@@ -129,7 +130,6 @@ export function StandView({ me, stand, leave }: Props) {
           Clean <kbd>→</kbd>
         </button>
       </section>
-      <Notices unsent={practice.unsent} refused={practice.refused} forget={practice.forget} doubted={practice.doubted} />
       <Help isOpen={hasHelp} close={() => setHelp(false)} stand={stand} />
     </div>
   )
