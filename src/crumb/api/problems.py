@@ -67,8 +67,11 @@ def from_database(error: exc.SQLAlchemyError | psycopg.Error) -> JSONResponse | 
         return no_room_left()
     if code in _CROSSED or isinstance(error, exc.TimeoutError | PoolTimeout | TooManyRequests):
         return problem(503, "Very busy", "Others were at the same thing just now; try again.")
-    if isinstance(cause, psycopg.OperationalError | psycopg.InterfaceError) or (
-        isinstance(error, exc.DBAPIError) and error.connection_invalidated
+    away = (psycopg.OperationalError, psycopg.InterfaceError, exc.OperationalError)
+    if (
+        isinstance(cause, away)
+        or isinstance(error, away)
+        or (isinstance(error, exc.DBAPIError) and error.connection_invalidated)
     ):
         return problem(
             503, "Database away", "Crumb cannot reach its database just now; try again soon."
