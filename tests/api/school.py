@@ -219,6 +219,13 @@ def hand_in(client: TestClient, *repetitions: dict[str, Any], **more: Any) -> An
     return ok(client.post("/api/me/repetitions", json=body))
 
 
+def level(school: School, chunk: int = 4, student: int = 0) -> int:
+    """The level on a cell of the Wall."""
+    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
+    found: int = wall["rows"][student]["cells"][chunk]["level"]
+    return found
+
+
 class Desk:
     """Uploads of one director, worked off in a way that the test says."""
 

@@ -13,6 +13,7 @@ from crumb.core.evidence.model import Source
 from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.evidence import sent
 from crumb.services.evidence.add import Noted, note
 from crumb.services.standings.rebuilding import rebuild
 from crumb.services.who import Role, Who
@@ -24,15 +25,11 @@ from tests.api.school import (
     assigned,
     brought_in,
     hand_in,
+    level,
     ok,
     play,
 )
 from tests.builders import F
-
-
-def level(school: School, chunk: int = 4, student: int = 0) -> int:
-    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
-    return wall["rows"][student]["cells"][chunk]["level"]
 
 
 def log(school: School, chunk: int = 4) -> list[dict]:
@@ -83,6 +80,23 @@ def test_three_passes_in_one_instant_are_one_and_two_doubts(at_goal):
     for rep in three(at_goal.ids["items"][0], played_at=datetime.now(UTC).isoformat()):
         hand_in(at_goal.students[0], rep)
     assert level(at_goal) == 0
+
+
+def test_a_device_that_counted_what_is_doubted_is_told_where_the_ladder_stands(at_goal):
+    item = at_goal.ids["items"][0]
+    hand_in(at_goal.students[0], a_repetition(item, tempo=106))
+    answer = hand_in(at_goal.students[0], a_repetition(item, tempo=106, second=0.5))
+    (told,) = answer["items"]
+    assert (told["item_id"], told["climb"]["in_a_row"]) == (item, 1)
+
+
+def test_a_drill_that_a_busy_server_forgot_is_still_on_the_list(music_school, monkeypatch):
+    school = assigned(music_school, an_item(music_school), an_item(music_school, chunk=6))
+    one, other = school.ids["items"]
+    monkeypatch.setattr(sent, "_MOST", 1)
+    play(school.students[0], a_repetition(one))
+    both = play(school.students[0], a_repetition(one, second=60), a_repetition(other, second=90))
+    assert {told["item_id"] for told in both} == {one, other}
 
 
 def test_one_that_comes_late_from_between_two_others_is_doubted_too(at_goal):

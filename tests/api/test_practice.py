@@ -17,14 +17,10 @@ from tests.api.school import (
     assigned,
     edit,
     hand_in,
+    level,
     ok,
     play,
 )
-
-
-def level(school: School, chunk: int = 4, student: int = 0) -> int:
-    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
-    return wall["rows"][student]["cells"][chunk]["level"]
 
 
 def three_clean(item: str, tempo: float, *, step: int = 0, start: float = 0):

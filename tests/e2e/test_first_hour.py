@@ -290,6 +290,19 @@ def test_repetitions_are_counted_by_touch_keys_and_pedal(phone: Page, demo_url: 
     expect(phone.get_by_test_id("tempo")).to_have_text("81")
 
 
+def test_what_nobody_can_play_is_said_where_one_looks_and_not_counted(phone: Page, demo_url: str):
+    study(phone, demo_url, FLUTES[5])
+    phone.locator(".big-start").tap()
+    count = phone.locator(".pips em")
+    expect(count).to_have_text("0 of 3 in a row")
+    phone.keyboard.press("ArrowRight")
+    phone.keyboard.press("ArrowRight")
+    said = phone.get_by_text("One is kept but not counted")
+    expect(said).to_be_visible()
+    expect(said).to_be_in_viewport()
+    expect(count).to_have_text("1 of 3 in a row")
+
+
 def test_nothing_counted_is_lost_without_a_network(phone: Page, demo_url: str):
     with_time(phone)
     study(phone, demo_url, FLUTES[2])

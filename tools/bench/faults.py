@@ -261,14 +261,10 @@ def main() -> int:
     from bench.stage import Stage
 
     small = _small_disk()
-    stage = Stage(small)
     try:
-        for name, value in stage.env.items():
-            if name.startswith("CRUMB_"):
-                os.environ[name] = value
-        return _tried(stage, small is not None)
+        with Stage(small) as stage:
+            return _tried(stage, small is not None)
     finally:
-        stage.close()
         if small is not None:
             subprocess.run(["umount", "-l", str(small)], check=False)
             small.rmdir()

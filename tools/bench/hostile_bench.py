@@ -5,7 +5,6 @@ asked for again and again.
 """
 
 import json
-import os
 import sys
 import threading
 import time
@@ -93,14 +92,8 @@ def main() -> int:
     """Run all of it; 0 if every aim is met."""
     from bench.stage import Stage
 
-    stage = Stage()
-    try:
-        for name, value in stage.env.items():
-            if name.startswith("CRUMB_"):
-                os.environ[name] = value
+    with Stage() as stage:
         return _measured(stage)
-    finally:
-        stage.close()
 
 
 def _measured(stage: Any) -> int:  # noqa: ANN401

@@ -224,14 +224,8 @@ def main() -> int:
     """Run all of it; 0 if every aim is met."""
     from bench.stage import ROOT, Stage
 
-    stage = Stage()
-    try:
-        for name, value in stage.env.items():
-            if name.startswith("CRUMB_"):
-                os.environ[name] = value
+    with Stage() as stage:
         return _measured(stage, str(ROOT))
-    finally:
-        stage.close()
 
 
 def _measured(stage: Any, root: str) -> int:  # noqa: ANN401

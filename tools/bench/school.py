@@ -9,6 +9,7 @@ from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
+from crumb.core.evidence.model import Evidence
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.demo import etude
@@ -22,6 +23,7 @@ from crumb.services.people.gates import Comer
 from crumb.services.people.roster import create_section
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
+from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FolderStore
 from crumb.store.queries import evidence, sending
 from crumb.store.tables import Assignment, Person, SectionMember
@@ -144,28 +146,25 @@ def add_history(session: Session, school: LargeSchool, *, rows: int, days: int =
                 - timedelta(days=days)
                 + timedelta(days=(days - 2) * place / each, seconds=random.random() * 100)
             )
+            played = Evidence(
+                span=step.covers,
+                at=at,
+                id=repetition_id(random, at).int,
+                tempo=TEMPO,
+                is_clean=random.random() < 0.6,
+                kind=step.kind,
+            )
             made.append(
-                {
-                    "id": repetition_id(random, at),
-                    "program_id": school.who.program_id,
-                    "student_id": student,
-                    "part_id": school.part_id,
-                    "item_id": item,
-                    "step": 0,
-                    "step_name": step.name,
-                    "kind": step.kind,
-                    "as_written": True,
-                    "is_aided": False,
-                    "rhythm": "written",
-                    "start_index": step.covers.start.index,
-                    "start_at": step.covers.start.at,
-                    "end_index": step.covers.end.index,
-                    "end_at": step.covers.end.at,
-                    "tempo_bpm": TEMPO,
-                    "is_clean": random.random() < 0.6,
-                    "played_at": at,
-                    "local_day": at.date(),
-                }
+                evidence_row(
+                    played,
+                    program_id=school.who.program_id,
+                    student_id=student,
+                    part_id=school.part_id,
+                    zone=UTC,
+                    item_id=item,
+                    step=0,
+                    step_name=step.name,
+                )
             )
         evidence.store(session, made)
         session.commit()

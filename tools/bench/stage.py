@@ -10,6 +10,7 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
+from typing import Self
 
 from postgres import Cluster, free_port
 
@@ -99,6 +100,14 @@ class Stage:
         """As a power cut would."""
         process.send_signal(signal.SIGKILL)
         process.wait()
+
+    def __enter__(self) -> Self:
+        """This process, too, works on the stage's database and files from here on."""
+        os.environ.update({k: v for k, v in self.env.items() if k.startswith("CRUMB_")})
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
 
     def close(self) -> None:
         """End everything and remove it."""

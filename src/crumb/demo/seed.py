@@ -18,6 +18,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentStep
+from crumb.core.evidence.model import Evidence
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.core.score.position import Position
@@ -34,6 +35,7 @@ from crumb.services.people.roster import SectionView, create_section, list_secti
 from crumb.services.sending import assigning
 from crumb.services.standings import rebuilding
 from crumb.services.who import Role, Who
+from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FileStore, get_files
 from crumb.store.queries import evidence, sending
 from crumb.store.session import new_session
@@ -195,27 +197,27 @@ def _row(
     made: Invented,
     random: Random,
 ) -> dict[str, Any]:
-    return {
-        "id": repetition_id(random, made.at),
-        "program_id": who.program_id,
-        "student_id": student,
-        "part_id": assignment.part_id,
-        "item_id": item.id,
-        "step": made.step,
-        "step_name": step.name,
-        "kind": step.kind,
-        "as_written": step.as_written,
-        "is_aided": step.is_aided,
-        "rhythm": step.rhythm,
-        "start_index": step.covers.start.index,
-        "start_at": step.covers.start.at,
-        "end_index": step.covers.end.index,
-        "end_at": step.covers.end.at,
-        "tempo_bpm": made.tempo,
-        "is_clean": made.is_clean,
-        "played_at": made.at,
-        "local_day": made.at.astimezone(ZoneInfo(who.time_zone)).date(),
-    }
+    played = Evidence(
+        span=step.covers,
+        at=made.at,
+        id=repetition_id(random, made.at).int,
+        tempo=made.tempo,
+        is_clean=made.is_clean,
+        kind=step.kind,
+        as_written=step.as_written,
+        is_aided=step.is_aided,
+        rhythm=step.rhythm,
+    )
+    return evidence_row(
+        played,
+        program_id=who.program_id,
+        student_id=student,
+        part_id=assignment.part_id,
+        zone=ZoneInfo(who.time_zone),
+        item_id=item.id,
+        step=made.step,
+        step_name=step.name,
+    )
 
 
 if __name__ == "__main__":

@@ -106,7 +106,8 @@ export class Outbox {
   }
 }
 
-function nameOf(entry: Waiting): string {
+/** What tells an entry from all others. */
+export function nameOf(entry: Waiting): string {
   return `${entry.kind} ${entry.id}`
 }
 

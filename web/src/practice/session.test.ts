@@ -90,10 +90,31 @@ describe('a practice session', () => {
     const session = begin()
     let changes = 0
     const leave = session.watch(() => (changes += 1))
-    session.heard(3, [{ id: 'a', say: 'The clock of this device is ahead.' }])
+    session.heard([], { level: 3, doubted: [{ id: 'a', say: 'The clock of this device is ahead.' }] })
     leave()
     session.play(true)
     expect(changes).toBe(1)
     expect(session.snapshot()).toMatchObject({ level: 3, doubted: [{ id: 'a' }] })
+  })
+
+  it('goes back to what the server counts, once the server has every tap', () => {
+    const session = begin()
+    session.play(true)
+    session.play(true)
+    const two = put.splice(0)
+    session.play(true)
+    expect(session.snapshot().climb).toMatchObject({ tempo: 84, inARow: 1 })
+    const theirs = { ...startClimb(plan), inARow: 1 }
+    session.heard(two, { climb: theirs, doubted: [{ id: two[1]?.id ?? '', say: 'Two came in less time than one takes.' }] })
+    expect(session.snapshot().climb, 'a tap is still on its way').toMatchObject({ tempo: 84, inARow: 1 })
+    session.heard(put, { climb: { ...theirs, tempo: 84, inARow: 0 }, doubted: [] })
+    expect(session.snapshot()).toMatchObject({ climb: { tempo: 84, inARow: 0 }, tempo: 84, played: [] })
+  })
+
+  it('keeps its own count where nothing is doubted', () => {
+    const session = begin()
+    session.play(true)
+    session.heard(put, { climb: { ...startClimb(plan), inARow: 1 }, doubted: [] })
+    expect(session.snapshot().played).toHaveLength(1)
   })
 })

@@ -4,7 +4,7 @@
  */
 import { v7 } from 'uuid'
 import { advance, isJump, type Climb, type ClimbPlan } from './climb'
-import type { Outbox, Played, Waiting } from './outbox'
+import { nameOf, type Outbox, type Played, type Waiting } from './outbox'
 
 const SLOWEST = 20
 const FASTEST = 300
@@ -12,6 +12,13 @@ const FASTEST = 300
 export interface Doubted {
   id: string
   say: string
+}
+
+/** An answer, as far as it is about this drill. */
+export interface Answer {
+  level?: number
+  climb?: Climb
+  doubted: Doubted[]
 }
 
 export interface Moment {
@@ -29,6 +36,11 @@ export interface Moment {
 
 export class PracticeSession {
   private moment: Moment
+  /** What was counted here and not answered yet, by name. */
+  private readonly open = new Set<string>()
+  /** The server's count of this drill, as it last told it, and whether it counted otherwise. */
+  private theirs: Climb | null = null
+  private isOff = false
   private readonly watchers = new Set<() => void>()
 
   constructor(
@@ -36,7 +48,7 @@ export class PracticeSession {
     private readonly plan: ClimbPlan,
     start: Climb,
     level: number,
-    private readonly put: (entry: Waiting) => void,
+    private readonly handOver: (entry: Waiting) => void,
     private readonly now: () => number = Date.now,
   ) {
     const climb: Climb = { ...start, told: '' }
@@ -58,6 +70,7 @@ export class PracticeSession {
   /** What an earlier visit could not hand in yet was played all the same. */
   async takeUp(outbox: Outbox): Promise<void> {
     const waiting = await outbox.waiting()
+    waiting.forEach((entry) => this.open.add(nameOf(entry)))
     if (this.moment.played.length > 0) return
     const mine = waiting.filter((entry): entry is Played => entry.kind === 'played' && entry.item_id === this.itemId)
     const gone = new Set(waiting.filter((entry) => entry.kind === 'taken back').map((entry) => entry.id))
@@ -129,9 +142,21 @@ export class PracticeSession {
     this.become({ hasClick })
   }
 
-  /** What the server said after something was handed in. */
-  heard(level: number | undefined, doubted: Doubted[]): void {
-    this.become({ level: level ?? this.moment.level, doubted: [...this.moment.doubted, ...doubted] })
+  /** What the server said of a batch that was handed in. What it does not count is not counted here either. */
+  heard(batch: Waiting[], answer: Answer): void {
+    batch.forEach((entry) => this.open.delete(nameOf(entry)))
+    this.theirs = answer.climb ?? this.theirs
+    this.isOff ||= answer.doubted.length > 0
+    this.become({ level: answer.level ?? this.moment.level, doubted: [...this.moment.doubted, ...answer.doubted] })
+    // Taps it has not seen yet would be lost from sight; it comes to them.
+    if (!this.isOff || this.open.size > 0 || !this.theirs) return
+    this.isOff = false
+    this.become({ climb: { ...this.theirs, told: '' }, tempo: this.theirs.tempo, played: [] })
+  }
+
+  private put(entry: Waiting): void {
+    this.open.add(nameOf(entry))
+    this.handOver(entry)
   }
 
   private become(change: Partial<Moment>): void {

@@ -1,5 +1,6 @@
 """Which measures of a corrected part are the measures of the old one."""
 
+from collections.abc import Sequence
 from difflib import SequenceMatcher
 
 from crumb.core.score.model import Measure, Part
@@ -38,6 +39,16 @@ def carried_span(span: Span, carried: dict[int, int]) -> Span | None:
         return None
     end = Position(first + span.end.index - span.start.index, span.end.at)
     return Span(Position(first, span.start.at), end, span.landing)
+
+
+def carried_through(span: Span, moves: Sequence[dict[int, int]]) -> Span | None:
+    """A span of an old part after each new version in turn; None once the music is not the same."""
+    found: Span | None = span
+    for moved in moves:
+        if found is None:
+            return None
+        found = carried_span(found, moved)
+    return found
 
 
 def _content(measure: Measure) -> tuple[object, ...]:

@@ -6,10 +6,10 @@ that a whole class can hand in on a few connections and everything else on an or
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from fractions import Fraction
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -26,13 +26,11 @@ from crumb.services.evidence.sent import KnownDrill, known_drills, received_dril
 from crumb.services.people.signing_in import Guess
 from crumb.services.standings.climbs import played
 from crumb.services.who import Who
+from crumb.store.codecs.evidence import evidence_row, exact
 from crumb.store.codecs.mastery import climb_row
 from crumb.store.plans import Plan, run, together
 from crumb.store.queries import handing_in as ask
 from crumb.store.queries.handing_in import ClimbState, KnownRow, State
-
-RULES = 1
-"""Which rules a repetition was judged under; raised when doubts or levels are told differently."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +71,10 @@ class Noted:
 
 @dataclass(slots=True)
 class Changed:
-    """What handing in changed, and nothing else: climbs by drill, levels by chunk, doubts by id."""
+    """What handing in changed, and nothing else: climbs by drill, levels by chunk, doubts by id.
+
+    A climb is told, too, where something is doubted: the device that handed it in counted it.
+    """
 
     climbs: dict[UUID, Climb] = field(default_factory=dict)
     levels: dict[UUID, int] = field(default_factory=dict)
@@ -191,8 +192,9 @@ def adding(
         ),
         is_last=True,
     )
+    told = {**made.where_doubted(), **climbs}
     return Changed(
-        {item_id: place.climb for item_id, place in climbs.items()},
+        {item_id: place.climb for item_id, place in told.items()},
         {row["chunk_id"]: row["level"] for row in levels},
         made.doubts,
     )
@@ -234,6 +236,7 @@ class _Made:
         self._gone, self._now = gone, now
         self._zone = _zone(who.time_zone)
         self._nearest: datetime | None = None
+        self._doubted: set[UUID] = set()
         self._places = {
             item_id: state.climbs.get(item_id) or ClimbState(start_climb(known.drill.plan), None)
             for item_id, known in drills.items()
@@ -258,6 +261,8 @@ class _Made:
         if doubt:
             self.doubts[one.id] = doubt
         if doubt not in (Doubt.NONE, Doubt.JUMP):
+            if isinstance(one, HandedIn):
+                self._doubted.add(one.item_id)
             return
         if one.source is Source.SELF:
             self._nearest = one.at
@@ -297,61 +302,49 @@ class _Made:
 
     def _row(self, one: HandedIn | Noted, doubt: Doubt) -> tuple[dict[str, Any], Evidence]:
         part_id, span = _where(one, self._drills)
-        is_heard = isinstance(one, Noted) and one.level is not None
-        if isinstance(one, Noted):
-            kind, as_written = one.kind, one.as_written
-            is_aided, rhythm, name = one.is_aided, one.rhythm, ""
-            if is_heard and one.by_id is None:
-                raise NotAccepted("A hearing is somebody's: say whose.")
-        else:
-            step = self._drills[one.item_id].steps[one.step]
-            kind, as_written = step.kind, step.as_written
-            is_aided, rhythm, name = step.is_aided, step.rhythm, step.name
-        what = What.HEARING if is_heard else What.REPETITION
-        level = one.level if isinstance(one, Noted) else None
         evidence = Evidence(
             span=span,
             at=one.at,
             id=one.id.int,
-            what=what,
             tempo=one.tempo,
             is_clean=bool(one.is_clean),
-            kind=kind,
-            as_written=as_written,
-            is_aided=is_aided,
-            rhythm=rhythm,
             source=one.source,
-            level=level,
             doubt=doubt,
         )
-        return {
-            "id": one.id,
-            "program_id": self._who.program_id,
-            "student_id": self._student_id,
-            "part_id": part_id,
-            "what": what,
-            "item_id": None if isinstance(one, Noted) else one.item_id,
-            "step": None if isinstance(one, Noted) else one.step,
-            "step_name": name,
-            "kind": kind,
-            "as_written": as_written,
-            "is_aided": is_aided,
-            "rhythm": rhythm,
-            "start_index": span.start.index,
-            "start_at": span.start.at,
-            "end_index": span.end.index,
-            "end_at": span.end.at,
-            "tempo_bpm": one.tempo,
-            "is_clean": one.is_clean,
-            "level": level,
-            "by_id": one.by_id if isinstance(one, Noted) else None,
-            "reason": one.reason[:400],
-            "played_at": one.at,
-            "local_day": one.at.astimezone(self._zone).date(),
-            "source": one.source,
-            "doubt": doubt,
-            "rules": RULES,
-        }, evidence
+        row = partial(
+            evidence_row,
+            program_id=self._who.program_id,
+            student_id=self._student_id,
+            part_id=part_id,
+            zone=self._zone,
+            reason=one.reason,
+        )
+        if isinstance(one, HandedIn):
+            step = self._drills[one.item_id].steps[one.step]
+            evidence = replace(
+                evidence,
+                kind=step.kind,
+                as_written=step.as_written,
+                is_aided=step.is_aided,
+                rhythm=step.rhythm,
+            )
+            return row(evidence, item_id=one.item_id, step=one.step, step_name=step.name), evidence
+        if one.level is not None and one.by_id is None:
+            raise NotAccepted("A hearing is somebody's: say whose.")
+        evidence = replace(
+            evidence,
+            what=What.REPETITION if one.level is None else What.HEARING,
+            kind=one.kind,
+            as_written=one.as_written,
+            is_aided=one.is_aided,
+            rhythm=one.rhythm,
+            level=one.level,
+        )
+        return row(evidence, by_id=one.by_id), evidence
+
+    def where_doubted(self) -> dict[UUID, ClimbState]:
+        """Where the climbs stand on which something was doubted."""
+        return {item_id: self._places[item_id] for item_id in self._doubted}
 
     def touched(self, old: Sequence[KnownRow]) -> dict[UUID, Touched]:
         """What happened, by part."""
@@ -365,10 +358,6 @@ class _Made:
             part_id: Touched(tuple(new.get(part_id, ())), tuple(gone.get(part_id, ())))
             for part_id in {**new, **gone}
         }
-
-    def plan_of(self, item_id: UUID) -> KnownDrill:
-        """A drill that was played on."""
-        return self._drills[item_id]
 
 
 @lru_cache(maxsize=64)
@@ -413,7 +402,7 @@ def _climbs_anew(
                 row[4].int,
                 played(
                     row[0] or 0,
-                    None if row[1] is None else ask.exact(row[1]),
+                    None if row[1] is None else exact(row[1]),
                     bool(row[2]),
                     row[3],
                     Source(row[5]),

@@ -5,15 +5,16 @@ something older than what was folded in arrives, or something is taken back, is 
 folded anew.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
 from crumb.core.evidence.model import Evidence
 from crumb.core.mastery.levels import Fold, folded, folds, standing_of
-from crumb.core.score.matching import carried_span
+from crumb.core.score.matching import carried_span, carried_through
 from crumb.core.score.position import Span
+from crumb.store.codecs.evidence import evidence_from, span_from
 from crumb.store.codecs.mastery import mastery_row
 from crumb.store.plans import Plan, together
 from crumb.store.queries import handing_in as ask
@@ -132,20 +133,11 @@ def history_on(part_id: UUID, student_id: UUID) -> Plan[list[Evidence]]:
     while here is not None:
         rows, before = yield together(ask.on_part(here, student_id), ask.earlier(here))
         for row in rows:
-            one = ask.evidence_from(row)
-            span = _moved(one.span, moves)
+            one = evidence_from(span_from(*row[:4]), row[4:])
+            span = carried_through(one.span, moves)
             if span is not None:
                 found.append(replace(one, span=span))
         replaces, carried = before[0]
         moves.insert(0, {int(a): b for a, b in carried.items()})
         here = replaces
-    return found
-
-
-def _moved(span: Span, moves: Sequence[dict[int, int]]) -> Span | None:
-    found: Span | None = span
-    for moved in moves:
-        if found is None:
-            return None
-        found = carried_span(found, moved)
     return found

@@ -8,8 +8,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Evidence
-from crumb.core.score.matching import carried_span
-from crumb.core.score.position import Position, Span
+from crumb.core.score.matching import carried_through
+from crumb.core.score.position import Span
+from crumb.store.codecs.evidence import span_from
 from crumb.store.queries.evidence import evidence_on
 from crumb.store.tables import Evidence as EvidenceRow
 from crumb.store.tables import Person, PiecePart, Retraction
@@ -28,7 +29,7 @@ def by_student(
         for student, one in evidence_on(session, version, student_id):
             span = one.span
             if span not in spans:
-                spans[span] = _carried(span, moved)
+                spans[span] = carried_through(span, moved)
             here = spans[span]
             if here is not None:
                 kept = one if here == span else replace(one, span=here)
@@ -47,15 +48,6 @@ def _versions(session: Session, part_id: UUID) -> Iterator[tuple[UUID, list[dict
         ).one()
         moves.insert(0, {int(a): b for a, b in carried.items()})
         here = replaces
-
-
-def _carried(span: Span, moves: list[dict[int, int]]) -> Span | None:
-    found: Span | None = span
-    for moved in moves:
-        if found is None:
-            return None
-        found = carried_span(found, moved)
-    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,12 +72,11 @@ def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> 
             .where(EvidenceRow.student_id == student_id, EvidenceRow.part_id == version)
         )
         for row, retracted, judge in rows:
-            span = _carried(span_of_row(row), moved)
+            span = carried_through(_span(row), moved)
             if span is not None and span.start < chunk.end and chunk.start < span.end:
                 found.append(Kept(row, span, retracted is not None, judge or ""))
     return sorted(found, key=lambda one: (one.row.played_at, one.row.id), reverse=True)
 
 
-def span_of_row(row: EvidenceRow) -> Span:
-    """What was played."""
-    return Span(Position(row.start_index, row.start_at), Position(row.end_index, row.end_at))
+def _span(row: EvidenceRow) -> Span:
+    return span_from(row.start_index, row.start_at, row.end_index, row.end_at)

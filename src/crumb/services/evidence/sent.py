@@ -12,6 +12,7 @@ from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Kind, Rhythm
 from crumb.core.score.position import Span
 from crumb.services.errors import NotFound
+from crumb.store.codecs.evidence import exact, span_from
 from crumb.store.codecs.sent import drill_from_json
 from crumb.store.plans import Plan, together
 from crumb.store.queries import handing_in as ask
@@ -47,8 +48,6 @@ class KnownDrill:
 
 
 _known: OrderedDict[UUID, KnownDrill] = OrderedDict()
-
-
 _received: OrderedDict[tuple[UUID, UUID], None] = OrderedDict()
 """Which drill was sent to which student, as far as this process has met it: that stays so, too."""
 _MOST_RECEIVED = 50_000
@@ -81,15 +80,14 @@ def known_drills(items: Sequence[UUID]) -> Plan[dict[UUID, KnownDrill]]:
     Raises:
         NotFound: there is no such drill.
     """
-    missing = [item for item in dict.fromkeys(items) if item not in _known]
+    found = {item: known for item in items if (known := _known.get(item)) is not None}
+    missing = [item for item in dict.fromkeys(items) if item not in found]
     if missing:
         (rows,) = yield together(ask.sent_drills(missing))
         for row in rows:
-            _known[row[0]] = _read(row)
-        if len(_known) > _MOST:
-            for _ in range(len(_known) - _MOST):
-                _known.popitem(last=False)
-    found = {item: _known[item] for item in items if item in _known}
+            found[row[0]] = _known[row[0]] = _read(row)
+        while len(_known) > _MOST:
+            _known.popitem(last=False)
     if len(found) < len(set(items)):
         raise NotFound("This is not on your list.")
     return found
@@ -112,8 +110,8 @@ def _read(row: Sequence[Any]) -> KnownDrill:
                 as_written=s[3],
                 is_aided=s[4],
                 rhythm=Rhythm(s[5]),
-                span=ask.span_from(*s[6:10]),
-                quarters=ask.exact(s[10]) / ask.exact(s[11]),
+                span=span_from(*s[6:10]),
+                quarters=exact(s[10]) / exact(s[11]),
                 attacks=s[12],
             )
             for s in steps

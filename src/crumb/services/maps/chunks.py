@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -164,3 +164,29 @@ def with_inner_edges(
     inside = sorted({e.at for e in view.edges if chunk.span.start < e.at < chunk.span.end})
     places = [span_label(hand.part, Span(at, chunk.span.end)).split("–")[0] for at in inside]
     return {**settings, "edges": ", ".join(places)} if places else settings
+
+
+def keep_chunks(
+    session: Session, part_id: UUID, levels: Sequence[Sequence[Span]]
+) -> tuple[list[list[UUID]], list[UUID]]:
+    """An id for each span, kept if the part ever had that very chunk; and the new ones."""
+    known = {
+        span_of(c): c.id for c in session.scalars(select(Chunk).where(Chunk.part_id == part_id))
+    }
+    made = []
+    for span in (span for level in levels for span in level):
+        if span not in known:
+            chunk = Chunk(
+                id=uuid4(),
+                part_id=part_id,
+                start_index=span.start.index,
+                start_at=span.start.at,
+                end_index=span.end.index,
+                end_at=span.end.at,
+                landing=span.landing,
+            )
+            session.add(chunk)
+            known[span] = chunk.id
+            made.append(chunk.id)
+    session.flush()
+    return [[known[span] for span in level] for level in levels], made

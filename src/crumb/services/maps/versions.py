@@ -1,26 +1,25 @@
 """Versions of a chunk map: an edit makes one, undo and redo go between them."""
 
-from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import ChunkEditRefused
 from crumb.core.score.matching import carried_position
-from crumb.core.score.position import Position, Span
+from crumb.core.score.position import Position
 from crumb.core.split import nested
 from crumb.core.split.nested import NestedMap
 from crumb.services.errors import ChangedMeanwhile
 from crumb.services.maps.chunks import (
     MapView,
     OrderWish,
+    keep_chunks,
     map_of,
     nested_of,
     order_of,
-    span_of,
     view_of,
 )
 from crumb.services.maps.edits import Change, Desk
@@ -29,7 +28,7 @@ from crumb.services.people.roster import get_section
 from crumb.services.standings import levels
 from crumb.services.who import Who
 from crumb.store.codecs import maps as codec
-from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
+from crumb.store.tables import ChunkMapVersion, PartMap
 
 
 def step_through(
@@ -115,7 +114,7 @@ def _store_version(
     name: str,
 ) -> None:
     spans = [after.level(hand.part, depth).spans for depth in range(after.depth)]
-    ids, made = _chunk_ids(session, hand.row.id, spans)
+    ids, made = keep_chunks(session, hand.row.id, spans)
     row.cursor += 1
     session.add(
         ChunkMapVersion(
@@ -132,32 +131,6 @@ def _store_version(
     )
     session.flush()
     levels.refresh_chunks(session, hand, made)
-
-
-def _chunk_ids(
-    session: Session, part_id: UUID, levels: Sequence[Sequence[Span]]
-) -> tuple[list[list[UUID]], list[UUID]]:
-    """An id for each span, kept if the part ever had that very chunk; and the new ones."""
-    known = {
-        span_of(c): c.id for c in session.scalars(select(Chunk).where(Chunk.part_id == part_id))
-    }
-    made = []
-    for span in (span for level in levels for span in level):
-        if span not in known:
-            chunk = Chunk(
-                id=uuid4(),
-                part_id=part_id,
-                start_index=span.start.index,
-                start_at=span.start.at,
-                end_index=span.end.index,
-                end_at=span.end.at,
-                landing=span.landing,
-            )
-            session.add(chunk)
-            known[span] = chunk.id
-            made.append(chunk.id)
-    session.flush()
-    return [[known[span] for span in level] for level in levels], made
 
 
 def carried_version(

@@ -14,7 +14,7 @@ from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.score.position import Span
 from crumb.services.drills.working import LadderSettings, work_out
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.maps.chunks import ChunkView, chunks_of, get_chunk
+from crumb.services.maps.chunks import ChunkView, chunks_of, get_chunk, keep_chunks
 from crumb.services.music.library import PartInHand, load_part
 from crumb.services.music.versions import keep
 from crumb.services.people.roster import SectionView, get_section
@@ -27,7 +27,6 @@ from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     AssignmentStudent,
-    Chunk,
     Piece,
     PiecePart,
     Section,
@@ -228,31 +227,9 @@ def _store_item(
 def chunk_for(session: Session, hand: PartInHand, span: Span) -> UUID:
     """The chunk of a part with exactly this span, made if there is none yet."""
     locks.have_part(session, hand.row.id)  # nobody plays what it shall be graded by meanwhile
-    found = session.scalar(
-        select(Chunk.id).where(
-            Chunk.part_id == hand.row.id,
-            Chunk.start_index == span.start.index,
-            Chunk.start_at == span.start.at,
-            Chunk.end_index == span.end.index,
-            Chunk.end_at == span.end.at,
-            Chunk.landing == span.landing,
-        )
-    )
-    if found is not None:
-        return found
-    chunk = Chunk(
-        id=uuid4(),
-        part_id=hand.row.id,
-        start_index=span.start.index,
-        start_at=span.start.at,
-        end_index=span.end.index,
-        end_at=span.end.at,
-        landing=span.landing,
-    )
-    session.add(chunk)
-    session.flush()
-    levels.refresh_chunks(session, hand, [chunk.id])
-    return chunk.id
+    ids, made = keep_chunks(session, hand.row.id, [[span]])
+    levels.refresh_chunks(session, hand, made)
+    return ids[0][0]
 
 
 # Changing ---------------------------------------------------------------------------------------

@@ -1,6 +1,6 @@
 """Evidence and what is kept of it: reading in the order played, writing once."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from fractions import Fraction
@@ -11,30 +11,16 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
-from crumb.core.score.position import Position, Span
+from crumb.core.evidence.model import Doubt, Evidence, What
+from crumb.core.score.position import Span
 from crumb.store import tables as t
+from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
 
-# The names are those of the core's evidence, in its order; three more say whose and whether it
-# was taken back.
-_COLUMNS = (
-    t.Evidence.student_id,
+_SPAN = (
     t.Evidence.start_index,
     t.Evidence.start_at,
     t.Evidence.end_index,
     t.Evidence.end_at,
-    t.Evidence.played_at,
-    t.Evidence.id,
-    t.Evidence.what,
-    t.Evidence.tempo_bpm,
-    t.Evidence.is_clean,
-    t.Evidence.kind,
-    t.Evidence.as_written,
-    t.Evidence.is_aided,
-    t.Evidence.rhythm,
-    t.Evidence.source,
-    t.Evidence.level,
-    t.Evidence.doubt,
 )
 
 
@@ -43,39 +29,20 @@ def evidence_on(
 ) -> Iterator[tuple[UUID, Evidence]]:
     """All that was played on a part and not taken back, with whose it is, in the order played."""
     query = (
-        select(*_COLUMNS)
+        select(t.Evidence.student_id, *_SPAN, *(getattr(t.Evidence, name) for name in COLUMNS))
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
         .where(t.Evidence.part_id == part_id, t.Retraction.evidence_id.is_(None))
         .order_by(t.Evidence.played_at, t.Evidence.id)
     )
     if student_id is not None:
         query = query.where(t.Evidence.student_id == student_id)
-    spans: dict[tuple[int, Fraction, int, Fraction], Span] = {}
-    rows: Iterable[Any] = session.execute(query)
-    for row in rows:
-        key = (row[1], row[2], row[3], row[4])
-        span = spans.get(key)
+    spans: dict[tuple[Any, ...], Span] = {}
+    for student, *row in session.execute(query):
+        where = tuple(row[:4])
+        span = spans.get(where)
         if span is None:
-            span = spans[key] = Span(Position(row[1], row[2]), Position(row[3], row[4]))
-        yield row[0], _evidence(span, row)
-
-
-def _evidence(span: Span, row: Sequence[Any]) -> Evidence:
-    return Evidence(
-        span=span,
-        at=row[5],
-        id=row[6].int,
-        what=What(row[7]),
-        tempo=row[8],
-        is_clean=bool(row[9]),
-        kind=Kind(row[10]),
-        as_written=row[11],
-        is_aided=row[12],
-        rhythm=Rhythm(row[13]),
-        source=Source(row[14]),
-        level=row[15],
-        doubt=Doubt(row[16]),
-    )
+            span = spans[where] = span_from(*where)
+        yield student, evidence_from(span, row[4:])
 
 
 def store(session: Session, rows: list[dict[str, Any]]) -> None:

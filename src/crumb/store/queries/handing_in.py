@@ -10,15 +10,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from fractions import Fraction
-from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
 from crumb.core.evidence.doubts import Around
-from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
 from crumb.core.mastery.levels import Fold
-from crumb.core.score.position import Position, Span
+from crumb.core.score.position import Span
 from crumb.core.tempo.climb import Climb
+from crumb.store.codecs.evidence import COLUMNS, exact, span_from
 from crumb.store.codecs.mastery import fold_from
 from crumb.store.plans import Ask
 
@@ -201,17 +200,6 @@ def state_of(
     )
 
 
-@lru_cache(maxsize=4096)
-def exact(text: str) -> Fraction:
-    """The few offsets and tempos there are come back all the time."""
-    return Fraction(text)
-
-
-def span_from(first: int, at: str, last: int, end: str) -> Span:
-    """A span from its four columns."""
-    return Span(Position(first, exact(at)), Position(last, exact(end)))
-
-
 def _id(text: str | None) -> UUID | None:
     return None if text is None else UUID(text)
 
@@ -274,12 +262,11 @@ def _fold(f: Sequence[Any]) -> FoldRow:
 
 # History, where it must be folded anew --------------------------------------------------------
 
-_ON_PART = """
-select e.start_index, e.start_at, e.end_index, e.end_at, e.played_at, e.id, e.what, e.tempo_bpm,
-  e.is_clean, e.kind, e.as_written, e.is_aided, e.rhythm, e.source, e.level, e.doubt
+_ON_PART = f"""
+select e.start_index, e.start_at, e.end_index, e.end_at, {", ".join(f"e.{n}" for n in COLUMNS)}
 from evidence e left join retraction r on r.evidence_id = e.id
 where e.part_id = %(part)s and e.student_id = %(student)s and r.evidence_id is null
-"""
+"""  # noqa: S608 - our own names
 _EARLIER = "select replaces_id, carried from part where id = %(part)s"
 _ON_ITEM = """
 select e.step, e.tempo_bpm, e.is_clean, e.played_at, e.id, e.source
@@ -291,7 +278,7 @@ order by e.played_at, e.id
 
 
 def on_part(part_id: UUID, student_id: UUID) -> Ask:
-    """All that a student played on a part and did not take back."""
+    """All that a student played on a part and did not take back: where, and what (``COLUMNS``)."""
     return Ask(_ON_PART, {"part": part_id, "student": student_id})
 
 
@@ -303,25 +290,6 @@ def earlier(part_id: UUID) -> Ask:
 def on_item(item_id: UUID, student_id: UUID) -> Ask:
     """What a student played on a drill, in order."""
     return Ask(_ON_ITEM, {"item": item_id, "student": student_id})
-
-
-def evidence_from(row: Sequence[Any]) -> Evidence:
-    """A row of :func:`on_part`."""
-    return Evidence(
-        span=span_from(*row[:4]),
-        at=row[4],
-        id=row[5].int,
-        what=What(row[6]),
-        tempo=None if row[7] is None else exact(row[7]),
-        is_clean=bool(row[8]),
-        kind=Kind(row[9]),
-        as_written=row[10],
-        is_aided=row[11],
-        rhythm=Rhythm(row[12]),
-        source=Source(row[13]),
-        level=row[14],
-        doubt=Doubt(row[15]),
-    )
 
 
 # Writing --------------------------------------------------------------------------------------

@@ -5,7 +5,7 @@ import { recordRepetitions, type HandedIn, type Me } from '../../api/gen'
 import { Outbox, type Played, type Refused, type Waiting } from '../../practice/outbox'
 
 /** The student's outbox, flushed when something is added and whenever the network comes back. */
-export function useOutbox(me: Me, onAnswer: (answer: HandedIn) => void) {
+export function useOutbox(me: Me, onAnswer: (batch: Waiting[], answer: HandedIn) => void) {
   const client = useQueryClient()
   const [unsent, setUnsent] = useState(0)
   const [refused, setRefused] = useState<Refused[]>([])
@@ -14,7 +14,7 @@ export function useOutbox(me: Me, onAnswer: (answer: HandedIn) => void) {
       new Outbox(`crumb outbox ${me.class_code} ${me.name}`, async (batch: Waiting[]) => {
         const repetitions = batch.filter((entry): entry is Played => entry.kind === 'played')
         const taken_back = batch.filter((entry) => entry.kind === 'taken back').map((entry) => entry.id)
-        onAnswer(await ask(recordRepetitions({ body: { repetitions, taken_back } })))
+        onAnswer(batch, await ask(recordRepetitions({ body: { repetitions, taken_back } })))
       }),
     [me.class_code, me.name, onAnswer],
   )

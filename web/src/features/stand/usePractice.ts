@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react'
 import type { ClimbOut, HandedIn, Me, StandOut } from '../../api/gen'
 import type { Climb, ClimbPlan } from '../../practice/climb'
+import type { Waiting } from '../../practice/outbox'
 import { PracticeSession } from '../../practice/session'
 import { toNumber } from '../../shared/lib/fraction'
 import { useOutbox } from './useOutbox'
@@ -38,13 +39,18 @@ function climbOf(climb: ClimbOut): Climb {
 export function usePractice(me: Me, stand: StandOut) {
   const current = useRef<PracticeSession | null>(null)
   const chunkId = stand.worked.chunk.id
+  const itemId = stand.item.item_id
   const hear = useMemo(
-    () => (answer: HandedIn) => {
-      const level = answer.levels.find((one) => one.chunk_id === chunkId)?.level
-      // A jump was told when it was made; the rest the student could not know.
-      current.current?.heard(level, answer.doubted.filter((one) => one.doubt !== 'jump'))
+    () => (batch: Waiting[], answer: HandedIn) => {
+      const climb = answer.items.find((one) => one.item_id === itemId)?.climb
+      current.current?.heard(batch, {
+        level: answer.levels.find((one) => one.chunk_id === chunkId)?.level,
+        climb: climb && climbOf(climb),
+        // A jump was told when it was made; the rest the student could not know.
+        doubted: answer.doubted.filter((one) => one.doubt !== 'jump'),
+      })
     },
-    [chunkId],
+    [chunkId, itemId],
   )
   const { put, unsent, refused, forget, outbox } = useOutbox(me, hear)
   const session = useMemo(
