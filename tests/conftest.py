@@ -10,6 +10,7 @@ from pathlib import Path
 from uuid import uuid4
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
 from sqlalchemy import create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
@@ -32,6 +33,17 @@ def alembic(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
         text=True,
         check=True,
     )
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_secrets() -> Iterator[None]:
+    """Hashing a secret is meant to be slow; hundreds of schools need not wait for it."""
+    from crumb.services.people import signing_in
+
+    with pytest.MonkeyPatch.context() as patch:
+        cheap = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
+        patch.setattr(signing_in, "_hasher", cheap)
+        yield
 
 
 @pytest.fixture(scope="session")
