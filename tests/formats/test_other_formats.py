@@ -84,6 +84,7 @@ def test_a_key_in_its_signature_needs_no_accidental():
 def test_an_abc_tune_comes_in_with_its_title_key_and_meter():
     reading = read_music(b"X:1\nT:Harbour Study\nM:3/4\nL:1/4\nK:D\nDFA|d2c|B3|]\n")
     assert (reading.kind, reading.score.title) == ("ABC", "Harbour Study")
+    assert reading.score.composer == "", "nobody is said to have written it"
     (part,) = reading.score.parts
     assert [n.pitch.name for _, n in part.each_note() if n.pitch] == [
         *("D4", "F#4", "A4", "D5", "C#5", "B4")

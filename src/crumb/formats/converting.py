@@ -41,8 +41,10 @@ def to_musicxml(data: bytes, kind: str) -> bytes:
 
 def _convert(kind: str, data: bytes) -> bytes:
     # Imported here: music21 takes a second to load, and only this process needs it.
-    from music21 import converter, stream
+    from music21 import converter, defaults, stream
 
+    # What is not said in the file is not made up: no title or author of the library's own.
+    defaults.author = defaults.title = ""
     found = converter.parseData(data.decode("utf-8", "replace"), format=kind)
     if isinstance(found, stream.Opus):
         found = found.scores[0]

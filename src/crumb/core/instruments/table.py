@@ -104,8 +104,11 @@ _PATTERNS: tuple[tuple[str, str], ...] = (
     (r"tuba|sousa", "Tuba"),
     (r"horn|corn[oi]\b|\bcor\b|\bhn\b", "Horn"),
     (r"violoncell|'?cell|\bvc\b", "Cello"),
-    (r"contrabass|double bass|string bass|kontrabass|contrebasse|upright", "Double bass"),
-    (r"viola\b|bratsche|\bvla\b|alto$", "Viola"),
+    (
+        r"contrabass|double bass|string bass|kontrabass|contrebasse|upright|\bbass[ei]s?\b",
+        "Double bass",
+    ),
+    (r"violas?\b|bratsche|\bvlas?\b|alto$", "Viola"),
     (r"violin|viol\.?|geige|fiddle|\bvln\b|\bvn\b", "Violin"),
     (r"glock|bells|lyra", "Glockenspiel"),
     (r"xylo", "Xylophone"),

@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
-from crumb.core.instruments.table import INSTRUMENTS, instrument_named
+from crumb.core.instruments.table import INSTRUMENTS, Instrument, instrument_named
 from crumb.core.names import name_key
 from crumb.core.score.matching import carried_measures
 from crumb.core.score.model import Part
@@ -36,10 +36,15 @@ def suggest(session: Session, who: Who, rows: Sequence[PiecePart]) -> None:
     sections = list_sections(session, who)
     for row in rows:
         same = [s for s in sections if name_key(s.name) == name_key(row.name)]
-        fits = same or [s for s in sections if instrument_named(s.name).name == row.played_on]
+        fits = same or [s for s in sections if _plays(instrument_named(s.name), row.played_on)]
         if len(fits) == 1:
             session.add(PartSection(part_id=row.id, section_id=fits[0].id))
     session.flush()
+
+
+def _plays(instrument: Instrument, played_on: str) -> bool:
+    """Whether a section's instrument is a part's; what is not known is nobody's."""
+    return instrument.family != "other" and instrument.name == played_on
 
 
 @dataclass(frozen=True, slots=True)

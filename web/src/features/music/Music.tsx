@@ -126,7 +126,7 @@ function PartRow({ part }: { part: PartOut }) {
     <tr>
       <td>
         <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
-        {part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
+        {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
       <td>{players.join(', ') || <span className="muted">nobody yet</span>}</td>
       <td>{keyName(part.key_fifths, part.mode)}</td>
