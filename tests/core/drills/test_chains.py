@@ -3,7 +3,7 @@
 import pytest
 
 from crumb.core.drills import coverage, cycle_seconds, make_drill, passage_of
-from crumb.core.drills.attempo import stop_stages
+from crumb.core.drills.kinds.attempo import stop_stages
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.address import parse_span
 from crumb.core.score.position import Position, Span

@@ -3,7 +3,8 @@
 import pytest
 
 from crumb.core.drills import CATALOGUE, make_drill
-from crumb.core.drills.technique import bow_directions, twin
+from crumb.core.drills.kinds.bow import bow_directions
+from crumb.core.drills.kinds.pitches import twin
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.instruments.table import instrument_named
 from crumb.core.score.address import parse_span

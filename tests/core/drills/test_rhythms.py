@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.drills import burst_of, coverage, make_drill, passage_of
-from crumb.core.drills.rhythm import (
+from crumb.core.drills.kinds.rhythm import (
     PATTERNS,
     comes_round_after,
     long_short_ways,

@@ -1,23 +1,14 @@
 """The drill catalogue.
 
-To add a drill: write its maker and ``DrillKind`` in the module of its family, list it in that
-module's ``KINDS``. Nothing else knows drills by name, apart from what they offer instead of
+To add a drill: write its maker and ``DrillKind`` in the module of its family in ``kinds``, list it
+in that module's ``KINDS``. Nothing else knows drills by name, apart from what they offer instead of
 themselves and what the ranking says for them.
 """
 
 from collections.abc import Mapping
 from fractions import Fraction
 
-from crumb.core.drills import (
-    articulation,
-    attempo,
-    chaining,
-    emphasis,
-    isolation,
-    reading,
-    rhythm,
-    technique,
-)
+from crumb.core.drills.kinds import CATALOGUE
 from crumb.core.drills.minutes import climb_seconds, cycle_seconds
 from crumb.core.drills.model import INTERMEDIATE, Drill, DrillKind, Parameter, Step
 from crumb.core.drills.passage import Passage
@@ -42,17 +33,6 @@ __all__ = [
     "passage_of",
 ]
 
-CATALOGUE: tuple[DrillKind, ...] = (
-    *isolation.KINDS,
-    technique.HOLD_ARRIVAL,
-    *articulation.KINDS,
-    *chaining.KINDS,
-    *rhythm.KINDS,
-    *emphasis.KINDS,
-    *attempo.KINDS,
-    *reading.KINDS,
-    *technique.KINDS,
-)
 _BY_NAME = {kind.name: kind for kind in CATALOGUE}
 
 

@@ -198,3 +198,14 @@ def with_length(event: Event, duration: Fraction) -> Event:
 def plural(count: int, one: str, many: str = "") -> str:
     """``1 note``, ``3 notes``."""
     return f"{count} {one if count == 1 else many or one + 's'}"
+
+
+def word_at(passage: Passage, place: int, word: str) -> Callable[[Measure], Iterable[Direction]]:
+    """A word over one attack of the passage, for ``marked_step``."""
+    where = passage.attacks[place]
+
+    def words(measure: Measure) -> Iterable[Direction]:
+        if measure.index == where.index:
+            yield Direction(where.at, "words", word)
+
+    return words

@@ -3,7 +3,6 @@
 from bisect import bisect_left
 from collections.abc import Iterable
 
-from crumb.core.drills.isolation import PROVING, WARM_UP
 from crumb.core.drills.making import plural, written_step
 from crumb.core.drills.model import (
     ANEW,
@@ -15,6 +14,7 @@ from crumb.core.drills.model import (
     Step,
 )
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import BadSetting, CrumbError, DrillDoesNotFit
 from crumb.core.score.address import find_span, span_label
 from crumb.core.score.model import ZERO, Part

@@ -4,11 +4,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import combinations
 
-from crumb.core.drills.isolation import LEARNING, PROVING
+from crumb.core.drills.kinds.reading import silent
 from crumb.core.drills.making import marked_step, written_step
 from crumb.core.drills.model import LEARN, NOTES_KNOWN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
-from crumb.core.drills.reading import silent
+from crumb.core.drills.settings import LEARNING, PROVING
 from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import Measure, Note, Slur

@@ -11,7 +11,6 @@ from fractions import Fraction
 from itertools import cycle, islice, product
 from math import lcm
 
-from crumb.core.drills.isolation import PROVING
 from crumb.core.drills.making import laid_step, note_ids, with_length, written_step
 from crumb.core.drills.model import (
     LEARN,
@@ -23,6 +22,7 @@ from crumb.core.drills.model import (
 )
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.runs import Run, find_figures
+from crumb.core.drills.settings import PROVING
 from crumb.core.errors import BadSetting, DrillDoesNotFit, NotNotatable
 from crumb.core.score.model import ZERO, Time
 from crumb.core.score.notating import Event, beam_length, values_of

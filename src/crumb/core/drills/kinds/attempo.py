@@ -5,8 +5,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
-from crumb.core.drills.chaining import cuts
-from crumb.core.drills.isolation import PROVING, WARM_UP
+from crumb.core.drills.kinds.chaining import cuts
 from crumb.core.drills.making import is_landing, laid_step, marked_step, plural, written_step
 from crumb.core.drills.model import (
     ANEW,
@@ -20,6 +19,7 @@ from crumb.core.drills.model import (
     Step,
 )
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
 from crumb.core.score.address import span_label
 from crumb.core.score.model import Measure, Note

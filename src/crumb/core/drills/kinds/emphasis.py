@@ -7,7 +7,7 @@ import re
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.isolation import LEARNING, PROVING, WARM_UP, repeated
+from crumb.core.drills.kinds.isolation import repeated
 from crumb.core.drills.making import (
     bare,
     is_landing,
@@ -27,6 +27,7 @@ from crumb.core.drills.model import (
     Step,
 )
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.settings import LEARNING, PROVING, WARM_UP
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.model import ZERO, Measure, Note, Part, Time
 from crumb.core.score.notating import beamed_together

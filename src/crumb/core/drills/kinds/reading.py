@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.isolation import AUTO, PROVING
 from crumb.core.drills.making import bare, laid_step, marked_step, with_length, written_step
 from crumb.core.drills.model import LEARN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.settings import AUTO, PROVING
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.model import Direction, Measure, Note
 from crumb.core.score.notating import Event

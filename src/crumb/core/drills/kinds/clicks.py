@@ -1,0 +1,159 @@
+"""Where the click falls: on every note, off the beat, on its parts, on the first beat only."""
+
+from fractions import Fraction
+
+from crumb.core.drills.making import (
+    written_step,
+)
+from crumb.core.drills.model import (
+    LEARN,
+    NOTES_KNOWN,
+    ON,
+    RHYTHM_KNOWN,
+    SET,
+    DrillKind,
+    Settings,
+    Step,
+)
+from crumb.core.drills.passage import Passage
+from crumb.core.drills.settings import LEARNING, PROVING, SETTING
+from crumb.core.errors import DrillDoesNotFit
+
+
+def shortest_unit(passage: Passage) -> Fraction:
+    """The value that fills the run, or the shortest note of the chunk."""
+    values = [event.duration for event in passage.plain_events if not event.is_rest]
+    return min(values)
+
+
+def _every_note(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    unit = shortest_unit(passage)
+    pace = unit / passage.beat
+    if pace >= 1:
+        raise DrillDoesNotFit(
+            "No note here is shorter than a beat: the beat clicks on each already."
+        )
+    slow = written_step(
+        passage,
+        name="One click a note",
+        kind=LEARN,
+        repetitions=int(settings["learning_repetitions"]),
+        pace=pace,
+        click=unit / 2,
+        slip=ON,
+        say="The click goes at goal tempo, one written note on each, its off-beat sounding between."
+        " Fingers are set before bow or tongue.",
+    )
+    return (slow, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+EVERY_NOTE = DrillKind(
+    name="every-note",
+    title="Every note on a click",
+    family="Isolation",
+    use_when="Fingers and bow or tongue do not arrive together.",
+    how="The click stays at goal tempo, but each short note gets a whole click: fingers first.",
+    clean_means="The finger is down before the bow or tongue moves, on every click.",
+    on_slip="Go on, and note where it was.",
+    needs="Notes shorter than a beat.",
+    make=_every_note,
+    parameters=(LEARNING, PROVING),
+    at_goal=True,
+    instead=("alone", "off-beat-click"),
+)
+
+
+def _off_beat(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    half = passage.beat / (3 if passage.beat.numerator % 3 == 0 else 2)
+    return (
+        written_step(
+            passage,
+            name="Click off the beat",
+            kind=SET,
+            repetitions=int(settings["set_repetitions"]),
+            click_at=passage.beat - half,
+            say="The click is the off-beat: the beat itself is yours.",
+        ),
+        written_step(passage, repetitions=int(settings["repetitions"])),
+    )
+
+
+OFF_BEAT = DrillKind(
+    name="off-beat-click",
+    title="Click on the off-beat",
+    family="Isolation",
+    use_when="It rushes or drags although the beat clicks.",
+    how="The metronome sounds between the beats; then on them, as written.",
+    clean_means="The click stays exactly in the middle of each beat.",
+    on_slip="Count anew; two in a row take the tempo down.",
+    needs="Any chunk.",
+    make=_off_beat,
+    parameters=(SETTING, PROVING),
+    least_level=NOTES_KNOWN,
+)
+
+
+def _subdivision(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    parts = 3 if passage.beat.numerator % 3 == 0 else 2
+    return (
+        written_step(
+            passage,
+            name="Click on the subdivision",
+            kind=SET,
+            repetitions=int(settings["set_repetitions"]),
+            click=passage.beat / parts,
+            say="Count the small beats aloud once, then play on them.",
+        ),
+        written_step(passage, repetitions=int(settings["repetitions"])),
+    )
+
+
+SUBDIVISION = DrillKind(
+    name="subdivision-click",
+    title="Click on the subdivision",
+    family="Isolation",
+    use_when="Rests come out short, dotted notes lazy, or slow and free music has no pulse yet.",
+    how="The metronome sounds every half beat (every third in compound time); then the beat.",
+    clean_means="Every note on or exactly between the clicks; long notes and rests full length.",
+    on_slip="Count anew; two in a row take the tempo down.",
+    needs="Any chunk.",
+    make=_subdivision,
+    parameters=(SETTING, PROVING),
+)
+
+
+def _first_beat(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    return (
+        written_step(
+            passage,
+            name="Click on the first beat only",
+            kind=SET,
+            repetitions=int(settings["set_repetitions"]),
+            click=passage.first.nominal,
+            click_at=-passage.span.start.at % passage.first.nominal,
+            say="One click a measure: the beats between are yours.",
+        ),
+        written_step(passage, repetitions=int(settings["repetitions"])),
+    )
+
+
+FIRST_BEAT = DrillKind(
+    name="first-beat-click",
+    title="Click on the first beat",
+    family="Isolation",
+    use_when="The pulse leans on the metronome and is lost without it.",
+    how="The metronome sounds once a measure; then on every beat, as written.",
+    clean_means="Each measure arrives with its click, neither early nor late.",
+    on_slip="Count anew; two in a row take the tempo down.",
+    needs="More than one measure.",
+    make=_first_beat,
+    parameters=(SETTING, PROVING),
+    least_level=RHYTHM_KNOWN,
+)
+
+KINDS = (
+    EVERY_NOTE,
+    OFF_BEAT,
+    SUBDIVISION,
+    FIRST_BEAT,
+)
