@@ -4,7 +4,6 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api import views
 from crumb.api.deps import Db, Sender, Today
 from crumb.api.schemas.assignments import (
     AssignedItem,
@@ -16,6 +15,7 @@ from crumb.api.schemas.assignments import (
     StudentGetsOut,
     WishedItem,
 )
+from crumb.api.views.drills import ladder_in
 from crumb.core.drills import drill_kind
 from crumb.services.sending import assigning
 
@@ -24,7 +24,7 @@ router = APIRouter(tags=["assignments"])
 
 def _wished(item: WishedItem) -> assigning.WishedItem:
     return assigning.WishedItem(
-        item.chunk_id, item.drill, item.settings, views.ladder_in(item.ladder), item.role
+        item.chunk_id, item.drill, item.settings, ladder_in(item.ladder), item.role
     )
 
 

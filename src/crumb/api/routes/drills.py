@@ -6,7 +6,6 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from crumb.api import views
 from crumb.api.deps import Db, Member, MusicKeeper, Today, release
 from crumb.api.schemas.common import PlayerLevel
 from crumb.api.schemas.drills import (
@@ -20,6 +19,14 @@ from crumb.api.schemas.drills import (
     RecipeOut,
     ReferenceOut,
     WorkedOut,
+)
+from crumb.api.views.drills import (
+    drill_out,
+    ladder_in,
+    ranking_out,
+    recipe_items_out,
+    sounds_out,
+    worked_out,
 )
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
@@ -36,7 +43,7 @@ router = APIRouter(tags=["drills"])
 @router.get("/drills", operation_id="listDrills")
 def list_drills(who: MusicKeeper) -> list[DrillOut]:
     """Every drill there is."""
-    return [views.drill_out(kind) for kind in CATALOGUE]
+    return [drill_out(kind) for kind in CATALOGUE]
 
 
 @router.get("/parts/{part_id}/ranking", operation_id="rankDrills")
@@ -51,7 +58,7 @@ def rank_drills(
     """Every drill for a chunk, best first, with reasons."""
     hand = library.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, chunk_id)
-    return views.ranking_out(*choosing.ranking(session, hand, chunk, player, today))
+    return ranking_out(*choosing.ranking(session, hand, chunk, player, today))
 
 
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
@@ -61,11 +68,11 @@ def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) 
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     settings = chunks.with_inner_edges(session, hand, chunk, body.settings)
     worked = working.work_out(
-        hand, chunk.span, body.drill, settings, views.ladder_in(body.ladder), body.player
+        hand, chunk.span, body.drill, settings, ladder_in(body.ladder), body.player
     )
     release(session)
     drawings = working.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
-    return views.worked_out(frozen(hand.part, worked).drill, chunk, drawings)
+    return worked_out(frozen(hand.part, worked).drill, chunk, drawings)
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")
@@ -74,7 +81,7 @@ def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
     hand = marking.part_for(session, who, part_id)
     made = reference.reference(hand)
     return ReferenceOut(
-        sounds=views.sounds_out(hand.part, made.sounds),
+        sounds=sounds_out(hand.part, made.sounds),
         quarters=str(made.quarters),
         beat=str(hand.beat),
         goal_bpm=float(hand.row.goal_bpm),
@@ -123,7 +130,7 @@ def list_recipes(who: MusicKeeper, session: Db) -> list[RecipeOut]:
             section_id=view.section_id,
             name=view.recipe.name,
             note=view.recipe.note,
-            items=views.recipe_items_out(view.recipe.items),
+            items=recipe_items_out(view.recipe.items),
         )
         for view in choosing.list_recipes(session, who)
     ]
@@ -175,4 +182,4 @@ def fit_recipe(part_id: UUID, body: FitRecipeIn, who: MusicKeeper, session: Db) 
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     items = tuple(RecipeItem(i.stage, i.drill, i.settings) for i in body.items)
     fitted, said = choosing.fit_recipe(hand, chunk, Recipe("", items), body.player)
-    return FittedRecipe(items=views.recipe_items_out(fitted), said=said)
+    return FittedRecipe(items=recipe_items_out(fitted), said=said)

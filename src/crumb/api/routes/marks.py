@@ -5,9 +5,10 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api import views
 from crumb.api.deps import Db, Member, Player, release
 from crumb.api.schemas.marks import MarkIn, MarkOut, MyScoreOut
+from crumb.api.views.marks import mark_out
+from crumb.api.views.music import measures_out
 from crumb.formats.layout import LAYOUTS
 from crumb.services.music import library, marking
 from crumb.services.music.drawing import drawing
@@ -19,7 +20,7 @@ router = APIRouter(tags=["marks"])
 def list_marks(part_id: UUID, who: Member, session: Db) -> list[MarkOut]:
     """The marks that reach this person."""
     marking.part_for(session, who, part_id)
-    return [views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
+    return [mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
 
 
 @router.post("/parts/{part_id}/marks", operation_id="addMark", status_code=201)
@@ -33,19 +34,19 @@ def add_mark(part_id: UUID, body: MarkIn, who: Member, session: Db) -> MarkOut:
         section_id=body.section_id,
         as_leader=body.as_leader,
     )
-    return views.mark_out(marking.add_mark(session, who, part_id, wish), who)
+    return mark_out(marking.add_mark(session, who, part_id, wish), who)
 
 
 @router.delete("/marks/{mark_id}", operation_id="removeMark")
 def remove_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
     """Take a mark away; it can be brought back."""
-    return views.mark_out(marking.take_away(session, who, mark_id), who)
+    return mark_out(marking.take_away(session, who, mark_id), who)
 
 
 @router.post("/marks/{mark_id}/back", operation_id="restoreMark")
 def restore_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
     """Bring a mark back."""
-    return views.mark_out(marking.take_away(session, who, mark_id, back=True), who)
+    return mark_out(marking.take_away(session, who, mark_id, back=True), who)
 
 
 @router.get("/me/parts/{part_id}", operation_id="getMyScore")
@@ -54,13 +55,13 @@ def get_my_score(part_id: UUID, who: Player, session: Db) -> MyScoreOut:
     hand = marking.part_for(session, who, part_id)
     piece = library.get_piece(session, who, hand.row.piece_id)
     drawn = marking.marked_hand(session, who, hand)
-    marks = [views.mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
+    marks = [mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
     leads = marking.leads(session, who)
     release(session)
     return MyScoreOut(
         title=piece.title,
         part=hand.row.name,
-        measures=views.measures_out(hand),
+        measures=measures_out(hand),
         svg=drawing(drawn.part, LAYOUTS["phone-page"]),
         marks=marks,
         leads=leads,

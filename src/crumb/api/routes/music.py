@@ -7,7 +7,6 @@ from uuid import UUID
 from fastapi import APIRouter, File, Form, Query, UploadFile
 from sqlalchemy.orm import Session
 
-from crumb.api import views
 from crumb.api.deps import Db, Files, MusicKeeper, release
 from crumb.api.schemas.common import JobState, LayoutName, to_fraction
 from crumb.api.schemas.music import (
@@ -22,6 +21,8 @@ from crumb.api.schemas.music import (
     PlaceOut,
     SurveyOut,
 )
+from crumb.api.views.music import part_detail, piece_out, survey_out
+from crumb.api.views.places import position_out
 from crumb.core.errors import UnreadableFile
 from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.score.address import find_span, span_label
@@ -47,15 +48,12 @@ def list_instruments(_: MusicKeeper) -> list[str]:
 def list_pieces(who: MusicKeeper, session: Db) -> list[PieceOut]:
     """All pieces as they stand, newest first."""
     sections = mapping.sections_by_part(session, who)
-    return [
-        views.piece_out(piece, parts, sections)
-        for piece, parts in library.list_pieces(session, who)
-    ]
+    return [piece_out(piece, parts, sections) for piece, parts in library.list_pieces(session, who)]
 
 
 def _piece(session: Session, who: Who, piece_id: UUID) -> PieceOut:
     piece, parts = library.piece_with_parts(session, who, piece_id)
-    return views.piece_out(piece, parts, mapping.sections_by_part(session, who))
+    return piece_out(piece, parts, mapping.sections_by_part(session, who))
 
 
 def _import_out(session: Session, who: Who, job: Job) -> ImportOut:
@@ -162,7 +160,7 @@ def put_parts(piece_id: UUID, body: PartsIn, who: MusicKeeper, session: Db) -> P
 def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
     """A part with its measures."""
     hand = library.load_part(session, who, part_id)
-    return views.part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
+    return part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
@@ -173,7 +171,7 @@ def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> Part
     surveying.refresh_survey(session, hand)
     levels.regrade_part(session, hand)
     session.commit()
-    return views.part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
+    return part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.get("/parts/{part_id}/engraving", operation_id="getEngraving")
@@ -190,7 +188,7 @@ def get_engraving(
 def get_survey(part_id: UUID, who: MusicKeeper, session: Db) -> SurveyOut:
     """Where the part is hard for its instrument at the goal tempo, and why."""
     hand = library.load_part(session, who, part_id)
-    return views.survey_out(hand)
+    return survey_out(hand)
 
 
 @router.get("/parts/{part_id}/place", operation_id="findPlace")
@@ -202,6 +200,6 @@ def find_place(
     span = find_span(hand.part, say[:120])
     return PlaceOut(
         label=span_label(hand.part, span),
-        start=views.position_out(span.start),
-        end=views.position_out(span.end),
+        start=position_out(span.start),
+        end=position_out(span.end),
     )

@@ -7,7 +7,6 @@ from fastapi import APIRouter, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from sqlalchemy.orm import Session
 
-from crumb.api import views
 from crumb.api.deps import Db, Player, Today, Token, player_by, release
 from crumb.api.schemas.common import LayoutName, to_fraction
 from crumb.api.schemas.practice import (
@@ -20,6 +19,10 @@ from crumb.api.schemas.practice import (
     StandOut,
     TodayItemOut,
 )
+from crumb.api.views.drills import worked_out
+from crumb.api.views.places import chunk_out
+from crumb.api.views.practice import climb_out, today_out
+from crumb.api.views.wall import cell_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
@@ -37,7 +40,7 @@ router = APIRouter(prefix="/me", tags=["practice"])
 @router.get("/today", operation_id="getToday")
 def get_today(who: Player, session: Db, day: Today) -> list[TodayItemOut]:
     """Today's list in order."""
-    return [views.today_out(line) for line in today.today(session, who, day)]
+    return [today_out(line) for line in today.today(session, who, day)]
 
 
 @router.get("/stand/{item_id}", operation_id="getStand")
@@ -49,9 +52,9 @@ def get_stand(
     release(session)
     drawings = reading.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])
     return StandOut(
-        item=views.today_out(view.line),
-        worked=views.worked_out(view.drill, view.line.chunk, drawings),
-        climb=views.climb_out(view.line.climb),
+        item=today_out(view.line),
+        worked=worked_out(view.drill, view.line.chunk, drawings),
+        climb=climb_out(view.line.climb),
         clean_means=view.drill.clean_means,
         on_slip=view.drill.on_slip,
         caution=view.drill.caution,
@@ -74,7 +77,7 @@ async def record_repetitions(
         async with lines.connection() as connection:
             changed = await run_async(connection, _handing_in(body, token))
     answer = HandedIn(
-        items=[ItemState(item_id=i, climb=views.climb_out(c)) for i, c in changed.climbs.items()],
+        items=[ItemState(item_id=i, climb=climb_out(c)) for i, c in changed.climbs.items()],
         levels=[ChunkLevel(chunk_id=i, level=level) for i, level in changed.levels.items()],
         doubted=[
             DoubtOut(id=i, doubt=doubt.value, say=SAID[doubt])
@@ -139,8 +142,8 @@ def get_my_map(who: Player, session: Db) -> list[MyPartOut]:
             part_id=hand.row.id,
             title=library.get_piece(session, who, hand.row.piece_id).title,
             part=hand.row.name,
-            chunks=[views.chunk_out(c) for c in chunks],
-            cells=[views.cell_out(c) for c in cells],
+            chunks=[chunk_out(c) for c in chunks],
+            cells=[cell_out(c) for c in cells],
         )
         for hand, chunks, cells in wall.my_parts(session, who)
     ]

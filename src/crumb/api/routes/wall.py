@@ -4,9 +4,10 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api import views
 from crumb.api.deps import Db, Watcher
 from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, WallOut, WallRowOut
+from crumb.api.views.places import chunk_out
+from crumb.api.views.wall import cell_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.address import span_label
@@ -21,13 +22,13 @@ def get_wall(part_id: UUID, section_id: UUID, who: Watcher, session: Db) -> Wall
     """A section on the chunks of a part."""
     view = wall.wall(session, who, part_id, section_id)
     return WallOut(
-        chunks=[views.chunk_out(c) for c in view.chunks],
+        chunks=[chunk_out(c) for c in view.chunks],
         standings=list(view.standings),
         rows=[
             WallRowOut(
                 student_id=row.student_id,
                 name=row.name,
-                cells=[views.cell_out(c) for c in row.cells],
+                cells=[cell_out(c) for c in row.cells],
             )
             for row in view.rows
         ],
@@ -44,7 +45,7 @@ def get_evidence(
     return EvidenceOut(
         student=name,
         chunk=chunk.label,
-        cell=views.cell_out(cell),
+        cell=cell_out(cell),
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,

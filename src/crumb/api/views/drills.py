@@ -1,0 +1,151 @@
+"""Drills, ladders, rankings and recipes, from and to the wire."""
+
+from collections.abc import Iterable, Sequence
+
+from crumb.api.schemas.common import to_fraction
+from crumb.api.schemas.drills import (
+    DrillOut,
+    LadderIn,
+    ParameterOut,
+    RankedOut,
+    RankingOut,
+    RecipeItemIO,
+    SoundOut,
+    StepOut,
+    WorkedOut,
+)
+from crumb.api.views.places import chunk_out
+from crumb.core.drills import DrillKind
+from crumb.core.drills.ranking import Ranked, Situation
+from crumb.core.drills.recipes import RecipeItem
+from crumb.core.drills.sent import SentDrill, SentStep
+from crumb.core.score.model import Part
+from crumb.core.score.position import Sound
+from crumb.services.drills.working import LadderSettings
+from crumb.services.maps.chunks import ChunkView
+
+
+def drill_out(kind: DrillKind) -> DrillOut:
+    """A catalogue entry."""
+    return DrillOut(
+        name=kind.name,
+        title=kind.title,
+        family=kind.family,
+        use_when=kind.use_when,
+        how=kind.how,
+        clean_means=kind.clean_means,
+        on_slip=kind.on_slip,
+        needs=kind.needs,
+        caution=kind.caution,
+        at_goal=kind.at_goal,
+        least_level=kind.least_level,
+        parameters=[
+            ParameterOut(
+                name=p.name,
+                label=p.label,
+                default=p.default,
+                choices=list(p.choices),
+                low=p.low,
+                high=p.high,
+                is_text=p.is_text,
+                by_level=dict(p.by_level),
+            )
+            for p in kind.parameters
+        ],
+    )
+
+
+def ladder_in(ladder: LadderIn) -> LadderSettings:
+    """A ladder from the wire."""
+    return LadderSettings(
+        start=to_fraction(ladder.start_bpm),
+        goal=to_fraction(ladder.goal_bpm),
+        step=to_fraction(ladder.step_bpm),
+    )
+
+
+def worked_out(drill: SentDrill, chunk: ChunkView, drawings: Sequence[str | None]) -> WorkedOut:
+    """A drill with the drawings of its steps, as far as there are any."""
+    drawn = [*drawings, *[None] * len(drill.steps)]
+    return WorkedOut(
+        drill=drill.drill,
+        title=drill.title,
+        chunk=chunk_out(chunk),
+        settings=drill.settings,
+        beat=str(drill.beat),
+        beats_in_measure=drill.beats_in_measure,
+        rungs=[float(rung) for rung in drill.rungs],
+        cycle_seconds=float(drill.cycle_seconds),
+        climb_seconds=float(drill.climb_seconds),
+        notes_per_second_at_goal=float(drill.fastest_at_goal),
+        at_goal=drill.at_goal,
+        turned=drill.turned,
+        notes=drill.notes,
+        family=drill.family,
+        steps=[_step_out(drill, s, svg) for s, svg in zip(drill.steps, drawn, strict=False)],
+    )
+
+
+def _step_out(drill: SentDrill, step: SentStep, svg: str | None) -> StepOut:
+    burst = step.burst_tempo(drill.goal)
+    return StepOut(
+        name=step.name,
+        kind=step.kind,
+        repetitions=step.repetitions,
+        quarters=str(step.quarters),
+        click=str(step.click),
+        click_at=str(step.click_at),
+        pace=float(step.pace),
+        slip=step.slip.value,
+        say=step.say,
+        as_written=step.as_written,
+        burst_bpm=None if burst is None else float(burst),
+        svg=svg,
+        sounds=[
+            SoundOut(at=str(s.at), duration=str(s.duration), midi=s.midi, note=s.note_id)
+            for s in step.sounds
+        ],
+    )
+
+
+def sounds_out(part: Part, found: Iterable[Sound]) -> list[SoundOut]:
+    """What sounds, at sounding pitch; grace notes are left to the player."""
+    return [
+        SoundOut(
+            at=str(sound.at),
+            duration=str(sound.duration),
+            midi=part.transposition.sounding(sound.pitch).midi if sound.pitch else None,
+            note=sound.note_id,
+        )
+        for sound in found
+        if not sound.grace
+    ]
+
+
+def ranking_out(found: Sequence[Ranked], situation: Situation) -> RankingOut:
+    """Drills for a chunk, best first."""
+    return RankingOut(
+        level=situation.level,
+        days_left=situation.days_left,
+        drills=[
+            RankedOut(
+                drill=one.kind.name,
+                reasons=list(one.reasons),
+                warnings=list(one.warnings),
+                refused=one.refused,
+                rests=one.rests,
+                steps=one.steps,
+            )
+            for one in found
+        ],
+    )
+
+
+def recipe_items_out(items: Iterable[RecipeItem]) -> list[RecipeItemIO]:
+    """Drills of a recipe."""
+    return [
+        RecipeItemIO.model_validate(
+            {"stage": item.stage, "drill": item.drill, "settings": dict(item.settings)}
+        )
+        for item in items
+    ]

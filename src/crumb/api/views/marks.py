@@ -1,0 +1,21 @@
+"""Marks, as they go over the wire."""
+
+from crumb.api.schemas.common import PositionOut
+from crumb.api.schemas.marks import Layer, MarkOut
+from crumb.core.score.marks import KINDS
+from crumb.services.who import Who
+from crumb.store.tables import Mark
+
+
+def mark_out(mark: Mark, who: Who) -> MarkOut:
+    """A mark."""
+    return MarkOut(
+        id=mark.id,
+        layer=Layer(mark.layer),
+        kind=mark.kind,
+        name=KINDS[mark.kind],
+        text=mark.text,
+        at=PositionOut(index=mark.index, at=str(mark.at)),
+        section_id=mark.section_id,
+        is_mine=mark.author_id == who.person_id,
+    )

@@ -1,0 +1,135 @@
+"""Pieces, parts, surveys and kin, as they go over the wire."""
+
+from collections.abc import Mapping, Sequence
+from uuid import UUID
+
+from crumb.api.schemas.music import (
+    MeasureLoadOut,
+    MeasureOut,
+    ObjectiveOut,
+    PartDetail,
+    PartOut,
+    PieceOut,
+    ReportLine,
+    SpotOut,
+    SurveyOut,
+)
+from crumb.api.schemas.splitting import (
+    KinOut,
+    Relation,
+    StretchOut,
+    Verdict,
+)
+from crumb.api.views.places import position_out
+from crumb.core.score.position import beat_positions
+from crumb.core.tempo.ladder import start_tempo
+from crumb.services.music.kinship import KinView
+from crumb.services.music.library import PartInHand
+from crumb.services.music.surveying import survey_of
+from crumb.store.codecs.facts import facts_from_json, facts_to_json
+from crumb.store.codecs.reports import report_from_json
+from crumb.store.tables import Piece, PiecePart
+
+
+def part_out(row: PiecePart, section_ids: Sequence[UUID] = ()) -> PartOut:
+    """A part at a glance."""
+    return PartOut(
+        id=row.id,
+        name=row.name,
+        instrument=row.instrument,
+        goal_bpm=float(row.goal_bpm),
+        played_on=row.played_on,
+        is_set_aside=row.is_set_aside,
+        section_ids=list(section_ids),
+        **facts_to_json(facts_from_json(row.facts)),
+    )
+
+
+def piece_out(
+    piece: Piece, parts: list[PiecePart], sections: Mapping[UUID, Sequence[UUID]]
+) -> PieceOut:
+    """A piece with its parts and who plays them."""
+    return PieceOut(
+        id=piece.id,
+        title=piece.title,
+        composer=piece.composer,
+        file_name=piece.file_name,
+        created_at=piece.created_at,
+        parts=[part_out(row, sections.get(row.id, ())) for row in parts],
+        report=[
+            ReportLine(kind=line.kind.value, part=line.part, text=line.text)
+            for line in report_from_json(piece.report)
+        ],
+    )
+
+
+def measures_out(hand: PartInHand) -> list[MeasureOut]:
+    """The measures as a score view needs them."""
+    beats: dict[int, list[str]] = {}
+    for place in beat_positions(hand.part):
+        beats.setdefault(place.index, []).append(str(place.at))
+    return [
+        MeasureOut(number=m.number, length=str(m.length), beats=beats.get(m.index, []))
+        for m in hand.part.measures
+    ]
+
+
+def part_detail(piece: Piece, hand: PartInHand) -> PartDetail:
+    """A part for the Splitter."""
+    return PartDetail(
+        piece_id=piece.id,
+        title=piece.title,
+        composer=piece.composer,
+        part=part_out(hand.row),
+        beat=str(hand.beat),
+        start_bpm=float(start_tempo(hand.row.goal_bpm)),
+        measures=measures_out(hand),
+    )
+
+
+def survey_out(hand: PartInHand) -> SurveyOut:
+    """A survey."""
+    found = survey_of(hand)
+    return SurveyOut(
+        instrument=found.instrument,
+        crux=found.crux,
+        crux_number=found.measures[found.crux].number,
+        measures=[
+            MeasureLoadOut(
+                load=m.load,
+                beats=list(m.beats),
+                notes_per_second=m.notes_per_second,
+                spots=[
+                    SpotOut(at=position_out(x.at), kind=x.kind, why=x.why, weight=x.weight)
+                    for x in m.spots
+                ],
+            )
+            for m in found.measures
+        ],
+        objectives=[
+            ObjectiveOut(kind=o.kind, text=o.text, measures=list(o.measures))
+            for o in found.objectives
+        ],
+    )
+
+
+def kin_out(view: KinView) -> KinOut:
+    """A kin link."""
+    link = view.link
+    ends = (
+        (link.a_part_id, view.a_part, view.a_label, link.a_first, link.a_last),
+        (link.b_part_id, view.b_part, view.b_label, link.b_first, link.b_last),
+    )
+    a, b = (
+        StretchOut(part_id=part_id, part=part, label=label, first=first, last=last)
+        for part_id, part, label, first, last in ends
+    )
+    return KinOut(
+        id=link.id,
+        a=a,
+        b=b,
+        relation=Relation(link.relation),
+        text=view.text,
+        verdict=None if link.verdict is None else Verdict(link.verdict),
+        differs=len(link.differs),
+    )

@@ -1,0 +1,41 @@
+"""What a student sees of practice, as it goes over the wire."""
+
+from crumb.api.schemas.practice import ClimbOut, TodayItemOut
+from crumb.core.tempo.climb import Climb
+from crumb.services.practice.today import TodayItem
+
+
+def climb_out(climb: Climb) -> ClimbOut:
+    """Where a student stands on a ladder."""
+    return ClimbOut(
+        tempo=float(climb.tempo),
+        reach=float(climb.reach),
+        step=climb.step,
+        in_a_row=climb.in_a_row,
+        slips_in_a_row=climb.slips_in_a_row,
+        done=sorted(climb.done),
+        cycles=climb.cycles,
+        is_finished=climb.is_finished,
+        told=climb.told,
+        last_at=None if climb.last_at is None else float(climb.last_at),
+    )
+
+
+def today_out(line: TodayItem) -> TodayItemOut:
+    """A line of today's list."""
+    return TodayItemOut(
+        item_id=line.item.id,
+        title=line.title,
+        part=line.part_name,
+        chunk=line.chunk.label,
+        drill=line.drill.title,
+        minutes=line.seconds / 60,
+        tempo=float(line.climb.tempo),
+        goal_bpm=float(line.item.goal_bpm),
+        is_finished=line.climb.is_finished,
+        due_on=line.due_on,
+        level=line.level,
+        role=line.item.role,  # type: ignore[arg-type]
+        note=line.item.note,
+        rests=line.rests,
+    )
