@@ -13,8 +13,8 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
+from crumb.services.evidence.rebuilding import rebuild
 from crumb.services.sending.freezing import freeze_old
-from crumb.services.standings.rebuilding import rebuild
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
 from crumb.store.session import get_engine, new_session

@@ -7,8 +7,8 @@ import pytest
 from sqlalchemy import text
 
 from crumb.api import deps
+from crumb.services.evidence.rebuilding import rebuild
 from crumb.services.music.deleting import erase_old
-from crumb.services.standings.rebuilding import rebuild
 from crumb.store.tables import Evidence, Piece, PiecePart
 from tests.api.school import ETUDE, School, a_repetition, an_item, assigned, brought_in, ok, play
 

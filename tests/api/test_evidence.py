@@ -15,7 +15,7 @@ from crumb.demo.etude import clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.evidence import sent
 from crumb.services.evidence.add import Noted, note
-from crumb.services.standings.rebuilding import rebuild
+from crumb.services.evidence.rebuilding import rebuild
 from crumb.services.who import Role, Who
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Mastery, Program
 from tests.api.school import (

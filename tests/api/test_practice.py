@@ -7,7 +7,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 
 from crumb import admin
-from crumb.services.standings.rebuilding import rebuild
+from crumb.services.evidence.rebuilding import rebuild
 from crumb.store.tables import Evidence, Mastery
 from tests.api.school import (
     School,

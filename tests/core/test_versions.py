@@ -6,13 +6,13 @@ from hypothesis import strategies as st
 
 from crumb.core.errors import NotForInstrument
 from crumb.core.instruments.table import INSTRUMENTS, instrument_named
-from crumb.core.score.pitch import parse_pitch
-from crumb.core.score.versions import (
+from crumb.core.instruments.versions import (
     is_version_needed,
     transposition_of,
     version_for,
     written_name,
 )
+from crumb.core.score.pitch import parse_pitch
 from tests.builders import SIXTEENTHS, F, a_part
 
 PITCHED = [i for i in INSTRUMENTS if i.family not in ("drums", "other", "voice")]

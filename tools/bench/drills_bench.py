@@ -216,7 +216,7 @@ def _changed(page: object, units: str) -> float:
 def _cached_share() -> float:
     from crumb.formats.engraving import engrave
     from crumb.formats.layout import SNIPPET
-    from crumb.services.music.drawing import drawing
+    from crumb.services.library.drawing import drawing
 
     part = _make(_passages()[2], "standard-set").steps[0].part
     drawing(part, SNIPPET)

@@ -90,7 +90,7 @@ def _holds(name: str, trials: int, handing: Handing) -> list[str]:
     """What is wrong after a kind of fault, in words; nothing if all is well."""
     from sqlalchemy import func, select
 
-    from crumb.services.standings.rebuilding import rebuild
+    from crumb.services.evidence.rebuilding import rebuild
     from crumb.store.session import new_session
     from crumb.store.tables import Evidence
 

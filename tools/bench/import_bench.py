@@ -63,7 +63,7 @@ _READ = ("from crumb.formats.reading import read_music", "read_music(data)")
 _IMPORT_SETUP = """
 from pathlib import Path
 from tests.api.school import ETUDE, a_school, app_on
-from crumb.services.music.drawing import drawing
+from crumb.services.library.drawing import drawing
 from crumb.services.music import importing
 from crumb.services.who import Role, Who
 from crumb.store.session import new_session, get_engine
@@ -96,11 +96,11 @@ _IMPORT = """
 bring_in('march.musicxml')
 """
 _DRAW = """
-from crumb.services.music import library
+from crumb.services.library import pieces
 from crumb.formats.layout import PAGE
 with makes() as session:
-    piece, parts = library.list_pieces(session, who)[0]
-    drawing(library.load_part(session, who, parts[0].id).part, PAGE)
+    piece, parts = pieces.list_pieces(session, who)[0]
+    drawing(pieces.load_part(session, who, parts[0].id).part, PAGE)
 """
 
 
@@ -141,13 +141,13 @@ def _refusals() -> dict[str, float]:
 
 _ETUDE = """
 from crumb.services.maps import edits, versions
-from crumb.services.music import library
-from crumb.api import views
+from crumb.services.library import pieces
+from crumb.api.views.splitting import map_out
 from crumb.formats.layout import SNIPPET
 bring_in('etude.musicxml')
 took_import = time.perf_counter() - begun
 with makes() as session:
-    piece, parts = library.list_pieces(session, who)[0]
+    piece, parts = pieces.list_pieces(session, who)[0]
     part_id = parts[0].id
     versions.apply(session, who, part_id, 0, edits.every(2))
 begun = time.perf_counter()
@@ -155,7 +155,7 @@ for version in range(1, 21):
     with makes() as session:
         change = edits.shift(3, 1 if version % 2 else -1)
         view = versions.apply(session, who, part_id, version, change)
-        views.map_out(library.load_part(session, who, part_id), view).model_dump_json()
+        map_out(pieces.load_part(session, who, part_id), view).model_dump_json()
 edit = (time.perf_counter() - begun) / 20
 print(json.dumps({'import': took_import, 'edit': edit}))
 sys.exit()

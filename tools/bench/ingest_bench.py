@@ -170,7 +170,7 @@ def cost_by_history() -> dict[int, float]:
 
     from bench.school import add_history, large_school
     from crumb.services.evidence.add import HandedIn, hand_in
-    from crumb.services.standings.rebuilding import rebuild
+    from crumb.services.evidence.rebuilding import rebuild
     from crumb.services.who import Role, Who
     from crumb.store.session import new_session
 
@@ -230,7 +230,7 @@ def main() -> int:
 
 def _measured(stage: Any, root: str) -> int:  # noqa: ANN401
     from bench.school import add_history, large_school
-    from crumb.services.standings.rebuilding import rebuild
+    from crumb.services.evidence.rebuilding import rebuild
     from crumb.store.session import get_engine, new_session
 
     with new_session() as session:

@@ -16,8 +16,9 @@ from crumb.demo import etude
 from crumb.demo.history import repetition_id
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings
+from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import importing, library
+from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.gates import Comer
 from crumb.services.people.roster import create_section
@@ -63,9 +64,9 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
         file_name="e",
         data=data,
     )
-    part_id = next(p.id for q, ps in library.list_pieces(session, who) for p in ps if q == piece)
+    part_id = next(p.id for q, ps in pieces.list_pieces(session, who) for p in ps if q == piece)
     versions.apply(session, who, part_id, 0, edits.every(1))
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     wanted = chunks.view_map(session, hand).chunks[9 : 9 + drills]
     ladder = LadderSettings(TEMPO, TEMPO, Fraction(4))
     today = datetime.now(UTC).date()

@@ -27,13 +27,14 @@ from crumb.demo.history import Invented, Player, player, practice, repetition_id
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings
+from crumb.services.evidence import rebuilding
+from crumb.services.library import pieces
+from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import importing, library
-from crumb.services.music.drawing import drawing
+from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import SectionView, create_section, list_sections
 from crumb.services.sending import assigning
-from crumb.services.standings import rebuilding
 from crumb.services.who import Role, Who
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FileStore, get_files
@@ -115,18 +116,18 @@ def _etude(session: Session, files: FileStore, who: Who) -> UUID:
         file_name="lantern-etude.musicxml",
         data=data,
     )
-    part_id = next(p.id for q, ps in library.list_pieces(session, who) for p in ps if q == piece)
+    part_id = next(p.id for q, ps in pieces.list_pieces(session, who) for p in ps if q == piece)
     view = versions.apply(session, who, part_id, 0, edits.every(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
             view = versions.apply(session, who, part_id, view.version, edits.cut(at))
-    drawing(library.load_part(session, who, part_id).part, PAGE)
+    drawing(pieces.load_part(session, who, part_id).part, PAGE)
     return part_id
 
 
 def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedItem]:
     """The runs at P and what surrounds them, each with a drill that suits it."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
     plan: list[tuple[int, str, dict[str, object]]] = [
         (13, "long-short", {}),

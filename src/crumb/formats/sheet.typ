@@ -75,7 +75,9 @@
   }
   for chunk in sheet.chunks {
     if sheet.code != "" { heading(level: 2, chunk.label) }
-    if chunk.svg != "" { music(chunk.svg, chunk.label) }
+    if chunk.svg != "" { music(chunk.svg, chunk.label) } else if sheet.code != "" {
+      text(fill: soft)[Play it from your own part.]
+    }
     for d in chunk.drills { drill(d) }
   }
   if sheet.cautions.len() > 0 or sheet.code != "" {

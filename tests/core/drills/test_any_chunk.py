@@ -32,9 +32,9 @@ from crumb.core.drills.recipes import (
 )
 from crumb.core.errors import BadRecipe, BadSetting, DrillDoesNotFit, EmptySpan
 from crumb.core.instruments.table import instrument_named
+from crumb.core.instruments.versions import version_for
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span
-from crumb.core.score.versions import version_for
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread
 from tests.drill_arithmetic import wrong_in_itself
 

@@ -33,8 +33,8 @@ from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
 from crumb.formats.layout import LAYOUTS
 from crumb.services.drills import choosing, exporting, working
 from crumb.services.errors import NotAccepted
+from crumb.services.library import marking, pieces, reference
 from crumb.services.maps import chunks
-from crumb.services.music import library, marking, reference
 from crumb.services.sending.freezing import frozen
 
 router = APIRouter(tags=["drills"])
@@ -56,7 +56,7 @@ def rank_drills(
     player: PlayerLevel = "intermediate",
 ) -> RankingOut:
     """Every drill for a chunk, best first, with reasons."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, chunk_id)
     return ranking_out(*choosing.ranking(session, hand, chunk, player, today))
 
@@ -64,7 +64,7 @@ def rank_drills(
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
 def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     settings = chunks.with_inner_edges(session, hand, chunk, body.settings)
     worked = working.work_out(
@@ -106,7 +106,7 @@ def export_drill(
         raise NotAccepted("The drill's settings cannot be read.") from error
     if not isinstance(chosen, dict):
         raise NotAccepted("The drill's settings cannot be read.")
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, chunk_id)
     release(session)
     data = exporting.export(hand, chunk, drill, chosen, exporting.usual_ladder(hand), form)
@@ -178,7 +178,7 @@ def restore_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[Recip
 @router.post("/parts/{part_id}/recipe", operation_id="fitRecipe")
 def fit_recipe(part_id: UUID, body: FitRecipeIn, who: MusicKeeper, session: Db) -> FittedRecipe:
     """A recipe made for a chunk."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     items = tuple(RecipeItem(i.stage, i.drill, i.settings) for i in body.items)
     fitted, said = choosing.fit_recipe(hand, chunk, Recipe("", items), body.player)

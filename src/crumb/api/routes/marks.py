@@ -10,8 +10,8 @@ from crumb.api.schemas.marks import MarkIn, MarkOut, MyScoreOut
 from crumb.api.views.marks import mark_out
 from crumb.api.views.music import measures_out
 from crumb.formats.layout import LAYOUTS
-from crumb.services.music import library, marking
-from crumb.services.music.drawing import drawing
+from crumb.services.library import marking, pieces
+from crumb.services.library.drawing import drawing
 
 router = APIRouter(tags=["marks"])
 
@@ -53,7 +53,7 @@ def restore_mark(mark_id: UUID, who: Member, session: Db) -> MarkOut:
 def get_my_score(part_id: UUID, who: Player, session: Db) -> MyScoreOut:
     """A part that was sent to this student, engraved with the marks that reach them."""
     hand = marking.part_for(session, who, part_id)
-    piece = library.get_piece(session, who, hand.row.piece_id)
+    piece = pieces.get_piece(session, who, hand.row.piece_id)
     drawn = marking.marked_hand(session, who, hand)
     marks = [mark_out(mark, who) for mark in marking.list_marks(session, who, part_id)]
     leads = marking.leads(session, who)

@@ -1,6 +1,7 @@
 """Imports, pieces, parts, engraving."""
 
 from dataclasses import asdict
+from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -15,6 +16,7 @@ from crumb.api.schemas.music import (
     GoalIn,
     HangingOut,
     ImportOut,
+    OnPaperIn,
     PartDetail,
     PartsIn,
     PieceOut,
@@ -28,10 +30,11 @@ from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.score.address import find_span, span_label
 from crumb.formats.layout import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
+from crumb.services.evidence import levels
 from crumb.services.jobs import cancel, get_job
-from crumb.services.music import deleting, importing, library, mapping, marking, surveying
-from crumb.services.music.drawing import drawing
-from crumb.services.standings import levels
+from crumb.services.library import marking, pieces, surveying
+from crumb.services.library.drawing import drawing
+from crumb.services.music import deleting, importing, mapping, on_paper
 from crumb.services.who import Who
 from crumb.store.tables import Job
 
@@ -48,11 +51,11 @@ def list_instruments(_: MusicKeeper) -> list[str]:
 def list_pieces(who: MusicKeeper, session: Db) -> list[PieceOut]:
     """All pieces as they stand, newest first."""
     sections = mapping.sections_by_part(session, who)
-    return [piece_out(piece, parts, sections) for piece, parts in library.list_pieces(session, who)]
+    return [piece_out(piece, parts, sections) for piece, parts in pieces.list_pieces(session, who)]
 
 
 def _piece(session: Session, who: Who, piece_id: UUID) -> PieceOut:
-    piece, parts = library.piece_with_parts(session, who, piece_id)
+    piece, parts = pieces.piece_with_parts(session, who, piece_id)
     return piece_out(piece, parts, mapping.sections_by_part(session, who))
 
 
@@ -85,6 +88,28 @@ def start_import(
         session, files, who, file_name=file.filename or "", data=data, replaces=replaces
     )
     return _import_out(session, who, job)
+
+
+@router.post("/pieces/on-paper", operation_id="addOnPaper", status_code=201)
+def add_on_paper(body: OnPaperIn, who: MusicKeeper, session: Db, files: Files) -> PieceOut:
+    """A part without notes: its measures can be divided, sent, counted and graded all the same."""
+    piece = on_paper.add(
+        session,
+        files,
+        who,
+        on_paper.OnPaper(
+            title=body.title,
+            composer=body.composer,
+            played_on=body.played_on,
+            measures=body.measures,
+            first=body.first,
+            time=body.time,
+            pickup=Fraction(body.pickup),
+            goal=to_fraction(body.goal_bpm),
+            letters={one.number: one.letter for one in body.letters},
+        ),
+    )
+    return _piece(session, who, piece.id)
 
 
 @router.get("/imports/{import_id}", operation_id="getImport")
@@ -159,19 +184,19 @@ def put_parts(piece_id: UUID, body: PartsIn, who: MusicKeeper, session: Db) -> P
 @router.get("/parts/{part_id}", operation_id="getPart")
 def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
     """A part with its measures."""
-    hand = library.load_part(session, who, part_id)
-    return part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
+    hand = pieces.load_part(session, who, part_id)
+    return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
 def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> PartDetail:
     """Set the goal tempo; the survey and every level on the part are worked out anew."""
-    hand = library.load_part(session, who, part_id, for_change=True)
-    hand.row.goal_bpm = library.check_goal(to_fraction(body.goal_bpm))
+    hand = pieces.load_part(session, who, part_id, for_change=True)
+    hand.row.goal_bpm = pieces.check_goal(to_fraction(body.goal_bpm))
     surveying.refresh_survey(session, hand)
     levels.regrade_part(session, hand)
     session.commit()
-    return part_detail(library.get_piece(session, who, hand.row.piece_id), hand)
+    return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand)
 
 
 @router.get("/parts/{part_id}/engraving", operation_id="getEngraving")
@@ -179,7 +204,7 @@ def get_engraving(
     part_id: UUID, who: MusicKeeper, session: Db, layout: LayoutName = "page"
 ) -> EngravingOut:
     """The whole part, engraved with the marks in it."""
-    hand = marking.marked_hand(session, who, library.load_part(session, who, part_id))
+    hand = marking.marked_hand(session, who, pieces.load_part(session, who, part_id))
     release(session)
     return EngravingOut(svg=drawing(hand.part, LAYOUTS[layout]))
 
@@ -187,7 +212,7 @@ def get_engraving(
 @router.get("/parts/{part_id}/survey", operation_id="getSurvey")
 def get_survey(part_id: UUID, who: MusicKeeper, session: Db) -> SurveyOut:
     """Where the part is hard for its instrument at the goal tempo, and why."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     return survey_out(hand)
 
 
@@ -196,7 +221,7 @@ def find_place(
     part_id: UUID, say: Annotated[str, Query(max_length=200)], who: MusicKeeper, session: Db
 ) -> PlaceOut:
     """What an address means: ``third measure of R``, ``61.3-62.1``, ``line 4``."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     span = find_span(hand.part, say[:120])
     return PlaceOut(
         label=span_label(hand.part, span),

@@ -27,7 +27,7 @@ from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
 from crumb.services.evidence import add
-from crumb.services.music import library
+from crumb.services.library import pieces
 from crumb.services.people.signing_in import guess_by
 from crumb.services.practice import free, reading, stand, today
 from crumb.services.standings import wall
@@ -140,7 +140,7 @@ def get_my_map(who: Player, session: Db) -> list[MyPartOut]:
     return [
         MyPartOut(
             part_id=hand.row.id,
-            title=library.get_piece(session, who, hand.row.piece_id).title,
+            title=pieces.get_piece(session, who, hand.row.piece_id).title,
             part=hand.row.name,
             chunks=[chunk_out(c) for c in chunks],
             cells=[cell_out(c) for c in cells],

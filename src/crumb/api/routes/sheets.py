@@ -8,9 +8,8 @@ from fastapi import APIRouter, Path, Response
 from crumb.api.deps import Db, Files, Member, Sender, Today
 from crumb.api.schemas.common import JobState, to_fraction
 from crumb.api.schemas.sheets import SheetJobOut, SheetLineOut, SheetOut, TicksIn
-from crumb.services.evidence import ticks
 from crumb.services.jobs import cancel, get_job
-from crumb.services.sheets import printing
+from crumb.services.sheets import printing, ticks
 from crumb.store.tables import Job
 
 router = APIRouter(prefix="/sheets", tags=["sheets"])

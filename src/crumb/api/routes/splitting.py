@@ -9,8 +9,9 @@ from crumb.api.schemas.splitting import DeltaIn, KinOut, MapEdit, MapOut, Verdic
 from crumb.api.views.music import kin_out
 from crumb.api.views.places import position_in
 from crumb.api.views.splitting import map_out
+from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import kinship, library
+from crumb.services.music import kinship
 
 router = APIRouter(tags=["splitting"])
 
@@ -20,7 +21,7 @@ def get_chunks(
     part_id: UUID, who: MusicKeeper, session: Db, section_id: UUID | None = None
 ) -> MapOut:
     """The chunk map in force: everybody's, or a section's own if it has one."""
-    hand = library.load_part(session, who, part_id)
+    hand = pieces.load_part(session, who, part_id)
     return map_out(hand, chunks.view_map(session, hand, section_id))
 
 
@@ -57,16 +58,16 @@ def edit_chunks(
             view = versions.step_through(
                 session, who, part_id, version, back=back, section_id=section_id
             )
-            return map_out(library.load_part(session, who, part_id), view)
+            return map_out(pieces.load_part(session, who, part_id), view)
     view = versions.apply(session, who, part_id, version, change, section_id)
-    return map_out(library.load_part(session, who, part_id), view)
+    return map_out(pieces.load_part(session, who, part_id), view)
 
 
 @router.put("/parts/{part_id}/sections/{section_id}/map", operation_id="makeOwnMap")
 def make_own_map(part_id: UUID, section_id: UUID, who: MusicKeeper, session: Db) -> MapOut:
     """Give a section a map of its own, starting as everybody's stands."""
     view = versions.own_map(session, who, part_id, section_id)
-    return map_out(library.load_part(session, who, part_id), view)
+    return map_out(pieces.load_part(session, who, part_id), view)
 
 
 @router.get("/parts/{part_id}/kin", operation_id="listKin")
@@ -86,4 +87,4 @@ def chunk_of_difference(kin_id: UUID, body: DeltaIn, who: MusicKeeper, session: 
     """Make a chunk of only the notes that differ, in the later twin's part."""
     part_id, change = kinship.delta_of(session, who, kin_id)
     view = versions.apply(session, who, part_id, body.version, change)
-    return map_out(library.load_part(session, who, part_id), view)
+    return map_out(pieces.load_part(session, who, part_id), view)

@@ -11,7 +11,7 @@ from crumb.api.views.wall import cell_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.address import span_label
-from crumb.services.music import library
+from crumb.services.library import pieces
 from crumb.services.standings import wall
 
 router = APIRouter(prefix="/wall", tags=["wall"])
@@ -41,7 +41,7 @@ def get_evidence(
 ) -> EvidenceOut:
     """What a level rests on."""
     name, chunk, cell, found = wall.evidence(session, who, part_id, student_id, chunk_id)
-    part = library.load_part(session, who, part_id).part
+    part = pieces.load_part(session, who, part_id).part
     return EvidenceOut(
         student=name,
         chunk=chunk.label,

@@ -1,6 +1,7 @@
 """Pieces, parts, imports."""
 
 from datetime import datetime
+from decimal import Decimal
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -65,6 +66,27 @@ class ImportOut(BaseModel):
     total: int
     message: str
     piece: PieceOut | None
+
+
+class LetterIn(Given):
+    """A rehearsal letter over a measure, by the measure's printed number."""
+
+    number: Annotated[int, Field(ge=0, le=9999)]
+    letter: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=8)]
+
+
+class OnPaperIn(Given):
+    """A part whose notes stay on paper: its measures, counted. ``pickup`` counts beats."""
+
+    title: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+    composer: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+    played_on: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
+    measures: Annotated[int, Field(ge=1, le=2000)]
+    first: Annotated[int, Field(ge=1, le=9999)] = 1
+    time: Annotated[str, StringConstraints(max_length=20)] = "4/4"
+    pickup: Exact = "0"
+    goal_bpm: Bpm = Decimal(100)
+    letters: Annotated[list[LetterIn], Field(max_length=60)] = []
 
 
 class PartWishIn(Given):

@@ -23,9 +23,9 @@ from crumb.api.schemas.splitting import (
 from crumb.api.views.places import position_out
 from crumb.core.score.position import beat_positions
 from crumb.core.tempo.ladder import start_tempo
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
 from crumb.services.music.kinship import KinView
-from crumb.services.music.library import PartInHand
-from crumb.services.music.surveying import survey_of
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
 from crumb.store.codecs.reports import report_from_json
 from crumb.store.tables import Piece, PiecePart

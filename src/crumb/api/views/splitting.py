@@ -10,9 +10,9 @@ from crumb.api.views.places import chunk_out, position_out
 from crumb.core.score.address import span_label
 from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import MapView
-from crumb.services.music.library import PartInHand
-from crumb.services.music.surveying import survey_of
 
 
 def map_out(hand: PartInHand, view: MapView) -> MapOut:

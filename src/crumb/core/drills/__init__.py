@@ -10,7 +10,7 @@ from fractions import Fraction
 
 from crumb.core.drills.kinds import CATALOGUE
 from crumb.core.drills.minutes import climb_seconds, cycle_seconds
-from crumb.core.drills.model import INTERMEDIATE, Drill, DrillKind, Parameter, Step
+from crumb.core.drills.model import INTERMEDIATE, Drill, DrillKind, Parameter, Setting, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import DrillDoesNotFit, EmptySpan, NotNotatable, UnknownDrill
 from crumb.core.score.model import Part
@@ -81,9 +81,9 @@ def make_drill(
     """
     kind = drill_kind(name)
     passage = passage or passage_of(part, span)
-    if not passage.attacks:
+    if not passage.attacks and not passage.is_blank:
         raise EmptySpan(_ONLY_HELD if passage.cut else None)
-    chosen = kind.settings(settings, level, passage.instrument.family)
+    chosen = _settings(kind, passage, settings, level)
     try:
         steps = _made(kind, passage, chosen)
     except DrillDoesNotFit as error:
@@ -103,12 +103,24 @@ def fits(passage: Passage, name: str) -> bool:
     """Whether a drill finds in the passage what it works on, with its usual settings."""
     kind = _BY_NAME[name]
     try:
-        return bool(_made(kind, passage, kind.settings({}, family=passage.instrument.family)))
+        return bool(_made(kind, passage, _settings(kind, passage, {}, INTERMEDIATE)))
     except DrillDoesNotFit:
         return False
 
 
+def _settings(
+    kind: DrillKind, passage: Passage, given: Mapping[str, object], level: str
+) -> dict[str, Setting]:
+    """What was set and what is usual; without notes to cut at, pieces are whole measures."""
+    takes_units = any(p.name == "unit" for p in kind.parameters)
+    if passage.is_blank and takes_units:
+        given = {"unit": "measure", **given}
+    return kind.settings(given, level, passage.instrument.family)
+
+
 def _made(kind: DrillKind, passage: Passage, chosen: Mapping[str, int | str]) -> tuple[Step, ...]:
+    if passage.is_blank and not kind.by_measures:
+        raise DrillDoesNotFit("Only the measures of this part are known here, not its notes.")
     try:
         return kind.make(passage, chosen)
     except NotNotatable as error:

@@ -157,6 +157,8 @@ class DrillKind:
     same_pitches: bool = True
     families: frozenset[str] = frozenset()
     instead: tuple[str, ...] = ("alone", "backward", "each-note")
+    by_measures: bool = False
+    """Whether it can be made where only the measures are known and the notes stand on paper."""
 
     def settings(
         self, given: Mapping[str, object], level: str = INTERMEDIATE, family: str = ""

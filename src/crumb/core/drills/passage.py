@@ -28,6 +28,11 @@ class Passage:
     part: Part
     span: Span
 
+    @property
+    def is_blank(self) -> bool:
+        """Whether only its measures are known: what is played in them stands on paper."""
+        return self.part.is_blank
+
     @cached_property
     def first(self) -> Measure:
         """The measure it starts in."""
@@ -124,7 +129,11 @@ class Passage:
         return beat_positions(self.part)
 
     def beats(self, *, struck_only: bool = True) -> list[Position]:
-        """The beats inside the span after its start, where a note starts unless told otherwise."""
+        """The beats inside the span after its start, where a note starts unless told otherwise.
+
+        In a blank part a note may start on any of them.
+        """
+        struck_only = struck_only and not self.is_blank
         return [
             place
             for place in self.all_beats

@@ -304,10 +304,18 @@ class Part:
         """Sounding attacks: ties merged, each chord member, no grace notes."""
         return sum([note.is_attack for measure in self.measures for note in measure.notes])
 
-    @property
+    @cached_property
     def has_notes(self) -> bool:
-        """Whether there is anything to read; a part may be measures alone, numbered and counted."""
+        """Whether there is anything to read."""
         return self.attack_count > 0
+
+    @cached_property
+    def is_blank(self) -> bool:
+        """Whether it is measures alone, numbered and counted; the notes stand on paper.
+
+        A part that is silent has rests; a blank one has not even those.
+        """
+        return not any(measure.notes for measure in self.measures)
 
     @property
     def has_pickup(self) -> bool:

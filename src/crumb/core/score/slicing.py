@@ -46,7 +46,7 @@ def slice_span(part: Part, span: Span) -> Part:
     """The span as a part of its own, masked measures filled with hidden rests.
 
     Raises:
-        EmptySpan: no note sounds in the span.
+        EmptySpan: no note sounds in the span (in a blank part nobody knows).
         BadAddress: the span lies outside the part.
     """
     start, end = canonical(part, span.start), canonical(part, span.end)
@@ -60,7 +60,7 @@ def slice_span(part: Part, span: Span) -> Part:
         )
         for i in range(start.index, last + 1)
     ]
-    if not any(note.sounds for piece in pieces for note in piece.notes):
+    if not part.is_blank and not any(n.sounds for piece in pieces for n in piece.notes):
         raise EmptySpan("There is no note to play in this span.")
     landing = landing_notes(part, end) if span.landing else ()
     if landing:

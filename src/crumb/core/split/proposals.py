@@ -29,8 +29,20 @@ _LINE = 4  # measures of a line where the file names none
 
 
 def by_phrases(part: Part) -> list[Edge]:
-    """An edge before each phrase."""
-    return phrase_edges(part)
+    """An edge before each phrase; where no notes are known, after four measures or at a mark."""
+    return _counted_off(part) if part.is_blank else phrase_edges(part)
+
+
+def _counted_off(part: Part) -> list[Edge]:
+    """Four measures at a time, counted anew from whatever is printed at a barline."""
+    marks = {edge.at: edge for edge in by_marks(part)}
+    found, last = [], 1 if part.has_pickup else 0
+    for measure in part.measures[1:]:
+        at = Position(measure.index, ZERO)
+        if at in marks or measure.index - last == _LINE:
+            found.append(marks.get(at) or Edge(at, 0, (f"{_LINE} measures",)))
+            last = measure.index
+    return found
 
 
 def by_lines(part: Part) -> list[Edge]:

@@ -100,13 +100,25 @@ def read_score(data: bytes) -> Score:
     Raises:
         UnreadableFile: says what is wrong and where.
     """
-    opened = open_score(data)
+    return score_of(*_read_all(data))
+
+
+def _read_all(data: bytes) -> tuple[Opened, list[PartRead]]:
     try:
-        reads = [part.read() for part in opened.parts]
+        opened = open_score(data)
+        return opened, [part.read() for part in opened.parts]
     except NotCuttable:
         opened = open_score(data, plainly=False)
-        reads = [part.read() for part in opened.parts]
-    return score_of(opened, reads)
+        return opened, [part.read() for part in opened.parts]
+
+
+def read_part(data: bytes) -> Part:
+    """The one part of a file of our own writing; it may be measures alone.
+
+    Raises:
+        UnreadableFile: says what is wrong and where.
+    """
+    return _read_all(data)[1][0].part
 
 
 def score_of(opened: Opened, reads: Sequence[PartRead]) -> Score:
@@ -115,7 +127,7 @@ def score_of(opened: Opened, reads: Sequence[PartRead]) -> Score:
     Raises:
         UnreadableFile: there is no note in it.
     """
-    if not any(read.part.attack_count for read in reads):
+    if not any(read.part.has_notes for read in reads):
         raise UnreadableFile("There is no note in this file.")
     unread = tuple((read.part.id, what, where) for read in reads for what, where in read.unread)
     return Score(opened.title, opened.composer, tuple(read.part for read in reads), unread)

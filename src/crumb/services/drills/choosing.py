@@ -15,9 +15,9 @@ from crumb.core.drills.ranking import Ranked, Situation, ranked
 from crumb.core.drills.recipes import STANDARD, Recipe, RecipeItem, checked, fitted
 from crumb.core.survey.model import Spot
 from crumb.services.errors import NotFound
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView
-from crumb.services.music.library import PartInHand
-from crumb.services.music.surveying import survey_of
 from crumb.services.people.roster import get_section
 from crumb.services.who import Who
 from crumb.store.tables import (

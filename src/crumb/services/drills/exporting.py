@@ -12,9 +12,9 @@ from crumb.formats.musicxml.writer import write_part
 from crumb.formats.sheets import print_music
 from crumb.services.drills.working import LadderSettings, Worked, drawn, work_out
 from crumb.services.errors import NotAccepted
+from crumb.services.library.drawing import drawing
+from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import ChunkView
-from crumb.services.music.drawing import drawing
-from crumb.services.music.library import PartInHand
 
 MEDIA_TYPES: Mapping[str, str] = {
     "musicxml": "application/vnd.recordare.musicxml+xml",

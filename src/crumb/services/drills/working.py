@@ -18,8 +18,8 @@ from crumb.core.score.position import Span
 from crumb.core.score.slicing import span_sounds
 from crumb.core.tempo.ladder import ladder
 from crumb.formats.layout import Layout
-from crumb.services.music.drawing import drawing
-from crumb.services.music.library import PartInHand
+from crumb.services.library.drawing import drawing
+from crumb.services.library.pieces import PartInHand
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,10 +21,10 @@ from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, Wha
 from crumb.core.score.position import Span
 from crumb.core.tempo.climb import Climb, advance, is_jump, start_climb
 from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.evidence.climbs import played
 from crumb.services.evidence.folding import Touched, in_later_versions, levels_after, ranges_of
 from crumb.services.evidence.sent import KnownDrill, known_drills, received_drills
 from crumb.services.people.signing_in import Guess
-from crumb.services.standings.climbs import played
 from crumb.services.who import Who
 from crumb.store.codecs.evidence import evidence_row, exact
 from crumb.store.codecs.mastery import climb_row

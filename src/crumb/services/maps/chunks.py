@@ -13,7 +13,7 @@ from crumb.core.split import nested
 from crumb.core.split.chunk_map import ChunkMap
 from crumb.core.split.nested import Edge, NestedMap
 from crumb.services.errors import NotFound
-from crumb.services.music.library import PartInHand
+from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs import maps as codec
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
 

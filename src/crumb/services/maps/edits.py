@@ -11,9 +11,9 @@ from crumb.core.split.chunk_map import ChunkMap
 from crumb.core.split.nested import Edge, NestedMap
 from crumb.core.split.order import ORDERS
 from crumb.core.survey.model import Survey
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import OrderWish
-from crumb.services.music.library import PartInHand
-from crumb.services.music.surveying import survey_of
 
 
 @dataclass(frozen=True, slots=True)

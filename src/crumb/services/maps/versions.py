@@ -13,6 +13,8 @@ from crumb.core.score.position import Position
 from crumb.core.split import nested
 from crumb.core.split.nested import NestedMap
 from crumb.services.errors import ChangedMeanwhile
+from crumb.services.evidence import levels
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import (
     MapView,
     OrderWish,
@@ -23,9 +25,7 @@ from crumb.services.maps.chunks import (
     view_of,
 )
 from crumb.services.maps.edits import Change, Desk
-from crumb.services.music.library import PartInHand, load_part
 from crumb.services.people.roster import get_section
-from crumb.services.standings import levels
 from crumb.services.who import Who
 from crumb.store.codecs import maps as codec
 from crumb.store.tables import ChunkMapVersion, PartMap

@@ -8,7 +8,7 @@ from sqlalchemy import Select, delete, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from crumb.services.errors import NotFound
-from crumb.services.music.library import get_piece
+from crumb.services.library.pieces import get_piece
 from crumb.services.who import Who
 from crumb.store.files import FileStore
 from crumb.store.queries import locks

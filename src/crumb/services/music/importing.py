@@ -26,8 +26,8 @@ from crumb.formats.reading import (
     refuse_at_once,
 )
 from crumb.services.jobs import TOO_MUCH, Abandoned, Try
+from crumb.services.library.pieces import get_piece
 from crumb.services.music import mapping
-from crumb.services.music.library import get_piece
 from crumb.services.music.preparing import Prepared, prepare, uncollected
 from crumb.services.who import Role, Who
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
@@ -147,8 +147,12 @@ def _store(
     opened: OpenedMusic,
     parts: Iterable[Prepared],
     tell: Progress = lambda stage, done, total: None,
+    *,
+    keep_blank: bool = False,
 ) -> Piece:
     """Keep a score: every part with notes, its survey, kin among them, and the report.
+
+    Of a part that is measures alone this takes ``keep_blank``: in a file it is an oversight.
 
     Parts are kept as they come, while helpers prepare the next.
 
@@ -172,7 +176,7 @@ def _store(
     sketches: list[Sketch] = []
     for done, part in enumerate(parts, 1):
         glances.append(_Glance(part.name, part.attack_count, part.measure_count, part.unread))
-        if part.attack_count:
+        if part.attack_count or keep_blank:
             rows.append(_row(piece, len(rows), part))
             sketches.append(part.sketch)
             session.add(rows[-1])
@@ -262,6 +266,10 @@ def _store_kin(
 
 def report(opened: OpenedMusic, parts: Sequence[_Glance]) -> list[ReportLine]:
     """What was read, what was not kept, and what looks wrong, in plain words."""
+    if not any(part.attack_count for part in parts):
+        measures = max(part.measure_count for part in parts)
+        text = f"{measures} measures, numbered and counted; the notes stay on paper."
+        return [ReportLine(Said.READ, "", text)]
     lines = [
         ReportLine(Said.READ, "", _what_was_read(opened, [p for p in parts if p.attack_count]))
     ]
@@ -302,6 +310,6 @@ def store_score(
         file_key=files.save(data),
     )
     opened = opened_already(score)
-    piece = _store(session, job, opened, map(prepare, opened.score.parts))
+    piece = _store(session, job, opened, map(prepare, opened.score.parts), keep_blank=True)
     session.commit()
     return piece

@@ -12,8 +12,8 @@ from crumb.core.kin.model import Difference
 from crumb.core.kin.words import kin_said
 from crumb.core.score.position import Position
 from crumb.services.errors import NotFound
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.edits import Change, make_delta
-from crumb.services.music.library import PartInHand, load_part
 from crumb.services.who import Who
 from crumb.store.tables import KinLink, PiecePart
 

@@ -12,11 +12,11 @@ from crumb.core.names import name_key
 from crumb.core.score.matching import carried_measures
 from crumb.core.score.model import Part
 from crumb.services.errors import NotAccepted
+from crumb.services.evidence import levels
+from crumb.services.library.pieces import PartInHand, get_piece, load_part
+from crumb.services.library.surveying import refresh_survey
 from crumb.services.maps import versions
-from crumb.services.music.library import PartInHand, get_piece, load_part
-from crumb.services.music.surveying import refresh_survey
 from crumb.services.people.roster import list_sections, new_section
-from crumb.services.standings import levels
 from crumb.services.who import Who
 from crumb.store.codecs.reports import ReportLine, Said, report_from_json, report_to_json
 from crumb.store.queries import locks

@@ -54,7 +54,7 @@ def prepare(source: PartSource) -> Prepared:
         read = source.read()
         part = read.part
         notation = write_part(part)
-        if part.has_notes:
+        if not part.is_blank:
             prove_readable(part, notation)
         instrument, goal = instrument_of(part), goal_of(part)
         found = survey(part, instrument, goal_quarters=goal * main_beat(part))

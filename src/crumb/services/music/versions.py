@@ -7,10 +7,10 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.instruments.table import Instrument, instrument_named
-from crumb.core.score.versions import is_version_needed, version_for
+from crumb.core.instruments.versions import is_version_needed, version_for
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import map_of
-from crumb.services.music.library import PartInHand, load_part
 from crumb.services.music.preparing import facts_of
 from crumb.services.people.roster import SectionView
 from crumb.services.who import Who

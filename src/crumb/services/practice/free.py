@@ -12,9 +12,9 @@ from crumb.core.evidence.doubts import Asked
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import played_quarters, span_sounds
 from crumb.services.evidence.add import Noted
+from crumb.services.library.marking import part_for
+from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import get_chunk
-from crumb.services.music.library import PartInHand
-from crumb.services.music.marking import part_for
 from crumb.services.who import Who
 
 

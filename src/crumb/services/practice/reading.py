@@ -11,7 +11,7 @@ from crumb.core.score.model import Part
 from crumb.formats.engraving import drawn_text
 from crumb.formats.layout import Layout
 from crumb.formats.musicxml.reader import read_score
-from crumb.services.music.drawing import drawing_of
+from crumb.services.library.drawing import drawing_of
 from crumb.store.queries import sending
 
 

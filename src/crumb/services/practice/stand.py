@@ -8,8 +8,8 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
 from crumb.services.errors import NotFound
-from crumb.services.music.library import load_part
-from crumb.services.music.marking import marks_in
+from crumb.services.library.marking import marks_in
+from crumb.services.library.pieces import load_part
 from crumb.services.practice.reading import Read, notated_steps
 from crumb.services.practice.today import TodayItem, lines_of
 from crumb.services.who import Who

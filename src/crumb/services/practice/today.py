@@ -14,9 +14,9 @@ from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
+from crumb.services.evidence.climbs import place_of
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.music.library import PartInHand, load_part
-from crumb.services.standings.climbs import place_of
 from crumb.services.who import Who
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import sending

@@ -14,13 +14,13 @@ from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.score.position import Span
 from crumb.services.drills.working import LadderSettings, work_out
 from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.evidence import levels
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of, get_chunk, keep_chunks
-from crumb.services.music.library import PartInHand, load_part
 from crumb.services.music.versions import keep
 from crumb.services.people.roster import SectionView, get_section
 from crumb.services.sending.freezing import store_frozen
 from crumb.services.sending.receiving import Bundle, ItemGot, ItemWish, bundles, level_on, levels_of
-from crumb.services.standings import levels
 from crumb.services.who import Who
 from crumb.store.queries import locks, sending
 from crumb.store.tables import (

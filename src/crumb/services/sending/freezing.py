@@ -11,8 +11,8 @@ from crumb.core.instruments.table import instrument_of
 from crumb.core.score.model import Part
 from crumb.formats.engraving import drawn_text
 from crumb.services.drills.working import LadderSettings, Worked, work_out
+from crumb.services.library.pieces import load_kept
 from crumb.services.maps.chunks import get_chunk
-from crumb.services.music.library import load_kept
 from crumb.store.codecs.sent import drill_to_json
 from crumb.store.queries import sending
 from crumb.store.tables import Assignment, AssignmentItem

@@ -23,8 +23,8 @@ from crumb.core.score.position import Position, Span, landing_notes
 from crumb.core.split import proposals
 from crumb.services.drills.working import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted
+from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import ChunkView
-from crumb.services.music.library import PartInHand
 from crumb.services.music.versions import reading_of
 from crumb.services.people.roster import SectionView
 from crumb.services.who import Who
@@ -174,7 +174,7 @@ def _smaller(reading: PartInHand, item: ItemGot) -> list[ItemGot]:
     for start, end in zip(starts, ends, strict=True):
         span = _piece(part, item.span, start, end)
         passage = passage_of(part, span)
-        if not passage.attacks:
+        if not passage.attacks and not passage.is_blank:
             continue
         drill = item.worked.drill
         name = drill.name if fits(passage, drill.name) else "alone"

@@ -25,10 +25,10 @@ from crumb.formats.sheets import (
 )
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.jobs import Abandoned, Try, get_job
+from crumb.services.library.drawing import drawing
+from crumb.services.library.marking import marks_in
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.music.drawing import drawing
-from crumb.services.music.library import PartInHand, load_part
-from crumb.services.music.marking import marks_in
 from crumb.services.practice.reading import Read, drawn_steps, notated_steps
 from crumb.services.who import Role, Who
 from crumb.store.base import ORDER

@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from crumb.core.mastery.section import section_standing
 from crumb.services.evidence.read import Kept, touching
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
-from crumb.services.music.library import PartInHand, load_part
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.who import Who
 from crumb.store.tables import (

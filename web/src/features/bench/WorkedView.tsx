@@ -45,14 +45,21 @@ export function WorkedView({ worked, drill, isStale, goal, drawMore }: Props) {
     setPlaying(place)
     player.start(planOf(worked, wanted, tempo, listening))
   }
-  const undrawn = worked.steps.filter((one) => one.svg === null).length
+  const isOnPaper = worked.notes === 0
+  const undrawn = isOnPaper ? 0 : worked.steps.filter((one) => one.svg === null).length
   return (
     <div className={isStale ? 'worked stale' : 'worked'}>
       <dl className="figures">
         <Figure name={worked.at_goal ? 'Once through all steps' : 'First cycle'} value={clock(worked.cycle_seconds)} />
         {!worked.at_goal && <Figure name="Whole climb, without a slip" value={clock(worked.climb_seconds)} />}
-        <Figure name="At goal" value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
-        <Figure name="Have their turn" value={`${worked.turned} of ${worked.notes} notes`} />
+        {isOnPaper ? (
+          <Figure name="Notes" value="on paper" />
+        ) : (
+          <>
+            <Figure name="At goal" value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
+            <Figure name="Have their turn" value={`${worked.turned} of ${worked.notes} notes`} />
+          </>
+        )}
       </dl>
       <Ladder rungs={worked.rungs} />
       <ListenBar listening={listening} tempo={tempo} goal={goal} onChange={setListening} />

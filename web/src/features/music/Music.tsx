@@ -7,6 +7,7 @@ import { bpm } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { DeletedPieces, DeletePiece } from './Deleting'
 import { Importing } from './Importing'
+import { OnPaper } from './OnPaper'
 import { keyName } from './keys'
 import { PartsTable } from './PartsTable'
 import { Report } from './Report'
@@ -24,11 +25,14 @@ export default function Music() {
           <h1>Music</h1>
           <p className="lead">Single parts or full scores: MusicXML (.musicxml, .mxl), MIDI, ABC or MEI.</p>
         </div>
-        <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
-          <Button type="primary" size="large" loading={bringing.isRunning}>
-            Bring in music
-          </Button>
-        </Upload>
+        <span className="tool-group">
+          <OnPaper />
+          <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
+            <Button type="primary" size="large" loading={bringing.isRunning}>
+              Bring in music
+            </Button>
+          </Upload>
+        </span>
       </div>
       <Importing {...bringing} />
       {pieces.isPending && <Loading what="Looking through the library" />}
@@ -129,7 +133,7 @@ function PartRow({ part }: { part: PartOut }) {
         {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
       <td>{players.join(', ') || <span className="muted">nobody yet</span>}</td>
-      <td>{keyName(part.key_fifths, part.mode)}</td>
+      <td>{part.notes === 0 ? <span className="muted">on paper</span> : keyName(part.key_fifths, part.mode)}</td>
       <td>{part.time}</td>
       <td>{bpm(part.goal_bpm)}</td>
       <td>

@@ -71,7 +71,15 @@ export function StandView({ me, stand, leave }: Props) {
         <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setHelp(true)} />
       </header>
       <section className="stand-music" aria-label="Music">
-        <Score svg={step.svg ?? ''} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+        {step.svg === null ? (
+          <p className="on-paper">
+            <span>From your own part</span>
+            <strong>{stand.item.chunk}</strong>
+            <span>{stand.item.part}</span>
+          </p>
+        ) : (
+          <Score svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+        )}
       </section>
       <section className="stand-step" aria-label="Step">
         <p>

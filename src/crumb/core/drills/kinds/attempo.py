@@ -135,6 +135,7 @@ STOPS = DrillKind(
     least_level=NOTES_KNOWN,
     at_goal=True,
     instead=("add-a-note", "alone"),
+    by_measures=True,
 )
 
 
@@ -242,6 +243,7 @@ LOOK_AHEAD = DrillKind(
     make=_look_ahead,
     least_level=NOTES_KNOWN,
     at_goal=True,
+    by_measures=True,
 )
 
 
@@ -269,6 +271,7 @@ RUN_THROUGH = DrillKind(
     make=_run_through,
     parameters=(Parameter("times", "Times", 1, low=1, high=5),),
     least_level=NOTES_KNOWN,
+    by_measures=True,
 )
 
 
@@ -362,6 +365,7 @@ GUIDED = DrillKind(
         Parameter("tries", "Tries at each", 3, low=1, high=10),
         PROVING,
     ),
+    by_measures=True,
 )
 
 KINDS = (STOPS, CLOSE_GAPS, LOOK_AHEAD, RUN_THROUGH, STOP_AND_START, GUIDED)

@@ -72,6 +72,8 @@ def cuts(passage: Passage, unit: str, edges: str = "") -> list[Position]:
     part, span = passage.part, passage.span
     if unit == "note":
         return list(passage.attacks[1:])
+    # What stands before the first cut must hold a note too, or there is nothing to play in it.
+    first_note = passage.attacks[0] if passage.attacks else span.start
     places: Iterable[Position]
     if unit == "chunk":
         places = named_places(passage, edges)
@@ -83,9 +85,9 @@ def cuts(passage: Passage, unit: str, edges: str = "") -> list[Position]:
         step = 2 if unit == "two measures" else 1
         first = span.start.index + (span.start.at > 0)
         places = [Position(i, ZERO) for i in range(first, span.end.index + 1, step)]
-    # What stands before the first cut must hold a note too, or there is nothing to play in it.
-    first_note = passage.attacks[0]
-    return [p for p in places if first_note < p < span.end and _is_struck(part, p)]
+    return [
+        p for p in places if first_note < p < span.end and (passage.is_blank or _is_struck(part, p))
+    ]
 
 
 def _check_count(steps: int, smaller: str) -> None:
@@ -149,6 +151,7 @@ BACKWARD = DrillKind(
         Parameter("repetitions", "Clean in a row", 5, low=1, high=20, by_level={"beginner": 3}),
     ),
     instead=("add-a-note", "alone", "two-notes"),
+    by_measures=True,
 )
 
 
@@ -236,6 +239,7 @@ CUMULATIVE = DrillKind(
         PROVING,
     ),
     instead=("blocks", "backward", "alone"),
+    by_measures=True,
 )
 
 
@@ -307,12 +311,16 @@ def _seams(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     length = absolute(part, span.end) - absolute(part, span.start)
     low = max(middle - length, ZERO)
     high = min(middle + length, part.length)
-    attacks = _attacks_between(part, position_at(part, low), position_at(part, high))
+    first, last = position_at(part, low), position_at(part, high)
+    beats = passage.all_beats
+    if passage.is_blank:
+        attacks = [beat for beat in beats if first <= beat < last]
+    else:
+        attacks = _attacks_between(part, first, last)
     before = [a for a in attacks if a < seam]
     after = [a for a in attacks if a >= seam]
     if not before or not after:
         raise DrillDoesNotFit("Only rests stand on one side of the seam: there is nothing to join.")
-    beats = passage.all_beats
     last_beat = max((b for b in beats if b < seam), default=before[0])
     next_beat = min((b for b in beats if b > seam), default=position_at(part, part.length))
     last_measure = Position(seam.index if seam.at > 0 else seam.index - 1, ZERO)
@@ -320,9 +328,9 @@ def _seams(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         ("Last note into first", before[-1], after[0]),
         ("Last beat into first", last_beat, next_beat),
         ("Last measure into first", last_measure, Position(seam.index + 1, ZERO)),
-    )
+    )[passage.is_blank :]
     times = int(settings["set_repetitions"])
-    wide = Span(position_at(part, low), position_at(part, high))
+    wide = Span(first, last)
     steps: list[Step] = []
     for name, start, end in widths:
         crossing = _landed(part, max(start, wide.start), min(max(end, after[0]), wide.end))
@@ -377,6 +385,7 @@ SEAMS = DrillKind(
     least_level=NOTES_KNOWN,
     same_pitches=False,
     instead=("backward", "alone"),
+    by_measures=True,
 )
 
 KINDS = (BACKWARD, ADD_A_NOTE, CUMULATIVE, BLOCKS, SEAMS)

@@ -90,6 +90,7 @@ OFF_BEAT = DrillKind(
     make=_off_beat,
     parameters=(SETTING, PROVING),
     least_level=NOTES_KNOWN,
+    by_measures=True,
 )
 
 
@@ -119,6 +120,7 @@ SUBDIVISION = DrillKind(
     needs="Any chunk.",
     make=_subdivision,
     parameters=(SETTING, PROVING),
+    by_measures=True,
 )
 
 
@@ -149,6 +151,7 @@ FIRST_BEAT = DrillKind(
     make=_first_beat,
     parameters=(SETTING, PROVING),
     least_level=RHYTHM_KNOWN,
+    by_measures=True,
 )
 
 KINDS = (

@@ -92,6 +92,7 @@ IN_CONTEXT = DrillKind(
     make=_in_context,
     parameters=(Parameter("measures", "Measures of pulse", 2, low=1, high=4), SETTING, PROVING),
     least_level=NOTES_KNOWN,
+    by_measures=True,
 )
 
 

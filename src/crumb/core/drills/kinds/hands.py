@@ -190,6 +190,7 @@ TWO_WAYS = DrillKind(
         Parameter("times", "Times each", 3, low=1, high=10),
         PROVING,
     ),
+    by_measures=True,
 )
 
 

@@ -44,6 +44,7 @@ ALONE = DrillKind(
     make=_alone,
     parameters=(PROVING,),
     caution=WARM_UP,
+    by_measures=True,
 )
 
 

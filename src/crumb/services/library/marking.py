@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from crumb.core.score.marks import PartMark, checked, marked
 from crumb.core.score.position import Position
 from crumb.services.errors import NotAllowed, NotFound
-from crumb.services.music.library import PartInHand, load_part
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.people.roster import get_section
 from crumb.services.who import Right, Who
 from crumb.store.tables import Assignment, AssignmentStudent, Mark, SectionMember

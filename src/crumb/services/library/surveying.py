@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
-from crumb.services.music.library import PartInHand
+from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs.survey import survey_from_json, survey_to_json
 
 

@@ -14,8 +14,8 @@ from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Source
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence.add import HandedIn, store_ticks
+from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.music.library import load_part
 from crumb.services.who import Right, Who
 from crumb.store.queries import sending
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Person, Piece, Sheet

@@ -6,8 +6,8 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.services.standings import climbs, levels
-from crumb.services.standings.climbs import climbed_anew, place_of
+from crumb.services.evidence import climbs, levels
+from crumb.services.evidence.climbs import climbed_anew, place_of
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of

@@ -16,7 +16,7 @@ from crumb.core.evidence.model import Evidence
 from crumb.core.mastery.levels import Fold, folds, standing_of
 from crumb.core.score.position import Position, Span
 from crumb.services.evidence.read import by_student
-from crumb.services.music.library import PartInHand
+from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs.mastery import fold_from, mastery_row
 from crumb.store.queries import evidence as kept
 from crumb.store.tables import Chunk, Mastery, PiecePart

@@ -6,7 +6,7 @@ from fractions import Fraction
 from crumb.core.score.model import ZERO
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
-from crumb.services.music.library import PartInHand
+from crumb.services.library.pieces import PartInHand
 
 
 @dataclass(frozen=True, slots=True)

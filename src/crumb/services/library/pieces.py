@@ -13,7 +13,7 @@ from crumb.core.errors import NoNotation
 from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
 from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
-from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.reader import read_part
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.who import Who
 from crumb.store.queries import locks
@@ -59,7 +59,7 @@ class _Read:
         notation = session.scalar(select(PiecePart.notation).where(PiecePart.id == row.id))
         if not notation:
             raise NoNotation("This piece was deleted; only what was played on it is kept.")
-        part = read_score(notation.encode()).parts[0]
+        part = read_part(notation.encode())
         if row.played_on:
             part = replace(part, instrument=row.played_on)
         with self._lock:
