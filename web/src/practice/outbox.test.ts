@@ -46,14 +46,17 @@ describe('the outbox', () => {
 
   it('sets aside only the one that is refused', async () => {
     const sent: string[] = []
-    const outbox = new Outbox('me', (batch) => {
+    const told: string[] = []
+    const send = (batch: Waiting[]) => {
       if (batch.some((e) => e.id === 'bad')) return Promise.reject(new ApiError(422, 'refused'))
       sent.push(...batch.map((e) => e.id))
       return Promise.resolve()
-    })
+    }
+    const outbox = new Outbox('me', send, Date.now, (batch) => told.push(...batch.map((e) => e.id)))
     for (const id of ['a', 'bad', 'c']) await outbox.add(entry(id))
     expect(await outbox.flush()).toBe(true)
     expect(sent).toEqual(['a', 'c'])
+    expect(told).toEqual(['bad'])
     expect((await outbox.refused()).map((e) => [e.entry.id, e.said])).toEqual([['bad', 'refused']])
   })
 

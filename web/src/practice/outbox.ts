@@ -43,6 +43,7 @@ export class Outbox {
     private readonly key: string,
     private readonly send: (batch: Waiting[]) => Promise<unknown>,
     private readonly now: () => number = Date.now,
+    private readonly onRefused: (entries: Waiting[]) => void = () => undefined,
   ) {}
 
   async add(entry: Waiting): Promise<void> {
@@ -98,6 +99,7 @@ export class Outbox {
         }
         const said = error.message
         await update<Refused[]>(this.refusedKey, (list) => [...(list ?? []), ...batch.map((entry) => ({ entry, said }))])
+        this.onRefused(batch)
       }
       // By name, not by count: another tab may have sent and removed some of these already.
       const done = new Set(batch.map(nameOf))

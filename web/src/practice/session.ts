@@ -39,7 +39,7 @@ export class PracticeSession {
   /** What was counted here and not answered yet, by name. */
   private readonly open = new Set<string>()
   /** The server's count of this drill, as it last told it, and whether it counted otherwise. */
-  private theirs: Climb | null = null
+  private theirs: Climb
   private isOff = false
   private readonly watchers = new Set<() => void>()
 
@@ -51,6 +51,7 @@ export class PracticeSession {
     private readonly handOver: (entry: Waiting) => void,
     private readonly now: () => number = Date.now,
   ) {
+    this.theirs = start
     const climb: Climb = { ...start, told: '' }
     this.moment = { climb, tempo: climb.tempo, hasClick: true, level, reason: '', played: [], doubted: [] }
   }
@@ -144,12 +145,22 @@ export class PracticeSession {
 
   /** What the server said of a batch that was handed in. What it does not count is not counted here either. */
   heard(batch: Waiting[], answer: Answer): void {
-    batch.forEach((entry) => this.open.delete(nameOf(entry)))
     this.theirs = answer.climb ?? this.theirs
     this.isOff ||= answer.doubted.length > 0
     this.become({ level: answer.level ?? this.moment.level, doubted: [...this.moment.doubted, ...answer.doubted] })
+    this.settle(batch)
+  }
+
+  /** The server will never take these: they are set aside, and not counted here either. */
+  refused(batch: Waiting[]): void {
+    this.isOff = true
+    this.settle(batch)
+  }
+
+  private settle(batch: Waiting[]): void {
+    batch.forEach((entry) => this.open.delete(nameOf(entry)))
     // Taps it has not seen yet would be lost from sight; it comes to them.
-    if (!this.isOff || this.open.size > 0 || !this.theirs) return
+    if (!this.isOff || this.open.size > 0) return
     this.isOff = false
     this.become({ climb: { ...this.theirs, told: '' }, tempo: this.theirs.tempo, played: [] })
   }

@@ -58,12 +58,11 @@ export function OnPaper() {
         open={isOpen}
         title="Music that stays on paper"
         okText="Add it"
-        okButtonProps={{ loading: add.isPending }}
-        onOk={() => form.submit()}
+        okButtonProps={{ loading: add.isPending, htmlType: 'submit', form: 'on-paper' }}
         onCancel={() => setOpen(false)}
       >
         <p className="muted">No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.</p>
-        <Form form={form} layout="vertical" initialValues={AT_FIRST} onFinish={(wish) => add.mutate(wish)} className="on-paper-form">
+        <Form id="on-paper" form={form} layout="vertical" initialValues={AT_FIRST} onFinish={(wish) => add.mutate(wish)} className="on-paper-form">
           <Form.Item name="title" label="Title" className="wide" rules={[{ required: true, whitespace: true, message: 'What is the piece called?' }]}>
             <Input maxLength={200} />
           </Form.Item>

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useSyncExternalStore } from 'react'
 import type { ClimbOut, HandedIn, Me, StandOut } from '../../api/gen'
 import type { Climb, ClimbPlan } from '../../practice/climb'
 import type { Waiting } from '../../practice/outbox'
@@ -52,7 +52,8 @@ export function usePractice(me: Me, stand: StandOut) {
     },
     [chunkId, itemId],
   )
-  const { put, unsent, refused, forget, outbox } = useOutbox(me, hear)
+  const letGo = useCallback((batch: Waiting[]) => current.current?.refused(batch), [])
+  const { put, unsent, refused, forget, outbox } = useOutbox(me, hear, letGo)
   const session = useMemo(
     () =>
       new PracticeSession(stand.item.item_id, planOf(stand), climbOf(stand.climb), stand.item.level, (entry) => void put(entry)),
