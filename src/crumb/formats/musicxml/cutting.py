@@ -32,8 +32,10 @@ _UTF8 = frozenset((b"utf-8", b"us-ascii", b"ascii"))
 _USUAL = re.compile(
     rb"""\s*<(part|measure) (id|number)="([^"%s]*)"(?: width="[.0-9]*")?>""" % _SAID
 )
-# Nearly every note: nothing before it, and only where it was drawn.
-_PLAIN_NOTE = re.compile(rb"""\s*<note(?: (?:default|relative)-[xy]="[-.0-9]*"){0,4}>""")
+# Nearly every note: nothing before it, and only its name and where it was drawn.
+_PLAIN_NOTE = re.compile(
+    rb"""\s*<note(?: id="[\w.:-]*")?(?: (?:default|relative)-[xy]="[-.0-9]*"){0,4}>"""
+)
 _NOTE = re.compile(rb"<note" + _ATTRIBUTES + rb"\s*>")
 _MOST_PARTS = 500
 _PARSER = etree.XMLParser(

@@ -28,7 +28,7 @@ from crumb.formats.reading import (
 from crumb.services.jobs import TOO_MUCH, Abandoned, Try
 from crumb.services.library.pieces import get_piece
 from crumb.services.music import mapping
-from crumb.services.music.preparing import Prepared, prepare, uncollected
+from crumb.services.music.preparing import Prepared, engrave_first, prepare, uncollected
 from crumb.services.who import Role, Who
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
 from crumb.store.codecs.reports import ReportLine, Said, report_to_json
@@ -177,6 +177,7 @@ def _store(
     for done, part in enumerate(parts, 1):
         glances.append(_Glance(part.name, part.attack_count, part.measure_count, part.unread))
         if part.attack_count or keep_blank:
+            engrave_first(part)
             rows.append(_row(piece, len(rows), part))
             sketches.append(part.sketch)
             session.add(rows[-1])

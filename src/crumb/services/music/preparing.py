@@ -2,10 +2,15 @@
 
 import gc
 import json
+import re
+from collections import deque
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
+from itertools import islice
+
+from lxml import etree
 
 from crumb.core.errors import NotNotatable, UnreadableFile
 from crumb.core.instruments.table import instrument_of
@@ -17,7 +22,7 @@ from crumb.core.score.playing import playing_order, playing_seconds
 from crumb.core.survey.load import survey
 from crumb.formats.engraving import drawn_text, render
 from crumb.formats.layout import PAGE
-from crumb.formats.musicxml.reader import read_score
+from crumb.formats.musicxml.reader import read_part
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import PartSource
 from crumb.store.codecs.facts import PartFacts
@@ -34,6 +39,8 @@ class Prepared:
     attack_count: int
     measure_count: int
     notation: str
+    first_page: str
+    """What is engraved of it before it is called brought in; empty where there are no notes."""
     facts: PartFacts
     goal: Fraction
     played_on: str
@@ -54,8 +61,7 @@ def prepare(source: PartSource) -> Prepared:
         read = source.read()
         part = read.part
         notation = write_part(part)
-        if not part.is_blank:
-            prove_readable(part, notation)
+        first_page = "" if part.is_blank else proved(part, notation)
         instrument, goal = instrument_of(part), goal_of(part)
         found = survey(part, instrument, goal_quarters=goal * main_beat(part))
         return Prepared(
@@ -65,6 +71,7 @@ def prepare(source: PartSource) -> Prepared:
             attack_count=part.attack_count,
             measure_count=len(part.measures),
             notation=notation,
+            first_page=first_page,
             facts=facts_of(part),
             goal=goal,
             played_on=instrument.name,
@@ -74,22 +81,58 @@ def prepare(source: PartSource) -> Prepared:
         )
 
 
-_FIRST_PAGE = 12
-"""Measures of a part that are engraved before it is called brought in."""
+_FIRST_PAGE = 8
+"""Measures that are engraved before a part is called brought in."""
+_MEASURE_ENDS = re.compile("</measure>")
 
 
-def prove_readable(part: Part, notation: str) -> None:
-    """See that what is going to be stored can be read again and engraved.
+def proved(part: Part, notation: str) -> str:
+    """See that what is going to be stored can be read again: all its notes are in it.
+
+    The whole is read by the tree parser, which is many times quicker than making notes of it; its
+    first page is read as it will be when it is opened.
+
+    Returns:
+        The first page, ready to be engraved.
+
+    Raises:
+        UnreadableFile: it cannot be read.
+    """
+    tree = etree.fromstring(notation.encode())
+    found = [_count(tree, what) for what in _COUNTED]
+    notes = [note for measure in part.measures for note in measure.notes]
+    held = [len(part.measures), len(notes), sum(note.is_rest for note in notes)]
+    first = read_part(_first_page(notation).encode())
+    if found != held or len(first.measures) != min(len(part.measures), _FIRST_PAGE):
+        raise UnreadableFile(f"{part.name} cannot be written down the way Crumb keeps music.")
+    return drawn_text(first)
+
+
+_COUNTED = [etree.XPath(f"count({what})") for what in ("//measure", "//note", "//note/rest")]
+
+
+def _count(tree: etree._Element, what: etree.XPath) -> int:
+    found = what(tree)
+    assert isinstance(found, float)
+    return int(found)
+
+
+def _first_page(notation: str) -> str:
+    ends = islice(_MEASURE_ENDS.finditer(notation), _FIRST_PAGE)
+    last = deque(ends, maxlen=1)[0].end()
+    return f"{notation[:last]}</part></score-partwise>"
+
+
+def engrave_first(part: Prepared) -> None:
+    """See that the first page of a part can be engraved. Always called on the same thread.
 
     Raises:
         UnreadableFile: it cannot.
     """
-    again = read_score(notation.encode()).parts[0]
-    if (again.attack_count, len(again.measures)) != (part.attack_count, len(part.measures)):
-        raise UnreadableFile(f"{part.name} cannot be written down the way Crumb keeps music.")
-    first = replace(again, measures=again.measures[:_FIRST_PAGE])
+    if not part.first_page:
+        return
     try:
-        render(drawn_text(first), PAGE)
+        render(part.first_page, PAGE)
     except NotNotatable as error:
         raise UnreadableFile(f"The first page of {part.name} cannot be engraved.") from error
 
