@@ -40,6 +40,14 @@ class Started:
         assert self.process.stdout is not None
         self.said.extend(iter(self.process.stdout.readline, ""))
 
+    def end(self) -> None:
+        """Stop all of it."""
+        self.process.terminate()
+        self.process.wait(60)
+        self._listener.join()
+        assert self.process.stdout is not None
+        self.process.stdout.close()
+
     def until(self, is_so: Callable[[], bool], seconds: float = 60) -> None:
         """Wait for something; it must come."""
         end = time.monotonic() + seconds
@@ -92,8 +100,7 @@ def started() -> Iterator[Started]:
         try:
             yield server
         finally:
-            server.process.terminate()
-            server.process.wait(60)
+            server.end()
 
 
 def all_well(server: Started) -> bool:

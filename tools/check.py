@@ -39,7 +39,7 @@ STEPS: tuple[tuple[Step, ...], ...] = (
         _pytest("formats", "tests/formats", "tests/test_cli.py"),
         _pytest("store, jobs and API", "tests/store", "tests/jobs", "tests/api"),
     ),
-    (_pytest("start command", "tests/test_start.py"),),
+    (_pytest("start command", "tests/test_start.py", "tests/test_supervision.py"),),
     (_pytest("browser", "tests/e2e"),),
 )
 _COUNTED = re.compile(r"(\d+) (passed|failed|skipped|error)")

@@ -122,7 +122,12 @@ def folds(spans: Iterable[Span], evidence: Iterable[Evidence]) -> dict[Span, Fol
     return found
 
 
+NOTHING_PLAYED = "Nothing played yet."
+
+
 def _why(level: int, fold: Fold, goal: Fraction) -> str:
+    if fold.last is None:
+        return NOTHING_PLAYED
     if level == NEW:
         return "Nothing clean yet." if not fold.clean else "Not yet three clean in a row."
     proved = fold.since

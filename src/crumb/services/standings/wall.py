@@ -7,6 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from crumb.core.mastery.levels import NOTHING_PLAYED
 from crumb.core.mastery.section import section_standing
 from crumb.services.evidence.read import Kept, touching
 from crumb.services.library.pieces import PartInHand, load_part
@@ -31,7 +32,7 @@ class Cell:
     last_played_at: datetime | None
 
 
-NOTHING = Cell(0, "Nothing played yet.", None)
+NOTHING = Cell(0, NOTHING_PLAYED, None)
 
 
 @dataclass(frozen=True, slots=True)
