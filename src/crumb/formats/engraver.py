@@ -1,5 +1,7 @@
 """Engravers in processes of their own, bounded in time, memory and output, replaced when killed.
 
+They draw notation, and set drawings on a page.
+
 Run as a program it is such a process: ``python -m crumb.formats.engraver`` reads requests from
 standard input and answers on standard output, each a length and that many bytes of JSON.
 """
@@ -15,6 +17,8 @@ import subprocess
 import sys
 import threading
 import time
+from base64 import b64decode, b64encode
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from queue import Empty, LifoQueue
 from typing import Any, BinaryIO
@@ -108,11 +112,22 @@ class Engravers:
             TooMuch: it took too long, too much memory, or broke the engraver.
             TooBusy: every engraver is busy and stays so.
         """
+        return str(self._asked({"xml": xml, "layout": asdict(layout)}, "svg"))
+
+    def set_page(self, title: str, drawings: Sequence[tuple[str, str]]) -> bytes:
+        """Named drawings on pages, as a PDF.
+
+        Raises:
+            TooMuch, TooBusy: as drawing does.
+        """
+        return b64decode(self._asked({"title": title, "drawings": list(drawings)}, "pdf"))
+
+    def _asked(self, wish: Mapping[str, Any], wanted: str) -> str:
         if not self._free.acquire(timeout=PATIENCE):
             raise TooBusy
         try:
             child = self._child()
-            request = json.dumps({"xml": xml, "layout": asdict(layout)}).encode()
+            request = json.dumps(wish).encode()
             try:
                 answer = child.ask(request, time.monotonic() + self._seconds)
             except BaseException:
@@ -121,9 +136,9 @@ class Engravers:
             self._idle.put(child)
         finally:
             self._free.release()
-        if "svg" not in answer:
+        if wanted not in answer:
             raise TooMuch(str(answer.get("error") or _TOO_MUCH))
-        return str(answer["svg"])
+        return str(answer[wanted])
 
     def close(self) -> None:
         """End those that wait for work; they end by themselves, too, once nobody can ask them."""
@@ -146,14 +161,22 @@ engravers = Engravers()
 atexit.register(engravers.close)
 
 
-def _serve(requests: BinaryIO, answers: BinaryIO) -> None:
-    # Imported here: only this process needs the engraver's library.
-    from crumb.formats.engraving import render
+def _answered(request: dict[str, Any]) -> dict[str, str]:
+    # Imported here: only this process needs the libraries that draw and set.
+    if "xml" in request:
+        from crumb.formats.engraving import render
 
+        return {"svg": render(request["xml"], Layout(**request["layout"]))}
+    from crumb.formats.sheets import print_music
+
+    return {"pdf": b64encode(print_music(request["title"], request["drawings"])).decode()}
+
+
+def _serve(requests: BinaryIO, answers: BinaryIO) -> None:
     while head := requests.read(_LENGTH.size):
         request = json.loads(requests.read(_LENGTH.unpack(head)[0]))
         try:
-            answer = {"svg": render(request["xml"], Layout(**request["layout"]))}
+            answer = _answered(request)
         except Exception as error:  # whatever it stumbles over means the same to who asked
             answer = {"error": getattr(error, "message", "This music could not be engraved.")}
         body = json.dumps(answer).encode()

@@ -15,7 +15,6 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import segno
-import typst
 
 PAPERS = ("a4", "us-letter")
 
@@ -77,6 +76,8 @@ def print_sheets(sheets: Sequence[PracticeSheet], *, paper: str = "a4") -> bytes
         sheets: at least one.
         paper: one of ``PAPERS``.
     """
+    import typst  # here, for the server only hands the setting on
+
     if not sheets:
         raise ValueError("no sheet to print")
     if paper not in PAPERS:

@@ -6,10 +6,10 @@ from fractions import Fraction
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Part
 from crumb.core.score.slicing import slice_span
+from crumb.formats.engraver import engravers
 from crumb.formats.layout import SNIPPET
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part
-from crumb.formats.sheets import print_music
 from crumb.services.drills.working import LadderSettings, Worked, drawn, work_out
 from crumb.services.errors import NotAccepted
 from crumb.services.library.drawing import drawing
@@ -50,10 +50,11 @@ def export(
     if form == "svg":
         return drawing(sheet, SNIPPET).encode()
     if not drill:
-        return print_music(title, [("As written", drawing(sheet, SNIPPET))])
+        return engravers.set_page(title, [("As written", drawing(sheet, SNIPPET))])
     steps = worked.drill.steps
     drawings = drawn(steps, SNIPPET)
-    return print_music(title, [(s.name, svg or "") for s, svg in zip(steps, drawings, strict=True)])
+    named = [(s.name, svg or "") for s, svg in zip(steps, drawings, strict=True)]
+    return engravers.set_page(title, named)
 
 
 def _sheet(worked: Worked) -> Part:
