@@ -11,7 +11,6 @@ from pypdf import PdfReader
 from crumb.core.drills import make_drill
 from crumb.core.score.address import parse_span
 from crumb.demo.etude import clarinet_etude
-from crumb.formats import sheets
 from crumb.formats.engraving import engrave
 from crumb.formats.layout import PRINTED
 from crumb.formats.sheets import (
@@ -123,7 +122,7 @@ def pictured(monkeypatch: pytest.MonkeyPatch, sheet: PracticeSheet) -> Image.Ima
         seen.append(found if isinstance(found, bytes) else found[0])
         return b""
 
-    monkeypatch.setattr(sheets.typst, "compile", to_picture)
+    monkeypatch.setattr(typst, "compile", to_picture)
     print_sheets([sheet])
     return Image.open(BytesIO(seen[0])).convert("RGB")
 
