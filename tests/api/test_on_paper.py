@@ -82,6 +82,7 @@ def test_it_is_sent_counted_and_graded(paper: School):
     step = stand["worked"]["steps"][0]
     assert (step["svg"], step["sounds"], step["quarters"]) == (None, [], "12")
     links = ok(paper.students[0].get(f"/api/me/stand/{paper.ids['items'][1]}"))["worked"]["steps"]
+    assert [s["place"] for s in links] == ["12", "11–12", "10–12", "9–12"]
     assert [s["name"] for s in links] == ["12", "11–12", "10–12", "All of 9–12"]
     climb = [
         a_repetition(paper.ids["items"][0], tempo=tempo, second=60 * place + 15 * n)

@@ -72,7 +72,7 @@ def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) 
     )
     release(session)
     drawings = working.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
-    return worked_out(frozen(hand.part, worked).drill, chunk, drawings)
+    return worked_out(hand.part, frozen(hand.part, worked).drill, chunk, drawings)
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")

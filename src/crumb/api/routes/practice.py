@@ -53,7 +53,7 @@ def get_stand(
     drawings = reading.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])
     return StandOut(
         item=today_out(view.line),
-        worked=worked_out(view.drill, view.line.chunk, drawings),
+        worked=worked_out(view.part, view.drill, view.line.chunk, drawings),
         climb=climb_out(view.line.climb),
         clean_means=view.drill.clean_means,
         on_slip=view.drill.on_slip,

@@ -106,10 +106,12 @@ class ReferenceOut(BaseModel):
 class StepOut(BaseModel):
     """A step with its drawing. ``click``, ``click_at`` and ``quarters`` are quarter notes.
 
-    ``pace`` is the share of the ladder's tempo it is played at.
+    ``place`` says what of the part it covers; ``pace`` is the share of the ladder's tempo it is
+    played at.
     """
 
     name: str
+    place: str
     kind: str
     repetitions: int
     quarters: Exact

@@ -19,6 +19,7 @@ from crumb.core.drills import DrillKind
 from crumb.core.drills.ranking import Ranked, Situation
 from crumb.core.drills.recipes import RecipeItem
 from crumb.core.drills.sent import SentDrill, SentStep
+from crumb.core.score.address import span_label
 from crumb.core.score.model import Part
 from crumb.core.score.position import Sound
 from crumb.services.drills.working import LadderSettings
@@ -64,8 +65,10 @@ def ladder_in(ladder: LadderIn) -> LadderSettings:
     )
 
 
-def worked_out(drill: SentDrill, chunk: ChunkView, drawings: Sequence[str | None]) -> WorkedOut:
-    """A drill with the drawings of its steps, as far as there are any."""
+def worked_out(
+    part: Part, drill: SentDrill, chunk: ChunkView, drawings: Sequence[str | None]
+) -> WorkedOut:
+    """A drill on a part with the drawings of its steps, as far as there are any."""
     drawn = [*drawings, *[None] * len(drill.steps)]
     return WorkedOut(
         drill=drill.drill,
@@ -82,14 +85,15 @@ def worked_out(drill: SentDrill, chunk: ChunkView, drawings: Sequence[str | None
         turned=drill.turned,
         notes=drill.notes,
         family=drill.family,
-        steps=[_step_out(drill, s, svg) for s, svg in zip(drill.steps, drawn, strict=False)],
+        steps=[_step_out(part, drill, s, svg) for s, svg in zip(drill.steps, drawn, strict=False)],
     )
 
 
-def _step_out(drill: SentDrill, step: SentStep, svg: str | None) -> StepOut:
+def _step_out(part: Part, drill: SentDrill, step: SentStep, svg: str | None) -> StepOut:
     burst = step.burst_tempo(drill.goal)
     return StepOut(
         name=step.name,
+        place=span_label(part, step.covers),
         kind=step.kind,
         repetitions=step.repetitions,
         quarters=str(step.quarters),

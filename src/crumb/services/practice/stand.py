@@ -7,6 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
+from crumb.core.score.model import Part
 from crumb.services.errors import NotFound
 from crumb.services.library.marking import marks_in
 from crumb.services.library.pieces import load_part
@@ -22,6 +23,7 @@ class StandView:
     """Everything the Stand needs for one item."""
 
     line: TodayItem
+    part: Part
     drill: SentDrill
     notations: list[str | None]
     """Of each step, ready to be drawn."""
@@ -42,7 +44,7 @@ def stand(session: Session, who: Who, item_id: UUID) -> StandView:
     hand = load_part(session, who, assignment.part_id)
     read = Read(hand.part, marks_in(session, who, assignment.part_id))
     drill = replace(line.drill, steps=tuple(steps))
-    return StandView(line, drill, notated_steps(session, steps, read))
+    return StandView(line, hand.part, drill, notated_steps(session, steps, read))
 
 
 def _my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:

@@ -161,7 +161,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
         splitBy={splitBy}
         jumpTo={(index, at) => setCursor({ index, at })}
       />
-      <LoadStrip survey={survey} measures={detail.measures} chunks={map.chunks} cursor={cursor.index} goTo={goTo} />
+      {detail.part.notes > 0 && <LoadStrip survey={survey} measures={detail.measures} chunks={map.chunks} cursor={cursor.index} goTo={goTo} />}
       {edge && edge.reasons.length > 0 && (
         <p className="edge-why" role="status">
           {chunk.label} starts here: {edge.reasons.join('; ')}.
@@ -190,7 +190,12 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
             {
               key: 'survey',
               label: 'Survey',
-              children: <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />,
+              children:
+                  detail.part.notes > 0 ? (
+                    <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />
+                  ) : (
+                    <p className="muted">The notes of this part stay on paper, so nothing can be said of where it is hard. Divide it by measures or at its letters.</p>
+                  ),
             },
             {
               key: 'kin',

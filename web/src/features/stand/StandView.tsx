@@ -74,7 +74,8 @@ export function StandView({ me, stand, leave }: Props) {
         {step.svg === null ? (
           <p className="on-paper">
             <span>From your own part</span>
-            <strong>{stand.item.chunk}</strong>
+            <span>{/[–.]/.test(step.place) ? 'measures' : 'measure'}</span>
+            <strong>{step.place}</strong>
             <span>{stand.item.part}</span>
           </p>
         ) : (
