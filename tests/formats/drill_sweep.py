@@ -28,6 +28,7 @@ from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.drill_arithmetic import wrong_in_itself
 from tests.formats.music21_reading import CORPUS, exact, measure_rows, name, our_rows
+from tests.printed_signs import wrongly_signed
 
 Place = tuple[str, int, int, int, bool]
 """File, part, first measure, measure after the last (indexes), landing."""
@@ -217,9 +218,19 @@ def wrong_for_mido(part: Part) -> list[str]:
     return [] if sorted(heard) == sorted(mine) else ["mido hears other onsets or keys"]
 
 
+def wrong_signs(drill: Drill) -> list[str]:
+    """Notes of its steps, each alone and all on one sheet, that their printed signs misname."""
+    parts = {**{step.name: step.part for step in drill.steps}, "the sheet": sheet(drill)}
+    return [
+        f"{where}: {note.id} reads {read} for {note.pitch.name if note.pitch else ''}"
+        for where, part in parts.items()
+        for note, read in wrongly_signed(part)[:3]
+    ]
+
+
 def problems(passage: Passage, drill: Drill) -> list[str]:
     """Everything that is wrong with a drill on a passage; empty if nothing is."""
-    found = wrong_in_itself(passage, drill)
+    found = [*wrong_in_itself(passage, drill), *wrong_signs(drill)]
     part = sheet(drill)
     return [*found, *wrong_for_music21(part), *wrong_for_verovio(part), *wrong_for_mido(part)]
 

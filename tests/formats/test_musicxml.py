@@ -1,15 +1,23 @@
 """Reading and writing MusicXML: small files, written out here."""
 
+import contextlib
+import re
 from fractions import Fraction
+from pathlib import Path
 
 import pytest
 
-from crumb.core.errors import UnreadableFile
+from crumb.core.errors import EmptySpan, UnreadableFile
 from crumb.core.score.model import Clef
+from crumb.core.score.position import Position, Span
+from crumb.core.score.slicing import slice_span
 from crumb.demo.etude import clarinet_etude
+from crumb.formats.musicxml.container import plain_xml
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import F, reread
+from tests.formats.corpus_reading import corpus_files
+from tests.printed_signs import wrongly_signed
 
 
 def a_file(body: str, *, head: str = "") -> bytes:
@@ -156,3 +164,18 @@ def test_musical_time_is_never_a_float():
     for measure in part.measures:
         assert isinstance(measure.length, Fraction)
         assert all(isinstance(x, Fraction) for n in measure.notes for x in (n.at, n.duration))
+
+
+SIGNLESS = re.compile(rb"<accidental[^>]*>[^<]*</accidental>")
+
+
+@pytest.mark.parametrize("path", corpus_files()[::29], ids=lambda p: p.name)
+def test_files_that_leave_accidentals_out_are_engraved_with_them(path: Path):
+    """MusicXML 4.0: ``<alter>`` is the pitch; ``<accidental>`` may be left to the program."""
+    data = plain_xml(path.read_bytes())
+    for part in read_score(SIGNLESS.sub(b"", data)).parts:
+        assert wrongly_signed(part) == []
+        for first in range(0, len(part.measures), 5):
+            whole = Span(Position(first, Fraction(0)), Position(first + 1, Fraction(0)))
+            with contextlib.suppress(EmptySpan):
+                assert wrongly_signed(slice_span(part, whole)) == []

@@ -37,7 +37,9 @@ MAX_MEASURES = 3_000
 MAX_ALL_MEASURES = 40_000
 """Measures over all tracks."""
 MAX_CHANGES = 1_000
-"""Changes of key or of meter."""
+"""Changes of key, of meter or of tempo."""
+_STAYS = Fraction(2)
+"""Quarter notes that a tempo lasts to be one."""
 MAX_TRACKS = 200
 MAX_AT_ONCE = 24
 """Keys struck at once in one track; more are no chord."""
@@ -74,7 +76,7 @@ class _File:
     tracks: list[_Track]
     times: list[tuple[Fraction, Time]]
     keys: list[tuple[Fraction, Key]]
-    tempo: Tempo | None
+    tempos: list[tuple[Fraction, Tempo]]
     title: str
 
 
@@ -121,7 +123,7 @@ def _heard(midi: mido.MidiFile) -> _File:
     tracks: dict[tuple[int, int], _Track] = {}
     times: list[tuple[Fraction, Time]] = []
     keys: list[tuple[Fraction, Key]] = []
-    tempo: Tempo | None = None
+    tempos: list[tuple[Fraction, Tempo]] = []
     title = ""
     count = 0
     for number, track in enumerate(midi.tracks):
@@ -137,8 +139,9 @@ def _heard(midi: mido.MidiFile) -> _File:
                 times.append((at, _time(message.numerator, message.denominator)))
             elif message.type == "key_signature":
                 keys.append((at, _key(message.key)))
-            elif message.type == "set_tempo" and tempo is None and message.tempo > 0:
-                tempo = Tempo(Fraction(1), Fraction(round(60_000_000 / message.tempo)))
+            elif message.type == "set_tempo" and message.tempo > 0:
+                minute = Fraction(max(round(60_000_000 / message.tempo), 1))
+                tempos.append((at, Tempo(Fraction(1), minute)))
             elif message.type == "track_name" and number == 0 and not title:
                 title = str(message.name).strip()[:120]
             elif message.type in ("note_on", "note_off"):
@@ -152,7 +155,22 @@ def _heard(midi: mido.MidiFile) -> _File:
                     )
                     found.notes.append(_Struck(open_at[key].popleft(), at, message.note))
     usual = [(ZERO, Time("4", 4))]
-    return _File(list(tracks.values()), _changes(times) or usual, _changes(keys), tempo, title)
+    return _File(
+        list(tracks.values()), _changes(times) or usual, _changes(keys), _settled(tempos), title
+    )
+
+
+def _settled(tempos: Sequence[tuple[Fraction, Tempo]]) -> list[tuple[Fraction, Tempo]]:
+    """Tempos that stay; the many small steps of a ritardando are its player's."""
+    in_order = sorted(dict(tempos).items(), key=lambda one: one[0])
+    kept: list[tuple[Fraction, Tempo]] = []
+    for place, (at, tempo) in enumerate(in_order):
+        is_last = place + 1 == len(in_order)
+        stays = is_last or in_order[place + 1][0] - at >= _STAYS
+        if stays and (not kept or kept[-1][1] != tempo):
+            # The first holds from the beginning on.
+            kept.append((at if kept else ZERO, tempo))
+    return kept[:MAX_CHANGES]
 
 
 def _changes(marks: Sequence[tuple[Fraction, T]]) -> list[tuple[Fraction, T]]:
@@ -224,11 +242,28 @@ def _part(track: _Track, heard: _File, part_id: str) -> Part:
     low = sorted(n.key for n in track.notes)[len(track.notes) // 2]
     clef = Clef("percussion", 3) if is_drum else Clef("F", 4) if low < 55 else Clef("G", 2)
     measures = _measures(events, heard, clef)
-    if heard.tempo:
-        mark = Direction(ZERO, "tempo", tempo=heard.tempo)
-        first = replace(measures[0], directions=(mark,))
-        measures = [replace(m, tempo=heard.tempo) for m in (first, *measures[1:])]
+    measures = list(_with_tempos(measures, heard.tempos))
     return Part(part_id, track.name, tuple(measures), instrument=track.name)
+
+
+def _with_tempos(
+    measures: Iterable[Measure], tempos: Sequence[tuple[Fraction, Tempo]]
+) -> Iterable[Measure]:
+    """Each measure with the tempo at its start, and the marks of those that come in it."""
+    start = ZERO
+    for measure in measures:
+        end = start + measure.length
+        first = bisect_left(tempos, start, key=lambda one: one[0])
+        last = bisect_left(tempos, end, key=lambda one: one[0])
+        marks = tuple(
+            Direction(at - start, "tempo", tempo=tempo) for at, tempo in tempos[first:last]
+        )
+        place = bisect_right(tempos, start, key=lambda one: one[0])
+        tempo = tempos[place - 1][1] if place else None
+        if marks or tempo:
+            measure = replace(measure, tempo=tempo, directions=(*marks, *measure.directions))
+        yield measure
+        start = end
 
 
 def _events(

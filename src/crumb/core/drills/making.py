@@ -7,6 +7,7 @@ from fractions import Fraction
 from crumb.core.drills.model import DOWN, PROVE, Slip, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.evidence.model import Kind
+from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import ZERO, Direction, Measure, Note, Part, Time
 from crumb.core.score.notating import Event, beam_length, lay_out
 from crumb.core.score.position import Sound, Span, sounds
@@ -77,7 +78,7 @@ def marked_step(
             notes = tuple(note for note in changed if note is not None)
         added = tuple(words(measure)) if words else ()
         measures.append(replace(measure, notes=notes, directions=(*measure.directions, *added)))
-    part = replace(step.part, measures=tuple(measures))
+    part = replace(step.part, measures=with_accidentals(measures, keep=True))
     return replace(
         step,
         name=name,

@@ -81,10 +81,8 @@ def version_for(part: Part, instrument: Instrument) -> Part:
     octaves = _octaves(part, instrument, half_steps)
     letters, half_steps = letters + 7 * octaves, half_steps + 12 * octaves
     clef = clef_of(instrument)
-    measures = tuple(
-        with_accidentals(
-            _rewritten(m, clef, fifths, letters, half_steps, instrument.family in _CHORDS)
-        )
+    measures = with_accidentals(
+        _rewritten(m, clef, fifths, letters, half_steps, instrument.family in _CHORDS)
         for m in part.measures
     )
     return Part(

@@ -1,16 +1,22 @@
 """Which accidentals have to be printed: what the key and the measure so far do not say already.
 
-An accidental holds for its staff line until the barline; a tied note needs none (common practice,
-as in Gould, Behind Bars, from memory).
+An accidental holds for its staff line until the barline, whatever voice or grace note it stands at;
+a tied note needs none, and what it keeps beyond the barline holds for itself alone. A reminder is
+printed where another sign on that letter was in force a moment ago: at another octave of the
+measure, or in the measure before (Gould, Behind Bars, from memory; MusicXML 4.0, ``<accidental>``:
+what a file shows is the file's choice, ``<alter>`` is the pitch).
 """
 
-from dataclasses import replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from crumb.core.score.model import Measure, Note
-from crumb.core.score.pitch import key_alter
+from crumb.core.score.pitch import STEPS, Pitch, key_alter
 
 NAMES = {
+    Fraction(-3): "triple-flat",
     Fraction(-2): "flat-flat",
     Fraction(-3, 2): "three-quarters-flat",
     Fraction(-1): "flat",
@@ -20,44 +26,116 @@ NAMES = {
     Fraction(1): "sharp",
     Fraction(3, 2): "three-quarters-sharp",
     Fraction(2): "double-sharp",
+    Fraction(3): "triple-sharp",
 }
+ALTERS: Mapping[str, Fraction] = {
+    **{name: alter for alter, name in NAMES.items()},
+    "sharp-sharp": Fraction(2),
+    "double-flat": Fraction(-2),
+    "natural-sharp": Fraction(1),
+    "natural-flat": Fraction(-1),
+}
+"""What the signs of MusicXML 4.0 say that have a fixed meaning in half steps."""
+
+_Line = tuple[int, str, int]
+_Letter = tuple[int, str]
 
 
-def with_accidentals(measure: Measure, *, keep: bool = False) -> Measure:
-    """The measure with every accidental it needs; ``keep`` leaves those it has (courtesy)."""
-    fifths = measure.key.fifths
-    in_force: dict[tuple[int, str, int], Fraction] = {}
-    changes = sorted((c for c in measure.changes if c.key), key=lambda c: c.at)
-    printed: dict[int, str] = {}
-    for place in sorted(range(len(measure.notes)), key=lambda i: measure.notes[i].at):
-        note = measure.notes[place]
-        while changes and changes[0].at <= note.at:
-            key = changes.pop(0).key
-            assert key is not None
-            fifths, in_force = key.fifths, {}
-        printed[place] = _needed(note, fifths, in_force, keep=keep)
-    if all(note.accidental == printed[i] for i, note in enumerate(measure.notes)):
-        return measure
-    return replace(
-        measure,
-        notes=tuple(
-            note if note.accidental == printed[i] else replace(note, accidental=printed[i])
-            for i, note in enumerate(measure.notes)
-        ),
-    )
+@lru_cache(maxsize=64)
+def _signature(fifths: int) -> Mapping[str, Fraction]:
+    return {step: Fraction(key_alter(step, fifths)) for step in STEPS}
 
 
-def _needed(
-    note: Note, fifths: int, in_force: dict[tuple[int, str, int], Fraction], *, keep: bool
-) -> str:
-    pitch = note.pitch
-    if pitch is None or note.hidden:
-        return note.accidental if keep else ""
-    if note.tie in ("continue", "stop") and not note.grace:
-        return ""
-    line = (note.staff, pitch.step, pitch.octave)
-    said = in_force.get(line, key_alter(pitch.step, fifths))
-    in_force[line] = pitch.alter
-    if said != pitch.alter:
-        return NAMES.get(pitch.alter, "")
-    return note.accidental if keep else ""
+@dataclass(slots=True)
+class _Signs:
+    """What is in force while the measures of a part go by.
+
+    ``lines`` holds what the measure has said so far; ``lately`` and ``before`` what was heard last
+    on a letter that left the key, in this measure and in the one before.
+    """
+
+    keep: bool
+    fifths: int | None = None
+    lines: dict[_Line, Fraction] = field(default_factory=dict)
+    lately: dict[_Letter, Fraction] = field(default_factory=dict)
+    before: dict[_Letter, Fraction] = field(default_factory=dict)
+
+    def measure(self, measure: Measure) -> Measure:
+        """The next measure with the signs it needs."""
+        self.lines = {}
+        self.before, self.lately = self.lately, {}
+        if measure.key.fifths != self.fifths:
+            self.before, self.fifths = {}, measure.key.fifths
+        key = _signature(measure.key.fifths)
+        if not self.before and _is_plain(measure, key):
+            return measure
+        changes = sorted((c for c in measure.changes if c.key), key=lambda c: c.at)
+        wanted: dict[int, str] = {}
+        for place in sorted(range(len(measure.notes)), key=lambda i: measure.notes[i].at):
+            note = measure.notes[place]
+            while changes and changes[0].at <= note.at:
+                new = changes.pop(0).key
+                assert new is not None
+                key, self.fifths = _signature(new.fifths), new.fifths
+                self.lines, self.lately, self.before = {}, {}, {}
+            sign = self._sign(note, key)
+            if sign != note.accidental:
+                wanted[place] = sign
+        if not wanted:
+            return measure
+        notes = tuple(
+            replace(note, accidental=wanted[place]) if place in wanted else note
+            for place, note in enumerate(measure.notes)
+        )
+        return replace(measure, notes=notes)
+
+    def _sign(self, note: Note, key: Mapping[str, Fraction]) -> str:
+        pitch = note.pitch
+        if pitch is None or note.hidden:
+            return note.accidental if self.keep and pitch is None else ""
+        own = note.accidental if self.keep and _agrees(note.accidental, pitch) else ""
+        letter, line = (note.staff, pitch.step), (note.staff, pitch.step, pitch.octave)
+        if note.tie in ("continue", "stop") and not note.grace:
+            # What the tie keeps holds for this note alone, but a reader remembers hearing it.
+            self._hear(letter, pitch, key)
+            if own:
+                self.lines[line] = pitch.alter
+            return own
+        said = self.lines.get(line, key[pitch.step])
+        reminder = self.lately.get(letter, self.before.pop(letter, said))
+        self._hear(letter, pitch, key)
+        if said == pitch.alter == reminder:
+            if own:
+                self.lines[line] = pitch.alter
+            return own
+        self.lines[line] = pitch.alter
+        return own or NAMES.get(pitch.alter, "")
+
+    def _hear(self, letter: _Letter, pitch: Pitch, key: Mapping[str, Fraction]) -> None:
+        if pitch.alter != key[pitch.step] or letter in self.lately:
+            self.lately[letter] = pitch.alter
+
+
+def _agrees(sign: str, pitch: Pitch) -> bool:
+    """Whether a sign that a file shows says what the pitch is; of the rare ones nobody can tell."""
+    return ALTERS.get(sign, pitch.alter) == pitch.alter
+
+
+def _is_plain(measure: Measure, key: Mapping[str, Fraction]) -> bool:
+    """Whether there is no sign in a measure and it needs none: nearly all are like this."""
+    for note in measure.notes:
+        pitch = note.pitch
+        if note.accidental or (pitch is not None and pitch.alter != key[pitch.step]):
+            return False
+    return not any(change.key for change in measure.changes)
+
+
+def with_accidentals(measures: Iterable[Measure], *, keep: bool = False) -> tuple[Measure, ...]:
+    """Measures in order with every accidental they need.
+
+    Args:
+        measures: of one part, in order; nothing is known of what came before the first.
+        keep: leave what else is shown (a composer's own reminders), where it is true.
+    """
+    signs = _Signs(keep)
+    return tuple(signs.measure(measure) for measure in measures)

@@ -153,7 +153,7 @@ def lay_out(
             notes=beam(notes, group),
             directions=tuple(words),
         )
-        measures.append(with_accidentals(made))
+        measures.append(made)
         row.clear()
         words.clear()
 
@@ -180,7 +180,7 @@ def lay_out(
             at += value.duration
     if row:
         close()
-    return tuple(measures)
+    return with_accidentals(measures)
 
 
 def _piece(at: Fraction, duration: Fraction, group: Fraction) -> Fraction:

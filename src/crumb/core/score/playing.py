@@ -5,7 +5,7 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from fractions import Fraction
 
-from crumb.core.score.model import Measure, Part, Tempo
+from crumb.core.score.model import Direction, Measure, Part, Tempo
 
 _MOST = (
     20_000  # measures played, so that signs which send each other round and round come to an end
@@ -58,7 +58,7 @@ def playing_seconds(part: Part, order: Sequence[int], *, unsaid: Fraction) -> Fr
 class _Player:
     def __init__(self, measures: Sequence[Measure]) -> None:
         self.measures = measures
-        self.jumps = [_jumps(measure) for measure in measures]
+        self.jumps = [jumps_of(measure.directions) for measure in measures]
         self.segno = self._sign("segno")
         self.coda = self._last_sign("coda")
         self.jumped = False
@@ -183,11 +183,12 @@ def _has(measure: Measure, kind: str) -> bool:
     return any(d.kind == kind for d in measure.directions)
 
 
-def _jumps(measure: Measure) -> set[str]:
-    if not measure.directions:
+def jumps_of(directions: Sequence[Direction]) -> set[str]:
+    """What some marks say of where playing goes on or ends: dacapo, dalsegno, tocoda, fine."""
+    if not directions:
         return set()
-    found = {d.text for d in measure.directions if d.kind == "jump"}
-    for direction in measure.directions:
+    found = {d.text for d in directions if d.kind == "jump"}
+    for direction in directions:
         if direction.kind == "words":
             found |= {name for pattern, name in _WORDS if pattern.search(direction.text)}
     return found

@@ -68,9 +68,8 @@ def slice_span(part: Part, span: Span) -> Part:
             pieces.append(_landing_measure(part.measures[end.index]))
         pieces[-1] = _with_landing(pieces[-1], landing, end.at)
     pieces = [_masked(piece) for piece in pieces]
-    first, *others = _mended(pieces)
     # An accidental that the mask hides has to be printed on the next note it holds for.
-    return replace(part, measures=(with_accidentals(first, keep=True), *others))
+    return replace(part, measures=with_accidentals(_mended(pieces), keep=True))
 
 
 def lead_in(part: Part, span: Span) -> Fraction:

@@ -77,6 +77,7 @@ class MeasureReader:
         self.where = f"{state.label}, measure {self.number}"
         self.implicit = attributes.get("implicit") == "yes"
         self.before = (state.time, state.key, tuple(state.clefs))
+        self.tempo = state.tempo
         # Places in the file's own ticks: whole numbers are many times faster than fractions.
         self.cursor: Ticks = 0
         self.furthest: Ticks = 0
@@ -152,7 +153,7 @@ class MeasureReader:
             time=time,
             key=key,
             clefs=clefs,
-            tempo=self.state.tempo,
+            tempo=self.tempo,
             implicit=self.implicit,
             notes=notes,
             directions=tuple(self.directions),
@@ -347,6 +348,9 @@ class MeasureReader:
                 add("rehearsal", (kind.text or "").strip())
             elif tag == "words" and (kind.text or "").strip():
                 add("words", (kind.text or "").strip())
+                said = tempo_said(kind.text or "")
+                if said is not None:
+                    self._set_tempo(said, at)
             elif tag == "dynamics" and len(kind):
                 mark = kind[0]
                 named = (mark.text or "") if mark.tag == "other-dynamics" else str(mark.tag)
@@ -363,6 +367,8 @@ class MeasureReader:
                 add("words", "con sord." if kind.get("type") == "on" else "senza sord.")
             elif tag == "metronome":
                 metronome = self._metronome(kind)
+                if metronome is not None:
+                    self._set_tempo(metronome, at)
             elif tag not in _KNOWN_DIRECTIONS:
                 self._unread(f"a mark called {tag[:30]}")
         if metronome:
@@ -376,9 +382,13 @@ class MeasureReader:
         if unit is None or minute is None or Fraction(minute[0]) == 0:
             return None
         dots = len(element.findall("beat-unit-dot"))
-        tempo = Tempo(unit * (2 - Fraction(1, 2**dots)), Fraction(minute[0]))
+        return Tempo(unit * (2 - Fraction(1, 2**dots)), Fraction(minute[0]))
+
+    def _set_tempo(self, tempo: Tempo, at: Fraction) -> None:
+        """From here on; the measure's own tempo is that of its start."""
         self.state.tempo = tempo
-        return tempo
+        if at == 0:
+            self.tempo = tempo
 
     def _sound(
         self, element: etree._Element, *, printed: bool = False, at: Fraction | None = None
@@ -391,7 +401,7 @@ class MeasureReader:
         if tempo is not None and not printed:
             quarters = exact(tempo, self.where)
             if quarters > 0:
-                self.state.tempo = Tempo(Fraction(1), quarters)
+                self._set_tempo(Tempo(Fraction(1), quarters), place)
 
     def _barline(self, element: etree._Element) -> None:
         repeat, ending = element.find("repeat"), element.find("ending")
@@ -445,6 +455,51 @@ _JUMPS = ("dacapo", "dalsegno", "tocoda", "fine")
 _KNOWN_DIRECTIONS = frozenset(
     ("rehearsal", "words", "dynamics", "wedge", "octave-shift", "bracket", "dashes", "eyeglasses")
 )
+
+
+_NOTE_SIGNS = {
+    "\u2669": Fraction(1),
+    "\u266a": Fraction(1, 2),
+    "\u266b": Fraction(1, 2),
+    "\U0001d15d": Fraction(4),
+    "\U0001d15e": Fraction(2),
+    "\U0001d15f": Fraction(1),
+    "\U0001d160": Fraction(1, 2),
+    "\U0001d161": Fraction(1, 4),
+    "\ue1d2": Fraction(4),
+    "\ue1d3": Fraction(2),
+    "\ue1d4": Fraction(2),
+    "\ue1d5": Fraction(1),
+    "\ue1d6": Fraction(1),
+    "\ue1d7": Fraction(1, 2),
+    "\ue1d8": Fraction(1, 2),
+    "half": Fraction(2),
+    "quarter": Fraction(1),
+    "eighth": Fraction(1, 2),
+    "minim": Fraction(2),
+    "crotchet": Fraction(1),
+    "quaver": Fraction(1, 2),
+}
+"""Signs of notes as text: Unicode's musical symbols, SMuFL 1.4's metronome marks, words."""
+_TEMPO_SAID = re.compile(
+    r"(?P<dotted>dotted[ -])?"
+    r"(?P<unit>[\u2669\u266a\u266b\ue1d2-\ue1d8\U0001d15d-\U0001d161]"
+    r"|\b(?:half|quarter|eighth|minim|crotchet|quaver)\b)"
+    r"(?: note)?\s*(?P<dot>[.\ue1e7\U0001d16d])?\s*=\s*(?:c(?:a|irca)?\.?\s*)?"
+    r"(?P<minute>\d{2,3}(?:\.\d{1,2})?)\b",
+    re.IGNORECASE,
+)
+
+
+def tempo_said(text: str) -> Tempo | None:
+    """The tempo in words such as ``Allegro (♩ = 120)`` or ``dotted quarter = ca. 72``."""
+    found = _TEMPO_SAID.search(text[:200])
+    if found is None or Fraction(found["minute"]) == 0:
+        return None
+    unit = _NOTE_SIGNS[found["unit"].lower()]
+    if found["dot"] or found["dotted"]:
+        unit *= Fraction(3, 2)
+    return Tempo(unit, Fraction(found["minute"]))
 
 
 def transposition_of(element: etree._Element, label: str) -> Transposition:

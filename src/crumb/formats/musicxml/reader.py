@@ -4,14 +4,17 @@ A file is opened first: title and parts. Each part is then read by itself, so th
 large score can be read side by side.
 """
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
+from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
+from crumb.core.score.shared import Marks, marks_of, with_marks
 from crumb.formats.musicxml.bounds import MOST_PART_MEASURES, MOST_PARTS
 from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
 from crumb.formats.musicxml.cutting import CutPart, NotCuttable, cut
@@ -30,6 +33,10 @@ class PartRead:
         """It is read already."""
         return self
 
+    def marked(self, marks: Marks) -> "PartRead":
+        """It with what another part says for all."""
+        return PartRead(with_marks(self.part, marks), self.unread) if marks else self
+
 
 @dataclass(frozen=True, slots=True)
 class PartText:
@@ -39,6 +46,8 @@ class PartText:
     name: str
     instrument: str
     place: int
+    marks: Marks = field(default_factory=Marks)
+    """What another part says for all."""
 
     @property
     def size(self) -> int:
@@ -56,7 +65,12 @@ class PartText:
         for attributes, content in self.cut.measures():
             reading.measures.append(reading.next_measure(attributes).read_text(content))
             reading.check_length()
-        return reading.done(self.cut.id, self.place)
+        return reading.done(self.cut.id, self.place).marked(self.marks)
+
+    def said_at(self) -> set[int]:
+        """In which measures something is said that may hold for every part."""
+        measures = self.cut.text.split(b"</measure>")
+        return {index for index, text in enumerate(measures) if _FOR_ALL.search(text)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +163,33 @@ def _cut(xml: bytes) -> Opened:
         PartText(part, *heading.names.get(part.id, ("", "")), place)
         for place, part in enumerate(found.parts, 1)
     )
-    return Opened(heading.best_title, heading.composer, parts)
+    return Opened(heading.best_title, heading.composer, _for_all(parts))
+
+
+_FOR_ALL = re.compile(
+    rb"<(?:rehearsal|metronome|segno|coda)\b|\b(?:tempo|dacapo|dalsegno|tocoda|fine)="
+    rb"|(?i:d\.? ?[sc]\.|da capo|dal segno|>\s*fine\b|\bcoda\b|= ?(?:ca?\.? ?)?[0-9]{2,3}\b)"
+)
+"""What may be a mark for all; finding it is many times quicker than reading."""
+
+
+def _for_all(parts: tuple[PartText, ...]) -> tuple[PartText, ...]:
+    """Parts with the marks of those among them that say any, the upper ones first.
+
+    Raises:
+        NotCuttable, UnreadableFile: a part that says some cannot be read.
+    """
+    if len(parts) < 2:
+        return parts
+    known: set[int] = set()
+    sources = []
+    for part in parts:
+        said = part.said_at()
+        if not said <= known:
+            sources.append(part.read().part)
+            known |= said
+    marks = marks_of(sources)
+    return tuple(replace(part, marks=marks) for part in parts) if marks else parts
 
 
 def _walked(xml: bytes) -> Opened:
@@ -173,8 +213,10 @@ def _walked(xml: bytes) -> Opened:
                 heading.take(element)
     except etree.XMLSyntaxError as error:
         raise broken(error) from error
-    reads = (part.done(part_id, place) for place, (part_id, part) in enumerate(parts.items(), 1))
-    return Opened(heading.best_title, heading.composer, tuple(reads))
+    reads = [part.done(part_id, place) for place, (part_id, part) in enumerate(parts.items(), 1)]
+    marks = marks_of(read.part for read in reads) if len(reads) > 1 else Marks()
+    marked = tuple(read.marked(marks) for read in reads)
+    return Opened(heading.best_title, heading.composer, marked)
 
 
 def _empty(label: str) -> UnreadableFile:
@@ -218,7 +260,7 @@ class _PartReading:
             id=part_id,
             name=self.name or self.instrument or f"Part {place}",
             instrument=self.instrument or self.name,
-            measures=tuple(self.measures),
+            measures=with_accidentals(self.measures, keep=True),
             transposition=self.state.transposition or Transposition(),
             staves=self.state.staves,
             staff_lines=self.state.staff_lines,

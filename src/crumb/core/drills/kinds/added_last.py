@@ -35,7 +35,7 @@ def _without_ornaments(passage: Passage, settings: Settings) -> tuple[Step, ...]
         replace(m, notes=tuple(replace(n, ornaments=()) for n in m.notes if not n.grace))
         for m in base.part.measures
     ]
-    measures = tuple(with_accidentals(m, keep=True) for m in mended(plain_rows))
+    measures = with_accidentals(mended(plain_rows), keep=True)
     part = replace(base.part, measures=measures)
     lead = base.covers.start.at
     plain = replace(

@@ -86,8 +86,8 @@ def _only(step: Step, name: str, members: frozenset[int], size: int) -> Step:
                 )
                 heads[f"{note.staff}/{note.voice}"] = note
             row.append(note)
-        measures.append(with_accidentals(replace(measure, notes=tuple(row)), keep=True))
-    part = replace(step.part, measures=mended(measures))
+        measures.append(replace(measure, notes=tuple(row)))
+    part = replace(step.part, measures=with_accidentals(mended(measures), keep=True))
     lead = step.covers.start.at
     return replace(
         step,

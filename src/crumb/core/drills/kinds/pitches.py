@@ -176,7 +176,7 @@ OCTAVE = DrillKind(
 
 
 def _accidentals_anew(step: Step, *, say: str) -> Step:
-    part = replace(step.part, measures=tuple(with_accidentals(m) for m in step.part.measures))
+    part = replace(step.part, measures=with_accidentals(step.part.measures))
     return replace(step, part=part, say=say)
 
 
