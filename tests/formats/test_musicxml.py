@@ -179,3 +179,42 @@ def test_files_that_leave_accidentals_out_are_engraved_with_them(path: Path):
             whole = Span(Position(first, Fraction(0)), Position(first + 1, Fraction(0)))
             with contextlib.suppress(EmptySpan):
                 assert wrongly_signed(slice_span(part, whole)) == []
+
+
+def _tuplets(durations: list[int], actual: int, normal: int, divisions: int, kind: str) -> bytes:
+    change = (
+        f"<time-modification><actual-notes>{actual}</actual-notes>"
+        f"<normal-notes>{normal}</normal-notes></time-modification>"
+    )
+    notes = "".join(note(duration=d, kind=kind, extra=change) for d in durations)
+    head = f"<attributes><divisions>{divisions}</divisions></attributes>"
+    rest = f"<note><rest/><duration>{divisions * 2}</duration></note>"
+    return a_file(f'<measure number="1">{head}{notes}{rest}</measure>')
+
+
+@pytest.mark.parametrize(
+    ("durations", "actual", "normal", "divisions", "kind"),
+    [
+        ([341, 342, 341] * 2, 3, 2, 1024, "eighth"),
+        ([341, 341, 341] * 2, 3, 2, 1024, "eighth"),  # what is over was dropped
+        ([342, 341, 341] * 2, 3, 2, 1024, "eighth"),
+        ([205, 205, 204, 205, 205] * 2, 5, 4, 1024, "16th"),
+        ([69, 68, 69, 68, 69, 68, 69] * 2, 7, 4, 480, "16th"),
+    ],
+)
+def test_rounded_tuplets_are_what_was_meant(durations, actual, normal, divisions, kind):
+    """MusicXML 4.0: ``<time-modification>``; many programs write 1024 divisions to a quarter."""
+    part = read_score(_tuplets(durations, actual, normal, divisions, kind)).parts[0]
+    (measure,) = part.measures
+    notes = [n for n in measure.notes if n.pitch]
+    unit = F(1, actual)
+    assert [n.duration for n in notes] == [unit] * len(durations)
+    assert [n.at for n in notes] == [unit * place for place in range(len(durations))]
+    assert measure.notes[-1].at == 2
+    assert measure.length == 4
+    assert reread(part) == part
+
+
+def test_what_is_off_by_more_than_rounding_is_kept_as_the_file_has_it():
+    part = read_score(_tuplets([2, 2, 2], 3, 2, 4, "eighth")).parts[0]
+    assert [n.duration for n in part.measures[0].notes if n.pitch] == [F(1, 2)] * 3

@@ -190,3 +190,19 @@ def test_fast_eighths_reach_goal_speed_at_half_the_tempo():
     part = a_part(EIGHTHS)
     step = make_drill(part, span(part, 0, 0), "long-short", {}).steps[0]
     assert burst_of(step, F(110)) == 55
+
+
+@pytest.mark.parametrize(
+    ("music", "found"),
+    [
+        ("s:r,0,1,2,3,4,5,6 h:7", [(1, 8)]),  # everywhere in band music
+        ("s:0,1,2,3,r,4,5,6 h:7", [(0, 4)]),
+        ("e:r,0,1,2,3,r,4,5", [(1, 5)]),
+        ("e:r,r,0,1,2,3,4,5", [(2, 8)]),
+    ],
+)
+def test_a_rest_as_long_as_its_notes_does_not_hide_a_run(music, found):
+    part = a_part(music)
+    runs = passage_of(part, span(part, 0, 0)).runs
+    assert [(run.first, run.last) for run in runs] == found
+    assert make_drill(part, span(part, 0, 0), "long-short", {}).steps

@@ -122,7 +122,12 @@ def find_runs(events: Sequence[Event]) -> tuple[Run, ...]:
     runs = []
     first = 0
     for i in range(1, len(events) + 1):
-        ends = i == len(events) or events[i].is_rest or events[i].duration != events[first].duration
+        ends = (
+            i == len(events)
+            or events[i].is_rest
+            or events[first].is_rest  # as long as a note, it is none
+            or events[i].duration != events[first].duration
+        )
         if ends:
             if not events[first].is_rest and i - first >= SHORTEST_RUN:
                 runs.append(Run(first, i, events[first].duration))

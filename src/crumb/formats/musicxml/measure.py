@@ -39,6 +39,8 @@ S = TypeVar("S")
 R = TypeVar("R")
 
 _TYPE_LENGTHS = {**dict(TYPES), "long": Fraction(16)}
+_ROUNDED = 20
+"""A rounded duration is off by no more than this part of it; else the file means what it says."""
 _MAX_DIVISIONS = 1_000_000
 _MAX_MEASURE = 1000  # quarter notes
 _TIME_BEATS = re.compile(r"[0-9]{1,3}(\s*\+\s*[0-9]{1,3}){0,11}")
@@ -82,6 +84,8 @@ class MeasureReader:
         self.cursor: Ticks = 0
         self.furthest: Ticks = 0
         self.chord_start: Ticks = 0
+        self.meant: dict[Ticks, Ticks] = {}
+        """Where a place is that the file could only round: a third of 1024 is no whole number."""
         self.moved_back = False
         self.notes: list[Note] = []
         self.directions: list[Direction] = []
@@ -222,6 +226,7 @@ class MeasureReader:
         if self.furthest and ratio != 1:
             self.cursor, self.furthest = self.cursor * ratio, self.furthest * ratio
             self.chord_start *= ratio
+            self.meant = {at * ratio: meant * ratio for at, meant in self.meant.items()}
         self.state.divisions = divisions
         self.state.places, self.state.lengths = {}, {}
 
@@ -230,6 +235,8 @@ class MeasureReader:
 
     def _place(self, place: Ticks) -> tuple[Fraction, str]:
         """A place in quarter notes, and as note ids say it."""
+        if self.meant:
+            place = self.meant.get(place, place)
         known = self.state.places.get(place)
         if known is None:
             at = Fraction(place) / self.state.divisions
@@ -298,7 +305,8 @@ class MeasureReader:
         note, duration = body.note, body.duration
         if duration is None:
             duration = self._said_by_type(note)
-        length = self._length(duration)
+        meant = duration if note.tuplet is None else self._meant(note, duration)
+        length = self._length(meant)
         if note.grace:
             at, place = self._place(self.cursor)
         elif note.in_chord:
@@ -306,7 +314,7 @@ class MeasureReader:
         else:
             at, place = self._place(self.cursor)
             self.chord_start = self.cursor
-            self.cursor += duration
+            self._advance(duration, meant)
             if self.cursor > self.furthest:
                 self.furthest = self.cursor
         kind = "r" if note.is_rest else "n"
@@ -314,6 +322,29 @@ class MeasureReader:
         self.notes.append(note.placed(note_id, at, length))
         for what in body.unread:
             self._unread(what)
+
+    def _advance(self, duration: Ticks, meant: Ticks) -> None:
+        end = self.cursor + duration
+        if self.meant or meant != duration:
+            true_end = self.meant.get(self.cursor, self.cursor) + meant
+            if true_end != end:
+                self.meant[end] = true_end
+        self.cursor = end
+
+    def _meant(self, note: Note, duration: Ticks) -> Ticks:
+        """What a tuplet note lasts that the file's divisions could not say exactly.
+
+        An exporter rounds 1024 / 3 to 341 or 342, or drops what is over; the written value and the
+        tuplet say what was meant.
+        """
+        assert note.tuplet is not None
+        written = _TYPE_LENGTHS.get(note.type)
+        if written is None or not duration:
+            return duration
+        dotted = written * (2 - Fraction(1, 2**note.dots))
+        meant = dotted * note.tuplet.normal / note.tuplet.actual * self.state.divisions
+        off = abs(meant - duration)
+        return meant if 0 < off <= 1 and off * _ROUNDED <= meant else duration
 
     def _said_by_type(self, note: Note) -> Ticks:
         return _TYPE_LENGTHS.get(note.type, ZERO) * self.state.divisions
