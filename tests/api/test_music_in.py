@@ -367,3 +367,27 @@ def test_a_new_version_of_what_is_not_there_is_refused(school: School, music_sch
     body = {"replaces": music_school.ids["part"]}
     sent = school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}, data=body)
     assert sent.status_code == 404
+
+
+def test_a_numbered_part_goes_to_the_section_of_its_number(school: School):
+    ids = {}
+    for name in ("Violins I", "Violins II", "Violas"):
+        ids[name] = ok(school.director.post("/api/sections", json={"name": name}))["id"]
+    names = ("1st Violin", "Vln. 2", "Vla.", "Violin 3")
+    heads = "".join(
+        f'<score-part id="P{i}"><part-name>{name}</part-name></score-part>'
+        for i, name in enumerate(names)
+    )
+    note = "<note><pitch><step>C</step><octave>5</octave></pitch><duration>4</duration></note>"
+    music = "".join(
+        f'<part id="P{i}"><measure number="1">{note}</measure></part>' for i in range(len(names))
+    )
+    data = f"<score-partwise><part-list>{heads}</part-list>{music}</score-partwise>"
+    piece = brought_in(school, data.encode())
+    found = {part["name"]: part["section_ids"] for part in piece["parts"]}
+    assert found == {
+        "1st Violin": [ids["Violins I"]],
+        "Vln. 2": [ids["Violins II"]],
+        "Vla.": [ids["Violas"]],
+        "Violin 3": [],
+    }
