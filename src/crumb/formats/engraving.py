@@ -15,11 +15,12 @@ from crumb.core.errors import NotNotatable
 from crumb.core.score.model import Part
 from crumb.formats.layout import Layout
 from crumb.formats.musicxml.writer import write_part
+from crumb.formats.words_apart import words_apart
 
 if TYPE_CHECKING:
     import verovio
 
-ENGRAVER = f"verovio-{version('verovio')}-3"
+ENGRAVER = f"verovio-{version('verovio')}-4"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
 _NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)
@@ -68,7 +69,7 @@ def render(xml: str, layout: Layout) -> str:
     svg = _render(xml, _options(layout, xml))
     if 'class="measure"' not in svg:
         raise NotNotatable("This music could not be engraved.")
-    return svg if layout.numbers else _NUMBERS.sub("", svg)
+    return words_apart(svg if layout.numbers else _NUMBERS.sub("", svg))
 
 
 def _options(layout: Layout, xml: str) -> dict[str, object]:
