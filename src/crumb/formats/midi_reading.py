@@ -149,10 +149,10 @@ def _heard(midi: mido.MidiFile) -> _File:
                 if message.type == "note_on" and message.velocity > 0:
                     open_at[key].append(at)
                 elif open_at[key]:
-                    found = tracks.setdefault(
-                        (number, message.channel),
-                        _Track(_name(track, message.channel), message.channel, []),
-                    )
+                    found = tracks.get((number, message.channel))
+                    if found is None:  # the name is looked for once: that goes over the track
+                        found = _Track(_name(track, message.channel), message.channel, [])
+                        tracks[number, message.channel] = found
                     found.notes.append(_Struck(open_at[key].popleft(), at, message.note))
     usual = [(ZERO, Time("4", 4))]
     return _File(

@@ -1,11 +1,12 @@
 """Any file that can be brought in, told by its content, into the score model."""
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Protocol, TypeVar
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Score
+from crumb.formats.abc.reader import read_abc
 from crumb.formats.converting import to_musicxml
 from crumb.formats.midi_reading import read_midi
 from crumb.formats.musicxml.container import MAX_FILE_BYTES, refuse_other_kinds
@@ -108,12 +109,13 @@ def open_music(data: bytes, *, plainly: bool = True) -> OpenedMusic:
         remark = "A MIDI file holds no notation: rhythms were drawn onto a grid, and spelling, "
         remark += "slurs and dynamics are not in it. Compare it with the printed part."
         return opened_already(read_midi(data), "MIDI", remark)
-    if kind in ("abc", "mei"):
-        remark = f"Read from {kind.upper()} by way of MusicXML: layout and lines are not kept."
-        score = read_score(to_musicxml(data, kind))
-        # ABC prints no measure numbers, so they are counted as musicians count.
-        counted = _counted(score) if kind == "abc" else score
-        return opened_already(counted, kind.upper(), remark)
+    if kind == "abc":
+        score, tunes = read_abc(data)
+        remark = f"There are {tunes} tunes in this file; the first was read." if tunes > 1 else ""
+        return opened_already(score, "ABC", remark)
+    if kind == "mei":
+        remark = "Read from MEI by way of MusicXML: layout and lines are not kept."
+        return opened_already(read_score(to_musicxml(data)), "MEI", remark)
     return OpenedMusic(open_score(data, plainly=plainly), "MusicXML")
 
 
@@ -141,13 +143,3 @@ def opened_already(score: Score, kind: str = "MusicXML", remark: str = "") -> Op
         parts.append(PartRead(part, unread))
     opened = Opened(score.title, score.composer, tuple(parts))
     return OpenedMusic(opened, kind, (remark,) if remark else ())
-
-
-def _counted(score: Score) -> Score:
-    """Measures numbered from 1, a pickup 0."""
-    parts = []
-    for part in score.parts:
-        first = 0 if part.has_pickup else 1
-        measures = (replace(m, number=str(m.index + first)) for m in part.measures)
-        parts.append(replace(part, measures=tuple(measures)))
-    return replace(score, parts=tuple(parts))

@@ -1,0 +1,1 @@
+"""ABC notation, version 2.1, into the score model."""
