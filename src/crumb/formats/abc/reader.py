@@ -4,12 +4,10 @@ What the model has no place for is named; overlays are refused, for nothing of t
 """
 
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from fractions import Fraction
 
 from crumb.core.errors import NotNotatable, UnreadableFile
-from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.model import (
     ZERO,
     Barline,
@@ -19,18 +17,13 @@ from crumb.core.score.model import (
     Key,
     Measure,
     Note,
-    Part,
     Score,
-    Slur,
-    Tempo,
     Time,
-    Tuplet,
 )
-from crumb.core.score.notating import beam, beam_length, values_of
+from crumb.core.score.notating import beam, beam_length
 from crumb.core.score.pitch import Pitch
 from crumb.formats.abc.fields import (
     SIGNS,
-    KeyField,
     clef_said,
     key_field,
     meter_field,
@@ -53,52 +46,13 @@ from crumb.formats.abc.tokens import (
     TECHNICAL,
     TOKEN,
     WEDGES,
+    kind_of,
+    times,
+    tuplet_of,
+    uncommented,
 )
-
-
-@dataclass(slots=True)
-class _Struck:
-    """A note, chord or rest that may still be lengthened or tied."""
-
-    at: Fraction
-    written: Fraction
-    notes: list[Note]
-    tuplet: tuple[int, int] | None = None
-    starts_tuplet: bool = False
-    stops_tuplet: bool = False
-    ties: bool = False
-    slurs: list[str] = field(default_factory=list)
-
-
-@dataclass(slots=True)
-class _Voice:
-    """A part as far as it was read."""
-
-    id: str
-    name: str
-    key: KeyField
-    meter: Time | None
-    unit: Fraction
-    clef: Clef
-    tempo: Tempo | None = None
-    tempo_at_start: Tempo | None = None
-    measures: list[Measure] = field(default_factory=list)
-    row: list[_Struck] = field(default_factory=list)
-    graces: list[Note] = field(default_factory=list)
-    directions: list[Direction] = field(default_factory=list)
-    changes: list[Change] = field(default_factory=list)
-    left: list[Barline] = field(default_factory=list)
-    marks: list[str] = field(default_factory=list)
-    slurs: list[str] = field(default_factory=list)
-    said: dict[str, int] = field(default_factory=dict)
-    tied: dict[tuple[str, int], Fraction] = field(default_factory=dict)
-    tuplet: tuple[int, int, int] | None = None
-    broken: Fraction | None = None
-    line: list[tuple[int, int]] = field(default_factory=list)
-    """Notes of the last line, by measure and place in it: its words go to them."""
-    at: Fraction = ZERO
-    ending: str = ""
-    opening: tuple[Key, Time, Clef] | None = None
+from crumb.formats.abc.voice import Struck, Voice, sing, sounding
+from crumb.formats.abc.writing import notes_of, part_of
 
 
 def read_abc(data: bytes) -> tuple[Score, int]:
@@ -124,7 +78,7 @@ class _Tune:
         self.unit: Fraction | None = None
         self.key = key_field("C")
         self.tempo_text = ""
-        self.voices: dict[str, _Voice] = {}
+        self.voices: dict[str, Voice] = {}
         self.voice_texts: dict[str, str] = {}
         self.by_octave = False
         self.unread: dict[str, dict[str, list[str]]] = {}
@@ -140,7 +94,7 @@ class _Tune:
         for voice in self.voices.values():
             self._close(voice, "|", is_end=True)
             if voice.measures:
-                parts.append(_part(voice))
+                parts.append(part_of(voice))
         if not any(part.has_notes for part in parts):
             raise UnreadableFile("There is no note in this file.")
         unread = tuple(
@@ -156,7 +110,7 @@ class _Tune:
             if found:
                 self.by_octave = found[1] != "pitch"
             return
-        line = _uncommented(raw)
+        line = uncommented(raw)
         field_said = FIELD.match(line)
         if field_said is not None and not re.match(r"^[A-Ga-gzxZX]:\|", line):
             self._field(field_said[1], field_said[2].strip())
@@ -193,13 +147,13 @@ class _Tune:
             self.current = name
             self._here()
 
-    def _here(self) -> _Voice:
+    def _here(self) -> Voice:
         name = self.current or next(iter(self.voice_texts), "1")
         if name not in self.voices:
             said = self.voice_texts.get(name, "")
             told = re.search(r'(?:name|nm)="([^"]*)"', said)
             unit = self.unit or unit_of(self.meter)
-            voice = _Voice(
+            voice = Voice(
                 id=f"P{len(self.voices) + 1}",
                 name=(told[1] if told else "") or f"Part {len(self.voices) + 1}",
                 key=self.key,
@@ -228,19 +182,19 @@ class _Tune:
                     f"In {where} stands “{line[place : place + 8]}”, which is no ABC."
                 )
             place = found.end()
-            kind = found.lastgroup if found.lastgroup in KINDS else _kind(found)
+            kind = found.lastgroup if found.lastgroup in KINDS else kind_of(found)
             voice = self._here() if kind == "field" else voice
             self._token(voice, kind, found)
             voice = self._here()
 
-    def _token(self, voice: _Voice, kind: str, found: re.Match[str]) -> None:
+    def _token(self, voice: Voice, kind: str, found: re.Match[str]) -> None:
         match kind:
             case "field":
                 self._inline(voice, found["letter"], found["value"].strip())
             case "bar":
                 self._close(voice, found["bar"], ending=found["ending"] or found["alone"] or "")
             case "tuplet":
-                voice.tuplet = _tuplet(found, voice.meter)
+                voice.tuplet = tuplet_of(found, voice.meter)
             case "grace":
                 self._grace(voice, found["graces"], is_slashed=bool(found["slash"]))
             case "sign":
@@ -267,13 +221,13 @@ class _Tune:
                     "This tune lays voices over each other (&), which is not read."
                 )
 
-    def _inline(self, voice: _Voice, letter: str, value: str) -> None:
+    def _inline(self, voice: Voice, letter: str, value: str) -> None:
         if letter == "V":
             self._voice_field(value)
         elif letter in "KMLQP":
             self._change(voice, letter, value)
 
-    def _change(self, voice: _Voice, letter: str, value: str) -> None:
+    def _change(self, voice: Voice, letter: str, value: str) -> None:
         match letter:
             case "K":
                 voice.key = key_field(value)
@@ -295,12 +249,12 @@ class _Tune:
             case "P":
                 voice.directions.append(Direction(voice.at, "rehearsal", value[:8]))
 
-    def _changed(self, voice: _Voice, change: Change) -> None:
+    def _changed(self, voice: Voice, change: Change) -> None:
         if voice.row:
             voice.changes.append(change)
         # At the barline it is part of what is in force there.
 
-    def _tempo(self, voice: _Voice, text: str) -> None:
+    def _tempo(self, voice: Voice, text: str) -> None:
         words = re.search(r'"([^"]*)"', text)
         if words and words[1].strip():
             voice.directions.append(Direction(voice.at, "words", words[1].strip()[:200]))
@@ -312,18 +266,18 @@ class _Tune:
             voice.tempo_at_start = tempo
         voice.directions.append(Direction(voice.at, "tempo", tempo=tempo))
 
-    def _quoted(self, voice: _Voice, text: str) -> None:
+    def _quoted(self, voice: Voice, text: str) -> None:
         if text[:1] in ("^", "_", "<", ">", "@") and text[1:].strip():
             words = text[1:].strip()[:200]
             voice.directions.append(Direction(voice.at, "words", words, above=text[0] != "_"))
         elif text.strip():
             self._not_kept(voice, "chord symbols")
 
-    def _not_kept(self, voice: _Voice, what: str) -> None:
+    def _not_kept(self, voice: Voice, what: str) -> None:
         found = self.unread.setdefault(voice.id, {}).setdefault(what, [])
         found.append(str(len(voice.measures) + 1))
 
-    def _pitch(self, voice: _Voice, acc: str | None, step: str, octaves: str) -> Pitch:
+    def _pitch(self, voice: Voice, acc: str | None, step: str, octaves: str) -> Pitch:
         letter = step.upper()
         octave = 5 if step.islower() else 4
         octave += octaves.count("'") - octaves.count(",")
@@ -340,18 +294,18 @@ class _Tune:
             alter = Fraction(voice.said.get(name, voice.key.letters[letter]))
         return Pitch(letter, alter, octave)
 
-    def _note(self, voice: _Voice, found: re.Match[str]) -> None:
+    def _note(self, voice: Voice, found: re.Match[str]) -> None:
         step = found["step"]
         if step in "ZX":
             return self._bars_of_rest(voice, int(found["num"] or 1))
-        length = voice.unit * _times(found["num"], found["den"])
+        length = voice.unit * times(found["num"], found["den"])
         if step in "zx":
             rest = Note("", ZERO, ZERO, is_rest=True, hidden=step == "x")
             return self._strike(voice, [rest], length)
         pitch = self._pitch(voice, found["acc"], step, found["oct"])
         return self._strike(voice, [Note("", ZERO, ZERO, pitch=pitch)], length)
 
-    def _chord(self, voice: _Voice, found: re.Match[str]) -> None:
+    def _chord(self, voice: Voice, found: re.Match[str]) -> None:
         notes, first, ties = [], None, False
         place = 0
         inside = "".join(found["inside"].split())
@@ -363,23 +317,23 @@ class _Tune:
             place = one.end()
             ties |= bool(one["tie"])
             if first is None:
-                first = _times(one["num"], one["den"])
+                first = times(one["num"], one["den"])
             if one["step"] not in "zx":
                 pitch = self._pitch(voice, one["acc"], one["step"], one["oct"])
                 notes.append(Note("", ZERO, ZERO, pitch=pitch))
         if not notes:
             return
         notes.sort(key=lambda n: n.pitch.midi if n.pitch else 0)
-        length = voice.unit * (first or 1) * _times(found["cnum"], found["cden"])
+        length = voice.unit * (first or 1) * times(found["cnum"], found["cden"])
         self._strike(voice, notes, length)
         voice.row[-1].ties = ties
 
-    def _strike(self, voice: _Voice, notes: list[Note], length: Fraction) -> None:
+    def _strike(self, voice: Voice, notes: list[Note], length: Fraction) -> None:
         if not 0 < length <= 64:
             raise UnreadableFile(f"A note of {length} quarter notes makes no sense.")
         if voice.broken is not None:
             length, voice.broken = length * voice.broken, None
-        struck = _Struck(voice.at, length, self._marked(voice, notes), slurs=voice.slurs)
+        struck = Struck(voice.at, length, self._marked(voice, notes), slurs=voice.slurs)
         voice.slurs = []
         if voice.tuplet is not None:
             p, q, left = voice.tuplet
@@ -391,14 +345,14 @@ class _Tune:
         voice.row.append(struck)
         if not notes[0].is_rest:
             voice.line.append((len(voice.measures), len(voice.row) - 1))
-        voice.at += _sounding(struck)
+        voice.at += sounding(struck)
         self.struck += len(notes)
         if len(voice.row) > MOST_IN_MEASURE:
             raise UnreadableFile("A measure of this tune holds more than a measure of music does.")
         if self.struck > MOST_NOTES:
             raise UnreadableFile(f"This tune has more than {MOST_NOTES} notes.")
 
-    def _marked(self, voice: _Voice, notes: list[Note]) -> list[Note]:
+    def _marked(self, voice: Voice, notes: list[Note]) -> list[Note]:
         """Graces before, and marks on, what is struck."""
         articulations, ornaments, technical = [], [], []
         is_held = False
@@ -427,7 +381,7 @@ class _Tune:
         graces, voice.graces = voice.graces, []
         return [*graces, head, *others]
 
-    def _stand(self, voice: _Voice, mark: str) -> None:
+    def _stand(self, voice: Voice, mark: str) -> None:
         """A mark that stands by itself."""
         if mark in DYNAMICS:
             voice.directions.append(Direction(voice.at, "dynamic", mark, above=False))
@@ -441,7 +395,7 @@ class _Tune:
         else:
             self._not_kept(voice, f"a mark called {mark[:30]}")
 
-    def _grace(self, voice: _Voice, text: str, *, is_slashed: bool) -> None:
+    def _grace(self, voice: Voice, text: str, *, is_slashed: bool) -> None:
         for one in INNER.finditer("".join(text.split())):
             if one["step"] in "zx":
                 continue
@@ -449,35 +403,35 @@ class _Tune:
             grace = "slashed" if is_slashed else "grace"
             voice.graces.append(Note("", ZERO, ZERO, pitch=pitch, grace=grace, type="eighth"))
 
-    def _broken(self, voice: _Voice, signs: str) -> None:
+    def _broken(self, voice: Voice, signs: str) -> None:
         if not voice.row:
             return
         short = Fraction(1, 2 ** len(signs))
         first, second = (2 - short, short) if signs[0] == ">" else (short, 2 - short)
         last = voice.row[-1]
-        before = _sounding(last)
+        before = sounding(last)
         last.written *= first
-        voice.at += _sounding(last) - before
+        voice.at += sounding(last) - before
         voice.broken = second
 
-    def _slur(self, voice: _Voice, sign: str) -> None:
+    def _slur(self, voice: Voice, sign: str) -> None:
         if sign == "(":
             voice.slurs.append("start")
         elif voice.row:
             voice.row[-1].slurs.append("stop")
 
-    def _bars_of_rest(self, voice: _Voice, count: int) -> None:
+    def _bars_of_rest(self, voice: Voice, count: int) -> None:
         length = voice.meter.length if voice.meter else Fraction(4)
         for place in range(min(max(count, 1), MOST_MEASURES)):
             if place:
                 self._close(voice, "|")
             rest = Note("", ZERO, ZERO, is_rest=True)
-            voice.row.append(_Struck(voice.at, length, [rest]))
+            voice.row.append(Struck(voice.at, length, [rest]))
             voice.at += length
 
     # Measures ---------------------------------------------------------------------------------
 
-    def _close(self, voice: _Voice, bar: str, *, ending: str = "", is_end: bool = False) -> None:
+    def _close(self, voice: Voice, bar: str, *, ending: str = "", is_end: bool = False) -> None:
         signs = re.sub(r"[\s\[]*[0-9][0-9,-]*$", "", bar)
         backward = (signs.startswith(":") and "|" in signs) or signs.startswith("::")
         forward = signs.rstrip("]").endswith(":") and signs != ":|"
@@ -508,14 +462,14 @@ class _Tune:
             voice.ending = ending.replace("-", ",")
             voice.left.append(Barline("left", ending=voice.ending, ending_type="start"))
 
-    def _measure(self, voice: _Voice, right: tuple[Barline, ...]) -> None:
+    def _measure(self, voice: Voice, right: tuple[Barline, ...]) -> None:
         if len(voice.measures) >= MOST_MEASURES:
             raise UnreadableFile(f"This tune has more than {MOST_MEASURES} measures.")
         index = len(voice.measures)
         time = voice.meter or Time("4", 4)
         key, before, clef = self._opening(voice, time)
         try:
-            notes = tuple(_notes(voice.row, index))
+            notes = tuple(notes_of(voice.row, index))
         except NotNotatable as error:
             raise UnreadableFile(f"Measure {index + 1}: {error.message}") from error
         length = voice.at
@@ -547,7 +501,7 @@ class _Tune:
         voice.said, voice.at, voice.opening = {}, ZERO, None
         voice.tempo_at_start = voice.tempo
 
-    def _opening(self, voice: _Voice, time: Time) -> tuple[Key, Time, Clef]:
+    def _opening(self, voice: Voice, time: Time) -> tuple[Key, Time, Clef]:
         """What is in force at the left barline: changes inside the measure come later."""
         key, clef = voice.key.key, voice.clef
         if voice.changes:
@@ -561,7 +515,7 @@ class _Tune:
                     time = last.time if last else self.meter or time
         return key, time, clef
 
-    def _words(self, voice: _Voice, text: str) -> None:
+    def _words(self, voice: Voice, text: str) -> None:
         """One line of words under the notes of the line before it."""
         syllables = re.findall(r"[^\s\-_*|]+-?|[_*|]|-", text.replace("\\-", "\u2010"))
         notes = iter(voice.line)
@@ -572,138 +526,4 @@ class _Tune:
             if where is None:
                 return
             if syllable not in ("_", "*", "-"):
-                _sing(voice, where, syllable.replace("~", " ").replace("\u2010", "-")[:40])
-
-
-def _kind(found: re.Match[str]) -> str:
-    return next(kind for kind in KINDS if found[kind] is not None)
-
-
-def _uncommented(line: str) -> str:
-    """A line without its comment; a per cent sign inside quotes is none."""
-    outside = True
-    for place, sign in enumerate(line):
-        if sign == '"':
-            outside = not outside
-        elif sign == "%" and outside and (place == 0 or line[place - 1] != "\\"):
-            return line[:place].rstrip("\\ ")
-    return line.rstrip().removesuffix("\\")
-
-
-def _times(number: str, slashes: str) -> Fraction:
-    """``3``, ``/``, ``//``, ``/4`` or ``3/2`` as a factor.
-
-    Raises:
-        UnreadableFile: a length of nothing.
-    """
-    top = int(number or 1)
-    bottom = slashes.lstrip("/")
-    under = int(bottom) if bottom else 2 ** slashes.count("/")
-    if not top or not under:
-        raise UnreadableFile(f"A length of {number}{slashes} makes no sense.")
-    return Fraction(top, under)
-
-
-def _tuplet(found: re.Match[str], meter: Time | None) -> tuple[int, int, int]:
-    """P notes in the time of q, for the next r notes (section 4.13)."""
-    p = int(found["p"])
-    is_compound = meter is not None and meter.unit == 8 and meter.numerator in (6, 9, 12)
-    n = 3 if is_compound else 2
-    usual = {2: 3, 3: 2, 4: 3, 5: n, 6: 2, 7: n, 8: 3, 9: n}[p]
-    return p, int(found["q"] or usual) or usual, int(found["r"] or p) or p
-
-
-def _sounding(struck: _Struck) -> Fraction:
-    if struck.tuplet is None:
-        return struck.written
-    p, q = struck.tuplet
-    return struck.written * q / p
-
-
-def _notes(row: list[_Struck], index: int) -> Iterator[Note]:
-    """The notes of a measure, each struck thing in as many tied values as it takes."""
-    count = 0
-    was_tied = False
-    at = ZERO
-    for struck in row:
-        graces = [n for n in struck.notes if n.grace]
-        body = [n for n in struck.notes if not n.grace]
-        for grace in graces:
-            yield replace(grace, id=f"g{index}-{count}", at=at)
-            count += 1
-        if struck.tuplet is None:
-            values = values_of(struck.written)
-            ratios = [(v.duration, v.type, v.dots, (v.actual, v.normal)) for v in values]
-        else:
-            p, q = struck.tuplet
-            ratios = [
-                (v.duration * q / p, v.type, v.dots, (p, q)) for v in values_of(struck.written)
-            ]
-        for part, (duration, kind, dots, (actual, normal)) in enumerate(ratios):
-            is_last = part + 1 == len(ratios)
-            back, on = was_tied or part > 0, struck.ties or not is_last
-            tie = {(True, True): "continue", (True, False): "stop", (False, True): "start"}
-            tuplet = Tuplet(actual, normal) if actual != normal else None
-            if tuplet and struck.tuplet:
-                tuplet = replace(
-                    tuplet,
-                    starts=struck.starts_tuplet and part == 0,
-                    stops=struck.stops_tuplet and is_last,
-                )
-            for place, note in enumerate(body):
-                slurs = [s for s in struck.slurs if (s == "stop") == is_last or part == 0]
-                yield replace(
-                    note,
-                    id=f"{'r' if note.is_rest else 'n'}{index}-{count}",
-                    at=at,
-                    duration=duration,
-                    type=kind,
-                    dots=dots,
-                    tuplet=tuplet,
-                    in_chord=place > 0,
-                    tie=None if note.is_rest else tie.get((back, on)),
-                    slurs=tuple(Slur(1, end) for end in slurs) if place == 0 else (),
-                    articulations=note.articulations if part == 0 else (),
-                    ornaments=note.ornaments if part == 0 else (),
-                )
-                count += 1
-            at += duration
-        was_tied = struck.ties
-
-
-def _sing(voice: _Voice, where: tuple[int, int], syllable: str) -> None:
-    index, place = where
-    if index < len(voice.measures):
-        measure = voice.measures[index]
-        heads = [i for i, n in enumerate(measure.notes) if not n.grace and not n.in_chord]
-        if place < len(heads):
-            notes = list(measure.notes)
-            notes[heads[place]] = replace(notes[heads[place]], lyric=syllable)
-            voice.measures[index] = replace(measure, notes=tuple(notes))
-    elif place < len(voice.row):
-        body = voice.row[place].notes
-        head = next(i for i, n in enumerate(body) if not n.grace)
-        body[head] = replace(body[head], lyric=syllable)
-
-
-def _part(voice: _Voice) -> Part:
-    """A voice as a part: ties across barlines closed, measures counted as musicians count."""
-    measures = list(voice.measures)
-    for before, after in zip(range(len(measures)), range(1, len(measures)), strict=False):
-        open_ends = {
-            n.pitch
-            for n in measures[before].notes
-            if n.tie in ("start", "continue") and n.end == measures[before].length
-        }
-        if not open_ends:
-            continue
-        notes = tuple(
-            replace(n, tie="continue" if n.tie == "start" else "stop")
-            if n.at == 0 and n.pitch in open_ends and n.tie in (None, "start") and not n.grace
-            else n
-            for n in measures[after].notes
-        )
-        measures[after] = replace(measures[after], notes=notes)
-    first = 0 if measures[0].implicit and len(measures) > 1 else 1
-    numbered = [replace(m, number=str(m.index + first)) for m in measures]
-    return Part(voice.id, voice.name, with_accidentals(numbered), instrument=voice.name)
+                sing(voice, where, syllable.replace("~", " ").replace("\u2010", "-")[:40])

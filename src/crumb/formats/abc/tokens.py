@@ -1,6 +1,10 @@
 """The signs of ABC 2.1 (sections 4 and 6) and what they are called elsewhere."""
 
 import re
+from fractions import Fraction
+
+from crumb.core.errors import UnreadableFile
+from crumb.core.score.model import Time
 
 MOST_MEASURES, MOST_IN_MEASURE, MOST_NOTES = 3_000, 2_000, 60_000
 FIELD = re.compile(r"^([A-Za-z+]):(.*)$")
@@ -74,3 +78,42 @@ KINDS = frozenset(
     ("field", "bar", "tuplet", "grace", "sign", "quoted", "chord", "note", "broken", "slur", "tie",
      "short", "user", "overlay", "nothing")
 )  # fmt: skip
+
+
+def kind_of(found: re.Match[str]) -> str:
+    """Which of ``KINDS`` a token is."""
+    return next(kind for kind in KINDS if found[kind] is not None)
+
+
+def uncommented(line: str) -> str:
+    """A line without its comment; a per cent sign inside quotes is none."""
+    outside = True
+    for place, sign in enumerate(line):
+        if sign == '"':
+            outside = not outside
+        elif sign == "%" and outside and (place == 0 or line[place - 1] != "\\"):
+            return line[:place].rstrip("\\ ")
+    return line.rstrip().removesuffix("\\")
+
+
+def times(number: str, slashes: str) -> Fraction:
+    """``3``, ``/``, ``//``, ``/4`` or ``3/2`` as a factor.
+
+    Raises:
+        UnreadableFile: a length of nothing.
+    """
+    top = int(number or 1)
+    bottom = slashes.lstrip("/")
+    under = int(bottom) if bottom else 2 ** slashes.count("/")
+    if not top or not under:
+        raise UnreadableFile(f"A length of {number}{slashes} makes no sense.")
+    return Fraction(top, under)
+
+
+def tuplet_of(found: re.Match[str], meter: Time | None) -> tuple[int, int, int]:
+    """P notes in the time of q, for the next r notes (section 4.13)."""
+    p = int(found["p"])
+    is_compound = meter is not None and meter.unit == 8 and meter.numerator in (6, 9, 12)
+    n = 3 if is_compound else 2
+    usual = {2: 3, 3: 2, 4: 3, 5: n, 6: 2, 7: n, 8: 3, 9: n}[p]
+    return p, int(found["q"] or usual) or usual, int(found["r"] or p) or p

@@ -1,0 +1,89 @@
+"""What was read of a voice, as measures of notes and as a part."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.model import (
+    ZERO,
+    Note,
+    Part,
+    Slur,
+    Tuplet,
+)
+from crumb.core.score.notating import values_of
+from crumb.formats.abc.voice import Struck, Voice
+
+
+def notes_of(row: list[Struck], index: int) -> Iterator[Note]:
+    """The notes of a measure, each struck thing in as many tied values as it takes."""
+    count = 0
+    was_tied = False
+    at = ZERO
+    for struck in row:
+        graces = [n for n in struck.notes if n.grace]
+        body = [n for n in struck.notes if not n.grace]
+        for grace in graces:
+            yield replace(grace, id=f"g{index}-{count}", at=at)
+            count += 1
+        if struck.tuplet is None:
+            values = values_of(struck.written)
+            ratios = [(v.duration, v.type, v.dots, (v.actual, v.normal)) for v in values]
+        else:
+            p, q = struck.tuplet
+            ratios = [
+                (v.duration * q / p, v.type, v.dots, (p, q)) for v in values_of(struck.written)
+            ]
+        for part, (duration, kind, dots, (actual, normal)) in enumerate(ratios):
+            is_last = part + 1 == len(ratios)
+            back, on = was_tied or part > 0, struck.ties or not is_last
+            tie = {(True, True): "continue", (True, False): "stop", (False, True): "start"}
+            tuplet = Tuplet(actual, normal) if actual != normal else None
+            if tuplet and struck.tuplet:
+                tuplet = replace(
+                    tuplet,
+                    starts=struck.starts_tuplet and part == 0,
+                    stops=struck.stops_tuplet and is_last,
+                )
+            for place, note in enumerate(body):
+                slurs = [s for s in struck.slurs if (s == "stop") == is_last or part == 0]
+                yield replace(
+                    note,
+                    id=f"{'r' if note.is_rest else 'n'}{index}-{count}",
+                    at=at,
+                    duration=duration,
+                    type=kind,
+                    dots=dots,
+                    tuplet=tuplet,
+                    in_chord=place > 0,
+                    tie=None if note.is_rest else tie.get((back, on)),
+                    slurs=tuple(Slur(1, end) for end in slurs) if place == 0 else (),
+                    articulations=note.articulations if part == 0 else (),
+                    ornaments=note.ornaments if part == 0 else (),
+                )
+                count += 1
+            at += duration
+        was_tied = struck.ties
+
+
+def part_of(voice: Voice) -> Part:
+    """A voice as a part: ties across barlines closed, measures counted as musicians count."""
+    measures = list(voice.measures)
+    for before, after in zip(range(len(measures)), range(1, len(measures)), strict=False):
+        open_ends = {
+            n.pitch
+            for n in measures[before].notes
+            if n.tie in ("start", "continue") and n.end == measures[before].length
+        }
+        if not open_ends:
+            continue
+        notes = tuple(
+            replace(n, tie="continue" if n.tie == "start" else "stop")
+            if n.at == 0 and n.pitch in open_ends and n.tie in (None, "start") and not n.grace
+            else n
+            for n in measures[after].notes
+        )
+        measures[after] = replace(measures[after], notes=notes)
+    first = 0 if measures[0].implicit and len(measures) > 1 else 1
+    numbered = [replace(m, number=str(m.index + first)) for m in measures]
+    return Part(voice.id, voice.name, with_accidentals(numbered), instrument=voice.name)
