@@ -55,6 +55,7 @@ OWN_LISTS = {
     "listDrills",
     "createSection",
     "startImport",
+    "addOnPaper",
     "listInstruments",
     "listRecipes",
     "saveRecipe",
