@@ -13,7 +13,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from crumb.core.score.model import Measure, Note
-from crumb.core.score.pitch import STEPS, Pitch, key_alter
+from crumb.core.score.pitch import STEPS, Pitch, alter_code, key_alter
 
 NAMES = {
     Fraction(-3): "triple-flat",
@@ -41,9 +41,14 @@ _Line = tuple[int, str, int]
 _Letter = tuple[int, str]
 
 
+_CODES = {name: alter_code(alter) for name, alter in ALTERS.items()}
+_BY_CODE = {alter_code(alter): name for alter, name in NAMES.items()}
+
+
 @lru_cache(maxsize=64)
-def _signature(fifths: int) -> Mapping[str, Fraction]:
-    return {step: Fraction(key_alter(step, fifths)) for step in STEPS}
+def _signature(fifths: int) -> Mapping[str, int]:
+    """What the key says of each letter, as alter codes."""
+    return {step: alter_code(Fraction(key_alter(step, fifths))) for step in STEPS}
 
 
 @dataclass(slots=True)
@@ -56,9 +61,10 @@ class _Signs:
 
     keep: bool
     fifths: int | None = None
-    lines: dict[_Line, Fraction] = field(default_factory=dict)
-    lately: dict[_Letter, Fraction] = field(default_factory=dict)
-    before: dict[_Letter, Fraction] = field(default_factory=dict)
+    lines: dict[_Line, int] = field(default_factory=dict)
+    lately: dict[_Letter, int] = field(default_factory=dict)
+    before: dict[_Letter, int] = field(default_factory=dict)
+    forms: dict[tuple[int, str], Note] = field(default_factory=dict)
 
     def measure(self, measure: Measure) -> Measure:
         """The next measure with the signs it needs."""
@@ -84,48 +90,60 @@ class _Signs:
         if not wanted:
             return measure
         notes = tuple(
-            replace(note, accidental=wanted[place]) if place in wanted else note
+            self._signed(note, wanted[place]) if place in wanted else note
             for place, note in enumerate(measure.notes)
         )
         return replace(measure, notes=notes)
 
-    def _sign(self, note: Note, key: Mapping[str, Fraction]) -> str:
+    def _signed(self, note: Note, sign: str) -> Note:
+        """Notes that were alike in all but their places stay so."""
+        if note.form is None:
+            return note.signed(sign)
+        known = self.forms.get((id(note.form), sign))
+        made = note.signed(sign, known)
+        if known is None:
+            self.forms[id(note.form), sign] = made
+        return made
+
+    def _sign(self, note: Note, key: Mapping[str, int]) -> str:
         pitch = note.pitch
         if pitch is None or note.hidden:
             return note.accidental if self.keep and pitch is None else ""
-        own = note.accidental if self.keep and _agrees(note.accidental, pitch) else ""
+        own = note.accidental
+        if own and not (self.keep and _agrees(own, pitch)):
+            own = ""
         letter, line = (note.staff, pitch.step), (note.staff, pitch.step, pitch.octave)
         if note.tie in ("continue", "stop") and not note.grace:
             # What the tie keeps holds for this note alone, but a reader remembers hearing it.
             self._hear(letter, pitch, key)
             if own:
-                self.lines[line] = pitch.alter
+                self.lines[line] = pitch.alter_code
             return own
         said = self.lines.get(line, key[pitch.step])
         reminder = self.lately.get(letter, self.before.pop(letter, said))
         self._hear(letter, pitch, key)
-        if said == pitch.alter == reminder:
+        if said == pitch.alter_code == reminder:
             if own:
-                self.lines[line] = pitch.alter
+                self.lines[line] = pitch.alter_code
             return own
-        self.lines[line] = pitch.alter
-        return own or NAMES.get(pitch.alter, "")
+        self.lines[line] = pitch.alter_code
+        return own or _BY_CODE.get(pitch.alter_code, "")
 
-    def _hear(self, letter: _Letter, pitch: Pitch, key: Mapping[str, Fraction]) -> None:
-        if pitch.alter != key[pitch.step] or letter in self.lately:
-            self.lately[letter] = pitch.alter
+    def _hear(self, letter: _Letter, pitch: Pitch, key: Mapping[str, int]) -> None:
+        if pitch.alter_code != key[pitch.step] or letter in self.lately:
+            self.lately[letter] = pitch.alter_code
 
 
 def _agrees(sign: str, pitch: Pitch) -> bool:
     """Whether a sign that a file shows says what the pitch is; of the rare ones nobody can tell."""
-    return ALTERS.get(sign, pitch.alter) == pitch.alter
+    return _CODES.get(sign, pitch.alter_code) == pitch.alter_code
 
 
-def _is_plain(measure: Measure, key: Mapping[str, Fraction]) -> bool:
+def _is_plain(measure: Measure, key: Mapping[str, int]) -> bool:
     """Whether there is no sign in a measure and it needs none: nearly all are like this."""
     for note in measure.notes:
         pitch = note.pitch
-        if note.accidental or (pitch is not None and pitch.alter != key[pitch.step]):
+        if note.accidental or (pitch is not None and pitch.alter_code != key[pitch.step]):
             return False
     return not any(change.key for change in measure.changes)
 

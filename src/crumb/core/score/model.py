@@ -158,6 +158,20 @@ class Note:
         object.__setattr__(made, "__dict__", fields)
         return made
 
+    def signed(self, accidental: str, form: "Note | None" = None) -> "Note":
+        """The same note with another printed sign, as quickly made as :meth:`placed`.
+
+        Args:
+            accidental: its name in MusicXML; empty for none.
+            form: the ``form`` of another note that differs in nothing but its place.
+        """
+        made = object.__new__(Note)
+        fields = {**self.__dict__}
+        fields["accidental"] = accidental
+        fields["form"] = made if form is None else form
+        object.__setattr__(made, "__dict__", fields)
+        return made
+
     @property
     def end(self) -> Fraction:
         """Offset in the measure where the note stops."""

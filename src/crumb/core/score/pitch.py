@@ -9,6 +9,11 @@ _HALF_STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _SHARP_ORDER = "FCGDAEB"
 
 
+def alter_code(alter: Fraction) -> int:
+    """A whole number that is an alteration's own."""
+    return alter.numerator * 1024 + alter.denominator
+
+
 @dataclass(frozen=True)
 class Pitch:
     """A written pitch: letter, alteration in half steps, octave (C4 is middle C).
@@ -24,6 +29,11 @@ class Pitch:
     def whole_alter(self) -> int:
         """Half steps, a quarter tone rounded down."""
         return self.alter.numerator // self.alter.denominator
+
+    @cached_property
+    def alter_code(self) -> int:
+        """The alteration as one whole number, for fractions are slow to compare."""
+        return alter_code(self.alter)
 
     @cached_property
     def midi(self) -> int:

@@ -70,7 +70,11 @@ class PartText:
     def said_at(self) -> set[int]:
         """In which measures something is said that may hold for every part."""
         measures = self.cut.text.split(b"</measure>")
-        return {index for index, text in enumerate(measures) if _FOR_ALL.search(text)}
+        return {
+            index
+            for index, text in enumerate(measures)
+            if (b"<direction" in text or b"<sound" in text) and _FOR_ALL.search(text)
+        }
 
 
 @dataclass(frozen=True, slots=True)
