@@ -56,8 +56,8 @@ def disagreements(path: Path) -> Found:
     return dict(found)
 
 
-ROUNDED = Fraction(1, 400)
-"""Of a quarter: music21 keeps a third of 1024 as 341 ticks, we read what was meant."""
+ROUNDED = Fraction(1, 100)
+"""Of a quarter: music21 keeps a third of 256 as 85 ticks, we read what was meant."""
 
 
 def _at_one_time(ours: Row, theirs: Row) -> bool:

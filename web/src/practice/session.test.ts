@@ -86,6 +86,17 @@ describe('a practice session', () => {
     expect(session.snapshot().climb).toMatchObject({ tempo: 80, inARow: 1 })
   })
 
+  it('counts once what the server had already when its answer was lost', async () => {
+    const outbox = new Outbox('me', () => Promise.resolve())
+    const earlier = new PracticeSession('item', plan, startClimb(plan), 0, (entry) => void outbox.add(entry))
+    earlier.play(true)
+    const counted = { ...startClimb(plan), inARow: 1 }
+    const session = new PracticeSession('item', plan, counted, 0, (entry) => put.push(entry))
+    await session.takeUp(outbox)
+    session.heard(await outbox.waiting(), { doubted: [] })
+    expect(session.snapshot().climb).toMatchObject({ tempo: 80, inARow: 1 })
+  })
+
   it('tells its watchers, and shows what the server kept but does not count', () => {
     const session = begin()
     let changes = 0

@@ -87,7 +87,10 @@ export class PracticeSession {
           }),
         this.moment.climb,
       )
-    if (mine.length > 0) this.become({ climb, tempo: climb.tempo })
+    if (mine.length === 0) return
+    // The server may have counted some of it already, its answer lost on the way: its count decides.
+    this.isOff = true
+    this.become({ climb, tempo: climb.tempo })
   }
 
   play(isClean: boolean): void {
