@@ -144,6 +144,26 @@ def test_slurs_ties_graces_marks_words_and_lyrics():
     assert {("words", "slowly"), ("dynamic", "mf")} <= kinds
 
 
+def test_a_note_of_two_values_is_marked_slurred_and_sung_once():
+    part = tune("(!tenuto!A5 HB5)|\nw: one two", meter="none", unit="1/4")
+    notes = [n for _, n in part.each_note()]
+    assert [n.duration for n in notes] == [4, 1, 4, 1]
+    assert [n.lyric for n in notes] == ["one", "", "two", ""]
+    assert [n.articulations for n in notes] == [("tenuto",), (), (), ()]
+    assert [n.fermata for n in notes] == [False, False, False, True]
+    assert [[s.end for s in n.slurs] for n in notes] == [["start"], [], [], ["stop"]]
+
+
+def test_a_tie_that_leads_to_another_pitch_is_none():
+    part = tune("^A-^B A2")
+    assert [n.tie for _, n in part.each_note()] == [None, None, None]
+    assert pitches(part) == "A#4 B#4 A#4"
+
+
+def test_accidentals_hold_for_their_note_alone_where_a_tune_says_so():
+    assert pitches(tune("^F F", head="I:propagate-accidentals not\n")) == "F#4 F4"
+
+
 def test_tempos():
     assert tune("A", head="Q:1/4=96\n").measures[0].tempo.per_minute == 96
     assert tune("A", head='Q:"Lively" 3/8=84\n').measures[0].tempo.beat == F(3, 2)

@@ -20,7 +20,6 @@ from crumb.formats.reading import read_music
 
 F = Fraction
 NOTE = "<note><rest/><duration>4</duration></note>"
-REST_OF_IT = "<note><rest/><duration>2</duration></note>"
 
 
 def measure(number: int, *marks: str, note: str = NOTE) -> str:

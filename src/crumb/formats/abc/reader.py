@@ -37,7 +37,6 @@ from crumb.formats.abc.tokens import (
     FIELD,
     INNER,
     JUMPS,
-    KINDS,
     MOST_IN_MEASURE,
     MOST_MEASURES,
     MOST_NOTES,
@@ -80,7 +79,7 @@ class _Tune:
         self.tempo_text = ""
         self.voices: dict[str, Voice] = {}
         self.voice_texts: dict[str, str] = {}
-        self.by_octave = False
+        self.holds = "pitch"
         self.unread: dict[str, dict[str, list[str]]] = {}
         self.current = ""
         self.in_body = False
@@ -108,7 +107,7 @@ class _Tune:
         if raw.startswith(("%%", "I:")):
             found = re.search(r"propagate-accidentals\s+(\w+)", raw)
             if found:
-                self.by_octave = found[1] != "pitch"
+                self.holds = found[1]
             return
         line = uncommented(raw)
         field_said = FIELD.match(line)
@@ -182,10 +181,8 @@ class _Tune:
                     f"In {where} stands “{line[place : place + 8]}”, which is no ABC."
                 )
             place = found.end()
-            kind = found.lastgroup if found.lastgroup in KINDS else kind_of(found)
-            voice = self._here() if kind == "field" else voice
-            self._token(voice, kind, found)
-            voice = self._here()
+            self._token(voice, kind_of(found), found)
+            voice = self._here()  # an inline field may have changed it
 
     def _token(self, voice: Voice, kind: str, found: re.Match[str]) -> None:
         match kind:
@@ -283,9 +280,10 @@ class _Tune:
         octave += octaves.count("'") - octaves.count(",")
         if not 0 <= octave <= 9:
             raise UnreadableFile(f"A note {step}{octaves} is out of all reach.")
-        name = f"{letter}{octave}" if self.by_octave else letter
+        name = letter if self.holds == "pitch" else f"{letter}{octave}"
         if acc:
-            voice.said[name] = SIGNS[acc]
+            if self.holds != "not":
+                voice.said[name] = SIGNS[acc]
             alter = Fraction(SIGNS[acc])
         elif (letter, octave) in voice.tied and not voice.row:
             # Tied over the barline it keeps its sign; the sign holds for this note alone.
@@ -333,7 +331,7 @@ class _Tune:
             raise UnreadableFile(f"A note of {length} quarter notes makes no sense.")
         if voice.broken is not None:
             length, voice.broken = length * voice.broken, None
-        struck = Struck(voice.at, length, self._marked(voice, notes), slurs=voice.slurs)
+        struck = Struck(length, self._marked(voice, notes), slurs=voice.slurs)
         voice.slurs = []
         if voice.tuplet is not None:
             p, q, left = voice.tuplet
@@ -426,7 +424,7 @@ class _Tune:
             if place:
                 self._close(voice, "|")
             rest = Note("", ZERO, ZERO, is_rest=True)
-            voice.row.append(Struck(voice.at, length, [rest]))
+            voice.row.append(Struck(length, [rest]))
             voice.at += length
 
     # Measures ---------------------------------------------------------------------------------
@@ -498,7 +496,7 @@ class _Tune:
             if n.pitch
         }
         voice.row, voice.directions, voice.changes, voice.left = [], [], [], []
-        voice.said, voice.at, voice.opening = {}, ZERO, None
+        voice.said, voice.at = {}, ZERO
         voice.tempo_at_start = voice.tempo
 
     def _opening(self, voice: Voice, time: Time) -> tuple[Key, Time, Clef]:

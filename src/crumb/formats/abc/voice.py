@@ -9,7 +9,6 @@ from crumb.core.score.model import (
     Change,
     Clef,
     Direction,
-    Key,
     Measure,
     Note,
     Tempo,
@@ -19,12 +18,14 @@ from crumb.formats.abc.fields import (
     KeyField,
 )
 
+GOES_ON = "t"
+"""Ends the id of a value that only carries on what was struck before."""
+
 
 @dataclass(slots=True)
 class Struck:
     """A note, chord or rest that may still be lengthened or tied."""
 
-    at: Fraction
     written: Fraction
     notes: list[Note]
     tuplet: tuple[int, int] | None = None
@@ -62,7 +63,6 @@ class Voice:
     """Notes of the last line, by measure and place in it: its words go to them."""
     at: Fraction = ZERO
     ending: str = ""
-    opening: tuple[Key, Time, Clef] | None = None
 
 
 def sounding(struck: Struck) -> Fraction:
@@ -78,7 +78,11 @@ def sing(voice: Voice, where: tuple[int, int], syllable: str) -> None:
     index, place = where
     if index < len(voice.measures):
         measure = voice.measures[index]
-        heads = [i for i, n in enumerate(measure.notes) if not n.grace and not n.in_chord]
+        heads = [
+            i
+            for i, n in enumerate(measure.notes)
+            if not n.grace and not n.in_chord and not n.id.endswith(GOES_ON)
+        ]
         if place < len(heads):
             notes = list(measure.notes)
             notes[heads[place]] = replace(notes[heads[place]], lyric=syllable)

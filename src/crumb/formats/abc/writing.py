@@ -12,15 +12,18 @@ from crumb.core.score.model import (
     Tuplet,
 )
 from crumb.core.score.notating import values_of
-from crumb.formats.abc.voice import Struck, Voice
+from crumb.core.score.pitch import Pitch
+from crumb.formats.abc.voice import GOES_ON, Struck, Voice
 
 
 def notes_of(row: list[Struck], index: int) -> Iterator[Note]:
     """The notes of a measure, each struck thing in as many tied values as it takes."""
     count = 0
-    was_tied = False
+    tied: set[Pitch | None] = set()
     at = ZERO
-    for struck in row:
+    for number, struck in enumerate(row):
+        # A tie leads to the same pitch; at the barline the next measure tells.
+        after = {n.pitch for n in row[number + 1].notes} if number + 1 < len(row) else None
         graces = [n for n in struck.notes if n.grace]
         body = [n for n in struck.notes if not n.grace]
         for grace in graces:
@@ -36,7 +39,6 @@ def notes_of(row: list[Struck], index: int) -> Iterator[Note]:
             ]
         for part, (duration, kind, dots, (actual, normal)) in enumerate(ratios):
             is_last = part + 1 == len(ratios)
-            back, on = was_tied or part > 0, struck.ties or not is_last
             tie = {(True, True): "continue", (True, False): "stop", (False, True): "start"}
             tuplet = Tuplet(actual, normal) if actual != normal else None
             if tuplet and struck.tuplet:
@@ -46,10 +48,12 @@ def notes_of(row: list[Struck], index: int) -> Iterator[Note]:
                     stops=struck.stops_tuplet and is_last,
                 )
             for place, note in enumerate(body):
-                slurs = [s for s in struck.slurs if (s == "stop") == is_last or part == 0]
+                back = part > 0 or note.pitch in tied
+                on = not is_last or (struck.ties and (after is None or note.pitch in after))
+                slurs = [s for s in struck.slurs if (is_last if s == "stop" else part == 0)]
                 yield replace(
                     note,
-                    id=f"{'r' if note.is_rest else 'n'}{index}-{count}",
+                    id=f"{'r' if note.is_rest else 'n'}{index}-{count}{GOES_ON if part else ''}",
                     at=at,
                     duration=duration,
                     type=kind,
@@ -60,10 +64,13 @@ def notes_of(row: list[Struck], index: int) -> Iterator[Note]:
                     slurs=tuple(Slur(1, end) for end in slurs) if place == 0 else (),
                     articulations=note.articulations if part == 0 else (),
                     ornaments=note.ornaments if part == 0 else (),
+                    technical=note.technical if part == 0 else (),
+                    lyric=note.lyric if part == 0 else "",
+                    fermata=note.fermata and is_last,
                 )
                 count += 1
             at += duration
-        was_tied = struck.ties
+        tied = {n.pitch for n in body} if struck.ties else set()
 
 
 def part_of(voice: Voice) -> Part:
