@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 
 from crumb.core.instruments.names import desk_of
+from crumb.core.instruments.players import may_play
 from crumb.core.instruments.table import INSTRUMENTS, instrument_named
 
 TABLE = Path(__file__).with_name("part_names.txt").read_text().splitlines()
@@ -44,3 +45,17 @@ def test_a_part_is_known_by_the_name_it_carries(name: str, instrument: str):
 )
 def test_the_number_of_a_part(name: str, number: int | None):
     assert desk_of(name) == number
+
+
+@pytest.mark.parametrize(
+    ("section", "part", "on", "plays"),
+    [
+        ("Violins I", "1st Violin", "Violin", True),
+        ("Violins", "Violin 2", "Violin", True),
+        ("Violins I", "Violin 2", "Violin", False),
+        ("Clarinets", "Flute 1", "Flute", False),
+        ("Homeroom", "Part 1", "Instrument", False),
+    ],
+)
+def test_who_may_play_a_part(section: str, part: str, on: str, plays: bool):
+    assert may_play(section, part, on) is plays

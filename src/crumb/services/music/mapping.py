@@ -8,7 +8,8 @@ from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.instruments.names import desk_of
-from crumb.core.instruments.table import INSTRUMENTS, Instrument, instrument_named
+from crumb.core.instruments.players import may_play
+from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.names import name_key
 from crumb.core.score.matching import carried_measures
 from crumb.core.score.model import Part
@@ -37,23 +38,12 @@ def suggest(session: Session, who: Who, rows: Sequence[PiecePart]) -> None:
     sections = list_sections(session, who)
     for row in rows:
         same = [s for s in sections if name_key(s.name) == name_key(row.name)]
-        fits = same or [s for s in sections if _fits(s.name, row)]
+        fits = same or [s for s in sections if may_play(s.name, row.name, row.played_on)]
         numbered = [s for s in fits if desk_of(s.name) == desk_of(row.name)]
         fits = numbered or fits
         if len(fits) == 1:
             session.add(PartSection(part_id=row.id, section_id=fits[0].id))
     session.flush()
-
-
-def _fits(section: str, row: PiecePart) -> bool:
-    """Whether a section plays a part: ``1st Violin`` is for the Violins I, or for all Violins."""
-    numbers = {desk_of(section), desk_of(row.name)} - {None}
-    return len(numbers) < 2 and _plays(instrument_named(section), row.played_on)
-
-
-def _plays(instrument: Instrument, played_on: str) -> bool:
-    """Whether a section's instrument is a part's; what is not known is nobody's."""
-    return instrument.family != "other" and instrument.name == played_on
 
 
 @dataclass(frozen=True, slots=True)
