@@ -25,10 +25,11 @@ from crumb.core.errors import CrumbError, UnreadableFile
 from crumb.core.instruments.table import instrument_named
 from crumb.core.kin.finding import find_kin
 from crumb.core.kin.model import Stretch
-from crumb.core.score.address import find_span, span_label
+from crumb.core.score.address import find_span
 from crumb.core.score.glance import UNSAID_GOAL, goal_of, main_beat
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Measure, Note, Part, Score
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span
 from crumb.core.split import proposals
 from crumb.core.split.nested import Edge, NestedMap, divided
@@ -316,6 +317,7 @@ def _step_row(part: Part, drill: Drill, place: int, tempo: Fraction, goal: Fract
         "tempo": number(tempo * step.pace),
         "click": str(step.click),
         "click_at": str(step.click_at),
+        "clicks": [str(at) for at in step.clicks],
         "say": step.say,
         "on_slip": step.slip,
         "as_written": step.as_written,

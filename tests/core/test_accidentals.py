@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.address import parse_span
 from crumb.core.score.model import Key, Note
 from crumb.core.score.pitch import Pitch
 from crumb.core.score.slicing import slice_span
+from crumb.core.score.written import parse_span
 from tests.builders import a_part
 from tests.printed_signs import wrongly_signed
 

@@ -3,9 +3,11 @@ from dataclasses import replace
 import pytest
 
 from crumb.core.errors import BadAddress, EmptySpan
-from crumb.core.score.address import find_span, parse_span, span_label
+from crumb.core.score.address import find_span
 from crumb.core.score.model import Direction, Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from tests.builders import F, a_part, reread
 
@@ -42,7 +44,21 @@ def test_a_landing_on_a_rest_is_refused():
         parse_span(a_part("q:0,1,2,3", "q:r,0,1,2"), "0+")
 
 
-@pytest.mark.parametrize("said", ["33–36", "9+", "33.2–34.1", "0", "33.2", "12.3–12.4+"])
+@pytest.mark.parametrize(
+    "said",
+    [
+        "33–36",
+        "9→",
+        "33 beat 2–34 beat 1",
+        "0",
+        "33 beat 2",
+        "12 beats 3–4→",
+        "pickup to 1–4",
+        "pickup to 34–36 beat 3",
+        "12 note 2",
+        "12 notes 2–5→",
+    ],
+)
 def test_what_is_printed_is_understood_again(said):
     assert span_label(ETUDE, parse_span(ETUDE, said)) == said
 
@@ -87,13 +103,24 @@ def lettered() -> Part:
         ("second measure from the end of line 4", "15"),
         ("last measure of line 2", "8"),
         ("line 3", "9–12"),
-        ("last note of 11", "11.4"),
-        ("second beat of 6", "6.2"),
+        ("last note of 11", "11 beat 4"),
+        ("second beat of 6", "6 beat 2"),
         ("measure 6", "6"),
         ("R to S", "5–13"),
-        ("6.3–7.1", "6.3–7.1"),
+        ("6.3–7.1", "6 beat 3–7 beat 1"),
+        ("beat 3 of 6", "6 beat 3"),
+        ("notes 2-3 of measure 6", "6 beats 2–3"),
+        ("R 3", "7"),
+        ("R 3–6", "7–10"),
+        ("R 2 to S", "6–13"),
+        ("pickup to 6", "pickup to 6"),
+        ("the pickup to measure 6 to 8", "pickup to 6–8"),
+        ("2-note pickup to 6–7", "2-note pickup to 6–7"),
+        ("›6–7", "pickup to 6–7"),
+        ("2›6", "2-note pickup to 6"),
+        ("11 and landing", "11→"),
         ("last measure of R", "12"),
-        ("11+", "11+"),
+        ("11+", "11→"),
     ],
 )
 def test_places_are_understood_as_people_say_them(said: str, label: str):

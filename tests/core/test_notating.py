@@ -5,8 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import NotNotatable
+from crumb.core.score.meter import beams_of
 from crumb.core.score.model import Clef, Key, Note, Time
-from crumb.core.score.notating import Event, beam_length, is_plain, lay_out, value_of, values_of
+from crumb.core.score.notating import Event, is_plain, lay_out, value_of, values_of
 from crumb.core.score.pitch import parse_pitch
 from tests.builders import EIGHTHS, F, a_part
 
@@ -101,9 +102,9 @@ def test_a_dotted_pair_has_a_hook_on_its_short_note():
 
 
 def test_beams_follow_the_meter():
-    assert beam_length(Time("6", 8)) == F(3, 2)
-    assert beam_length(Time("4", 4)) == 1
-    assert beam_length(Time("2", 2)) == 1
+    assert beams_of(Time("6", 8)).lengths == (F(3, 2),) * 2
+    assert beams_of(Time("4", 4)).lengths == (1,)
+    assert beams_of(Time("2", 2)).lengths == (1,)
 
 
 @given(st.integers(0, 12))

@@ -11,9 +11,10 @@ from crumb.core.drills.ranking import Situation, ranked
 from crumb.core.errors import BadSetting, CrumbError, DrillDoesNotFit
 from crumb.core.instruments.table import instrument_of
 from crumb.core.instruments.versions import version_for
-from crumb.core.score.address import find_span, span_label
+from crumb.core.score.address import find_span
 from crumb.core.score.glance import findings, goal_of
 from crumb.core.score.model import Time
+from crumb.core.score.naming import span_label
 from crumb.core.score.numbered import numbered_part, time_said
 from crumb.core.score.position import Position, Span
 from crumb.core.split import proposals

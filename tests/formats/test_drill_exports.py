@@ -8,10 +8,10 @@ import music21
 import pytest
 
 from crumb.core.drills import Drill, make_drill
-from crumb.core.score.address import parse_span
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Part
 from crumb.core.score.position import sounds
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.reader import read_score

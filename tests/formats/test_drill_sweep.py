@@ -8,7 +8,7 @@ from dataclasses import replace
 import pytest
 
 from crumb.core.drills import CATALOGUE, make_drill
-from crumb.core.score.address import parse_span
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part

@@ -2,7 +2,7 @@ import re
 import threading
 
 from crumb.core.drills import make_drill
-from crumb.core.score.address import parse_span
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.engraving import engrave, engraving_key
 from crumb.formats.layout import PAGE, SNIPPET, Layout

@@ -10,9 +10,10 @@ from fractions import Fraction
 import mido
 import pytest
 
-from crumb.core.score.address import find_span, span_label
+from crumb.core.score.address import find_span
 from crumb.core.score.glance import goal_of
 from crumb.core.score.model import Tempo
+from crumb.core.score.naming import span_label
 from crumb.core.score.playing import playing_order
 from crumb.formats.musicxml.measure import tempo_said
 from crumb.formats.musicxml.reader import open_score, read_score

@@ -9,7 +9,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from crumb.core.drills import make_drill
-from crumb.core.score.address import parse_span
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.engraving import engrave
 from crumb.formats.layout import PRINTED

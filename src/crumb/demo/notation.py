@@ -10,6 +10,7 @@ import re
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
+from crumb.core.score.meter import beams_of
 from crumb.core.score.model import (
     Barline,
     Clef,
@@ -22,7 +23,7 @@ from crumb.core.score.model import (
     Tempo,
     Time,
 )
-from crumb.core.score.notating import beam, beam_length
+from crumb.core.score.notating import beam
 from crumb.core.score.pitch import STEPS, Pitch, Transposition, key_alter
 
 _VALUES = {v: Fraction(4, 2**i) for i, v in enumerate("whqes")}
@@ -77,7 +78,7 @@ class Sketch:
                 clefs=(self.clef,),
                 tempo=self.tempo,
                 implicit=index == 0,
-                notes=beam(notes, beam_length(self.time), lead),
+                notes=beam(notes, beams_of(self.time), lead),
                 directions=tuple(directions),
             )
         )

@@ -83,6 +83,7 @@
   if sheet.cautions.len() > 0 or sheet.code != "" {
     block(width: 100%, stroke: (top: 0.6pt + ink), inset: (top: 2mm), above: 1.2em, breakable: false)[
       #set text(size: 9.5pt)
+      #if sheet.arrow [→ after a place: run into the next note and stop on it. \ ]
       #for c in sheet.cautions [#c ]
       Pain, numbness or tingling: stop, rest, tell your teacher; a clinician decides what it is.
       Five minutes off after half an hour.

@@ -137,6 +137,7 @@ def _sheet(root: Path, sheet: PracticeSheet) -> dict[str, object]:
             }
             for chunk in sheet.chunks
         ],
+        "arrow": any("→" in chunk.label for chunk in sheet.chunks) and bool(sheet.code),
         "cautions": list(
             dict.fromkeys(d.caution for c in sheet.chunks for d in c.drills if d.caution)
         ),

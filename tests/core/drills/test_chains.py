@@ -5,8 +5,8 @@ import pytest
 from crumb.core.drills import coverage, cycle_seconds, make_drill, passage_of
 from crumb.core.drills.kinds.attempo import stop_stages
 from crumb.core.errors import BadSetting, DrillDoesNotFit
-from crumb.core.score.address import parse_span
 from crumb.core.score.position import Position, Span
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
 
@@ -76,7 +76,7 @@ def test_a_chain_by_chunk_starts_where_the_director_says():
 def test_measures_accumulate_one_two_both_three_all_three():
     part = a_part(*["q:0,1,2,3"] * 4)
     steps = steps_of(part, span(part, 0, 3), "cumulative")
-    assert [s.name.rstrip("+") for s in steps] == ["0", "1", "0–1", "2", "0–2", "3", "As written"]
+    assert [s.name.rstrip("→") for s in steps] == ["0", "1", "0–1", "2", "0–2", "3", "As written"]
 
 
 def test_blocks_grow_note_by_note_to_their_landing_and_then_join():

@@ -8,8 +8,8 @@ from crumb.core.drills import passage_of
 from crumb.core.drills.ranking import Situation, days_running, must_rest, ranked
 from crumb.core.drills.recipes import STANDARD, Recipe, RecipeItem, fitted, from_json, to_json
 from crumb.core.errors import BadRecipe
-from crumb.core.score.address import parse_span
 from crumb.core.score.position import Position
+from crumb.core.score.written import parse_span
 from crumb.core.survey.model import Spot
 from crumb.demo.etude import clarinet_etude
 from tests.builders import F, a_part, reread, span

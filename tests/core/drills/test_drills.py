@@ -15,9 +15,9 @@ from crumb.core.drills import (
     passage_of,
 )
 from crumb.core.errors import BadSetting, DrillDoesNotFit, UnknownDrill
-from crumb.core.score.address import parse_span
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span
+from crumb.core.score.written import parse_span
 from crumb.core.tempo.ladder import ladder
 from crumb.demo.etude import clarinet_etude
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
@@ -98,7 +98,7 @@ def test_burst_tempo_follows_the_run():
 def test_backward_by_beat_grows_from_the_end_one_beat_at_a_time():
     steps = drill(ETUDE, parse_span(ETUDE, "9+"), "backward").steps
     assert [s.quarters for s in steps] == [2, 3, 4, 5]
-    assert [s.name for s in steps] == ["9.4", "9.3–9.4", "9.2–9.4", "All of 9"]
+    assert [s.name for s in steps] == ["9 beat 4", "9 beats 3–4", "9 beats 2–4", "All of 9"]
     whole = pitches(steps[-1])
     for step in steps:
         assert pitches(step) == whole[-len(pitches(step)) :]

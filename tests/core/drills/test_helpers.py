@@ -8,9 +8,9 @@ from crumb.core.drills.kinds.pitches import twin
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.instruments.table import instrument_named
 from crumb.core.instruments.versions import version_for
-from crumb.core.score.address import parse_span
 from crumb.core.score.model import Key
 from crumb.core.score.pitch import parse_pitch
+from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
 

@@ -12,15 +12,16 @@ describe('the one clock of the page', () => {
     const clock = new AudioClock()
     const metronome = new Metronome(undefined, clock)
     const player = new Player(undefined, undefined, clock)
-    await metronome.start({ tempo: 60, beat: 1, click: 1, clickAt: 0, countIn: 0, isOffBeat: false })
+    await metronome.start({ tempo: 60, beat: 1, click: 1, clickAt: 0, clicks: [], quarters: 4, countIn: [], isOffBeat: false })
     await player.start({
       notes: [{ at: 0, duration: 1, midi: 60, note: 'a' }],
       quarters: 1,
       beat: 1,
       click: 0,
       clickAt: 0,
+      clicks: [],
       tempo: 60,
-      countIn: 0,
+      countIn: [],
       isLoop: false,
       hasClick: false,
       hasSound: true,

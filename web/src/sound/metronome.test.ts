@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { clearStage, gaps, pass, setStage, stage } from '../testing/sounds'
 import { Metronome, type ClickPlan } from './metronome'
 
-const plan: ClickPlan = { tempo: 120, beat: 1, click: 1, clickAt: 0, countIn: 4, isOffBeat: false }
+const plan: ClickPlan = { tempo: 120, beat: 1, click: 1, clickAt: 0, clicks: [], quarters: 4, countIn: [1, 1, 1, 1], isOffBeat: false }
 
 beforeEach(setStage)
 afterEach(clearStage)
@@ -42,9 +42,9 @@ describe('the metronome', () => {
 
   it('takes a new tempo from the next click on', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start({ ...plan, countIn: 0 })
+    await metronome.start({ ...plan, countIn: [] })
     pass(1)
-    metronome.change({ ...plan, countIn: 0, tempo: 60 })
+    metronome.change({ ...plan, countIn: [], tempo: 60 })
     pass(4)
     expect(gaps().slice(-2)).toEqual([1, 1])
     metronome.stop()
@@ -60,14 +60,22 @@ describe('the metronome', () => {
     metronome.stop()
   })
 
+  it('clicks long and short beats in turn, round after round', async () => {
+    const metronome = new Metronome(undefined, new AudioClock())
+    await metronome.start({ ...plan, countIn: [1.5, 1], beat: 0.5, click: 0.5, clicks: [0, 1.5], quarters: 2.5, tempo: 60 })
+    pass(16)
+    expect(gaps().slice(0, 5).map((gap) => Math.round(gap * 100) / 100)).toEqual([3, 2, 3, 2, 3])
+    metronome.stop()
+  })
+
   it('clicks subdivisions and dotted beats at their own length', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start({ ...plan, countIn: 0, click: 0.5 })
+    await metronome.start({ ...plan, countIn: [], click: 0.5 })
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.25]))
     metronome.stop()
     stage.tones = []
-    await metronome.start({ ...plan, countIn: 2, beat: 1.5, click: 1.5, tempo: 60 })
+    await metronome.start({ ...plan, countIn: [1.5, 1.5], beat: 1.5, click: 1.5, tempo: 60 })
     pass(4)
     expect(new Set(gaps())).toEqual(new Set([1]))
     metronome.stop()

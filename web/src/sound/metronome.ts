@@ -9,9 +9,22 @@ export interface ClickPlan {
   click: number
   /** Where in each round of clicks the sound falls, in quarter notes: 0 on the beat. */
   clickAt: number
-  countIn: number
+  /** Where each click of a round falls, if they are not equally far apart, and how long it is. */
+  clicks: number[]
+  quarters: number
+  /** The beats counted in, in quarter notes. */
+  countIn: number[]
   /** Sound between the beats instead of on them (after the count-in). */
   isOffBeat: boolean
+}
+
+/** Quarter notes from one click to the next; those of the count-in are numbered up to -1. */
+function lengthOf(plan: ClickPlan, count: number): number {
+  if (count < 0) return plan.countIn[plan.countIn.length + count] ?? plan.beat
+  if (plan.clicks.length === 0) return plan.click
+  const place = count % plan.clicks.length
+  const here = plan.clicks[place] ?? 0
+  return (plan.clicks[place + 1] ?? plan.quarters + (plan.clicks[0] ?? 0)) - here
 }
 
 export class Metronome {
@@ -34,7 +47,7 @@ export class Metronome {
     this.stop()
     this.context = await this.clock.wake()
     this.plan = plan
-    this.count = -plan.countIn
+    this.count = -plan.countIn.length
     this.next = this.context.currentTime + 0.06
     this.leave = this.clock.follow(() => this.schedule())
   }
@@ -56,7 +69,7 @@ export class Metronome {
     if (this.next < context.currentTime - 1) this.next = context.currentTime + 0.06
     while (this.next < context.currentTime + LOOK_AHEAD_SECONDS) {
       const isCountIn = this.count < 0
-      const seconds = ((isCountIn ? plan.beat : plan.click) / plan.beat) * (60 / plan.tempo)
+      const seconds = (lengthOf(plan, this.count) / plan.beat) * (60 / plan.tempo)
       const later = isCountIn ? 0 : (plan.clickAt / plan.beat) * (60 / plan.tempo) + (plan.isOffBeat ? seconds / 2 : 0)
       const at = this.next + later
       this.sound(context, at, isCountIn ? 1320 : 880)

@@ -17,8 +17,9 @@ const plan: PlayPlan = {
   beat: 1,
   click: 1,
   clickAt: 0,
+  clicks: [],
   tempo: 120,
-  countIn: 4,
+  countIn: [1, 1, 1, 1],
   isLoop: false,
   hasClick: true,
   hasSound: true,
@@ -57,7 +58,7 @@ describe('a player', () => {
   it('follows the music with its cursor and takes it away at the end', async () => {
     const shown: (string | null)[] = []
     const player = new Player((id) => shown.push(id), undefined, new AudioClock())
-    await player.start({ ...plan, countIn: 0 })
+    await player.start({ ...plan, countIn: [] })
     pass(4)
     expect(shown.filter((id, i) => id !== null || i > 0)).toEqual(['a', 'b', 'c', 'd', 'e', null])
   })
@@ -76,9 +77,9 @@ describe('a player', () => {
 
   it('takes another tempo from where it stands, without a note twice or lost', async () => {
     const player = new Player(undefined, undefined, new AudioClock())
-    await player.start({ ...plan, countIn: 0, hasClick: false })
+    await player.start({ ...plan, countIn: [], hasClick: false })
     pass(0.55)
-    player.change({ ...plan, countIn: 0, hasClick: false, tempo: 60 })
+    player.change({ ...plan, countIn: [], hasClick: false, tempo: 60 })
     pass(6)
     expect(played().map((tone) => tone.pitch)).toEqual([60, 62, 64, 65, 67].map(frequencyOf))
     const [, , third, fourth, fifth] = played()
@@ -93,7 +94,7 @@ describe('a player', () => {
     expect(played()).toHaveLength(0)
     expect(clicks()).toHaveLength(8)
     stage.tones = []
-    await player.start({ ...plan, hasClick: false, countIn: 0 })
+    await player.start({ ...plan, hasClick: false, countIn: [] })
     pass(5)
     expect(clicks()).toHaveLength(0)
     expect(played()).toHaveLength(5)
@@ -101,7 +102,7 @@ describe('a player', () => {
 
   it('is silent the moment it is stopped: what was put on the clock is taken off', async () => {
     const player = new Player(undefined, undefined, new AudioClock())
-    await player.start({ ...plan, countIn: 0 })
+    await player.start({ ...plan, countIn: [] })
     pass(1.1)
     player.stop()
     expect(stage.tones.every((tone) => tone.end <= stage.now + 1e-9)).toBe(true)
@@ -113,13 +114,13 @@ describe('a player', () => {
   it('gives a note its written length and a stroke without pitch a short one', async () => {
     const player = new Player(undefined, undefined, new AudioClock())
     const stroke = { at: 0, duration: 4, midi: null, note: 's' }
-    await player.start({ ...plan, notes: [stroke], countIn: 0, hasClick: false })
+    await player.start({ ...plan, notes: [stroke], countIn: [], hasClick: false })
     pass(1)
     const [struck] = stage.tones
     expect((struck?.end ?? 9) - (struck?.at ?? 0)).toBeLessThan(0.2)
     player.stop()
     stage.tones = []
-    await player.start({ ...plan, countIn: 0, hasClick: false })
+    await player.start({ ...plan, countIn: [], hasClick: false })
     pass(4)
     const long = played().at(-1)
     expect((long?.end ?? 0) - (long?.at ?? 0)).toBeGreaterThan(0.9)

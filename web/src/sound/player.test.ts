@@ -11,8 +11,9 @@ const plan: PlayPlan = {
   beat: 1,
   click: 1,
   clickAt: 0,
+  clicks: [],
   tempo: 82,
-  countIn: 4,
+  countIn: [1, 1, 1, 1],
   isLoop: true,
   hasClick: true,
   hasSound: true,
@@ -32,6 +33,14 @@ describe('a round', () => {
   it('puts the click between the beats where the drill says so', () => {
     const clicks = comingOf({ ...plan, clickAt: 0.5 }, false).filter((c) => c.kind === 'click')
     expect(clicks.map((c) => c.at)).toEqual([0.5, 1.5])
+  })
+  it('counts in and clicks the beats of 3+2/8, long and short', () => {
+    const five = { ...plan, click: 0.5, clicks: [0, 1.5], quarters: 2.5, countIn: [1.5, 1] }
+    expect(comingOf(five, true).filter((c) => c.kind !== 'note').map((c) => c.at)).toEqual([-2.5, -1, 0, 1.5])
+  })
+  it('counts in to the beat where the music starts off it', () => {
+    const late = { ...plan, clicks: [0.5, 1.5], countIn: [1, 1] }
+    expect(comingOf(late, true).filter((c) => c.kind === 'high click').map((c) => c.at)).toEqual([-1.5, -0.5])
   })
   it('has no click where there is none, and none beyond the end', () => {
     expect(comingOf({ ...plan, click: 0 }, false).every((c) => c.kind === 'note')).toBe(true)

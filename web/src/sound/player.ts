@@ -20,9 +20,12 @@ export interface PlayPlan {
   /** Quarter notes between clicks (0: none) and where the first one falls. */
   click: number
   clickAt: number
+  /** Where each click falls, if they are not equally far apart. */
+  clicks: number[]
   /** Beats a minute. */
   tempo: number
-  countIn: number
+  /** The beats counted in, in quarter notes. */
+  countIn: number[]
   isLoop: boolean
   hasClick: boolean
   hasSound: boolean
@@ -40,13 +43,26 @@ interface Coming {
   note?: PlayedNote
 }
 
+/** Where the count-in falls, before the first beat: what starts off the beat waits for its place. */
+function countInOf(plan: PlayPlan): number[] {
+  const found: number[] = []
+  let at = plan.clicks[0] ?? 0
+  for (const beat of [...plan.countIn].reverse()) {
+    at -= beat
+    if (at < 0) found.unshift(at)
+  }
+  return found
+}
+
 /** Everything that happens in one round, in order. */
 export function comingOf(plan: PlayPlan, isFirstRound: boolean): Coming[] {
   const list: Coming[] = []
   if (isFirstRound) {
-    for (let i = -plan.countIn; i < 0; i++) list.push({ at: i * plan.beat, kind: 'high click' })
+    for (const at of countInOf(plan)) list.push({ at, kind: 'high click' })
   }
-  if (plan.hasClick && plan.click > 0) {
+  if (plan.hasClick && plan.clicks.length > 0) {
+    for (const at of plan.clicks) list.push({ at, kind: 'click' })
+  } else if (plan.hasClick && plan.click > 0) {
     for (let i = 0; plan.clickAt + i * plan.click < plan.quarters; i++) list.push({ at: plan.clickAt + i * plan.click, kind: 'click' })
   }
   for (const note of plan.notes) list.push({ at: note.at, kind: 'note', note })
@@ -82,7 +98,7 @@ export class Player {
     this.plan = plan
     this.coming = comingOf(plan, true)
     this.place = 0
-    this.anchor = { seconds: this.context.currentTime + START_SECONDS, quarter: Math.min(0, -plan.countIn * plan.beat) }
+    this.anchor = { seconds: this.context.currentTime + START_SECONDS, quarter: Math.min(0, countInOf(plan)[0] ?? 0) }
     this.leave = this.clock.follow(() => this.schedule())
   }
 

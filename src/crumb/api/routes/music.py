@@ -27,7 +27,8 @@ from crumb.api.views.music import part_detail, piece_out, survey_out
 from crumb.api.views.places import position_out
 from crumb.core.errors import UnreadableFile
 from crumb.core.instruments.table import INSTRUMENTS
-from crumb.core.score.address import find_span, span_label
+from crumb.core.score.address import find_span
+from crumb.core.score.naming import span_label
 from crumb.formats.layout import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
 from crumb.services.evidence import levels

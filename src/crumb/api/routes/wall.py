@@ -10,7 +10,7 @@ from crumb.api.views.places import chunk_out
 from crumb.api.views.wall import cell_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
-from crumb.core.score.address import span_label
+from crumb.core.score.naming import span_label
 from crumb.services.library import pieces
 from crumb.services.standings import wall
 

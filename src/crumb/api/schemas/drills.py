@@ -106,6 +106,7 @@ class ReferenceOut(BaseModel):
 class StepOut(BaseModel):
     """A step with its drawing. ``click``, ``click_at`` and ``quarters`` are quarter notes.
 
+    ``clicks`` says where each click falls, if they are not equally far apart.
     ``place`` says what of the part it covers; ``pace`` is the share of the ladder's tempo it is
     played at.
     """
@@ -117,6 +118,7 @@ class StepOut(BaseModel):
     quarters: Exact
     click: Exact
     click_at: Exact
+    clicks: list[Exact]
     pace: float
     slip: Literal["down", "anew", "on"]
     say: str
@@ -127,14 +129,14 @@ class StepOut(BaseModel):
 
 
 class WorkedOut(BaseModel):
-    """A drill worked out."""
+    """A drill worked out. ``count_in``: the beats of one measure, in quarter notes."""
 
     drill: str
     title: str
     chunk: ChunkOut
     settings: dict[str, int | str]
     beat: Exact
-    beats_in_measure: int
+    count_in: list[Exact]
     rungs: list[float]
     cycle_seconds: float
     climb_seconds: float

@@ -27,10 +27,11 @@ class Verdict(StrEnum):
 
 
 class ChunkOut(BaseModel):
-    """A chunk of a map."""
+    """A chunk of a map; ``tab`` is its label as it fits on a bracket."""
 
     id: UUID
     label: str
+    tab: str
     start: PositionOut
     end: PositionOut
     landing: bool

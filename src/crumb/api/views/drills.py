@@ -19,8 +19,8 @@ from crumb.core.drills import DrillKind
 from crumb.core.drills.ranking import Ranked, Situation
 from crumb.core.drills.recipes import RecipeItem
 from crumb.core.drills.sent import SentDrill, SentStep
-from crumb.core.score.address import span_label
 from crumb.core.score.model import Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Sound
 from crumb.services.drills.working import LadderSettings
 from crumb.services.maps.chunks import ChunkView
@@ -76,7 +76,7 @@ def worked_out(
         chunk=chunk_out(chunk),
         settings=drill.settings,
         beat=str(drill.beat),
-        beats_in_measure=drill.beats_in_measure,
+        count_in=[str(beat) for beat in drill.count_in],
         rungs=[float(rung) for rung in drill.rungs],
         cycle_seconds=float(drill.cycle_seconds),
         climb_seconds=float(drill.climb_seconds),
@@ -99,6 +99,7 @@ def _step_out(part: Part, drill: SentDrill, step: SentStep, svg: str | None) -> 
         quarters=str(step.quarters),
         click=str(step.click),
         click_at=str(step.click_at),
+        clicks=[str(at) for at in step.clicks],
         pace=float(step.pace),
         slip=step.slip.value,
         say=step.say,

@@ -25,6 +25,7 @@ def chunk_out(chunk: ChunkView) -> ChunkOut:
     return ChunkOut(
         id=chunk.id,
         label=chunk.label,
+        tab=chunk.tab,
         start=position_out(chunk.span.start),
         end=position_out(chunk.span.end),
         landing=chunk.span.landing,

@@ -7,7 +7,7 @@ from crumb.api.schemas.splitting import (
     SeamOut,
 )
 from crumb.api.views.places import chunk_out, position_out
-from crumb.core.score.address import span_label
+from crumb.core.score.naming import span_label
 from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
 from crumb.services.library.pieces import PartInHand

@@ -8,8 +8,9 @@ from crumb.core.drills.model import DOWN, PROVE, Slip, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.evidence.model import Kind
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.meter import beams_of, beat_starts, even
 from crumb.core.score.model import ZERO, Direction, Measure, Note, Part, Time
-from crumb.core.score.notating import Event, beam_length, lay_out
+from crumb.core.score.notating import Event, lay_out
 from crumb.core.score.position import Sound, Span, sounds
 from crumb.core.score.slicing import LANDING_SUFFIX, played_quarters, slice_span
 
@@ -36,13 +37,15 @@ def written_step(
     cut = passage.cut if where == passage.span else slice_span(part, where)
     lead = where.start.at
     time = part.measures[where.start.index].time
+    quarters = played_quarters(part, where)
+    on_beats = click is None and click_at == 0
     return Step(
         name=name,
         kind=kind,
         repetitions=repetitions,
         part=cut,
         sounds=_from(lead, sounds(cut)),
-        quarters=played_quarters(part, where),
+        quarters=quarters,
         click=time.beat if click is None else click,
         covers=where,
         as_written=True,
@@ -51,7 +54,29 @@ def written_step(
         click_at=click_at,
         slip=slip,
         turned=turned,
+        clicks=uneven_clicks(cut, quarters, time.beat, lead=lead) if on_beats else (),
     )
+
+
+def uneven_clicks(
+    part: Part, quarters: Fraction, beat: Fraction, *, lead: Fraction = ZERO
+) -> tuple[Fraction, ...]:
+    """Where the beats of a step fall; empty if a click every ``beat`` from its start does it.
+
+    Args:
+        part: what the step plays.
+        quarters: its length.
+        beat: the beat of its first measure.
+        lead: quarter notes of the part before it begins.
+    """
+    found: list[Fraction] = []
+    begin = -lead
+    for measure in part.measures:
+        found.extend(begin + at for at in beat_starts(measure))
+        begin += measure.length
+    inside = tuple(at for at in found if 0 <= at < quarters)
+    is_even = all(at == i * beat for i, at in enumerate(inside))
+    return () if is_even and len(inside) * beat >= quarters else inside
 
 
 def _from(lead: Fraction, found: Iterable[Sound]) -> tuple[Sound, ...]:
@@ -108,13 +133,15 @@ def laid_step(
 ) -> Step:
     """A row of events in measures of its own, under the passage's key and clef."""
     part = laid_part(passage, events, time=time, group=group)
+    quarters = sum((event.duration for event in events), ZERO)
+    is_uneven = click is None and part.measures[0].time.is_uneven
     return Step(
         name=name,
         kind=kind,
         repetitions=repetitions,
         part=part,
         sounds=sounds(part),
-        quarters=sum((event.duration for event in events), ZERO),
+        quarters=quarters,
         click=passage.beat if click is None else click,
         covers=covers or passage.span,
         as_written=False,
@@ -123,6 +150,7 @@ def laid_step(
         pace=pace,
         slip=slip,
         turned=turned,
+        clicks=uneven_clicks(part, quarters, passage.beat) if is_uneven else (),
     )
 
 
@@ -143,7 +171,7 @@ def laid_part(
         key=cut.key,
         clefs=cut.clefs[:1],
         id_prefix="v",
-        beam_group=group or beam_length(meter),
+        groups=even(group) if group else beams_of(meter),
     )
     part = passage.part
     return Part(

@@ -90,7 +90,8 @@ class Step:
 
     ``quarters`` is its played length, the landing included and masked beats left out; ``sounds``
     count from there. ``click`` is the time between clicks (0: no click), the first of them
-    ``click_at`` into the step. ``pace`` is the share of the ladder's tempo it is played at.
+    ``click_at`` into the step; ``clicks`` says each of them where they are not equally far apart.
+    ``pace`` is the share of the ladder's tempo it is played at.
     ``burst`` is shortest value over run unit, where the step changes the rhythm of a run.
     ``turned`` are the notes (ids in the part) that the step gives their turn; None: all it plays.
     """
@@ -110,6 +111,7 @@ class Step:
     click_at: Fraction = Fraction(0)
     slip: Slip = DOWN
     turned: frozenset[str] | None = None
+    clicks: tuple[Fraction, ...] = ()
 
     def __post_init__(self) -> None:
         if self.kind == PROVE and not (self.as_written and self.pace == 1):

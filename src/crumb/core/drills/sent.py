@@ -51,6 +51,7 @@ class SentStep:
     attacks: int
     notation: str | None
     sounds: tuple[Heard, ...] = ()
+    clicks: tuple[Fraction, ...] = ()
 
     @property
     def in_climb(self) -> ClimbStep:
@@ -87,7 +88,7 @@ class SentDrill:
     family: str
     goal: Fraction
     beat: Fraction
-    beats_in_measure: int
+    count_in: tuple[Fraction, ...]
     rungs: tuple[Fraction, ...]
     fastest: Fraction
     turned: int
@@ -150,6 +151,7 @@ def sent_step(part: Part, kind: DrillKind, step: Step, notation: str | None) -> 
             )
             for s in struck
         ),
+        clicks=step.clicks,
     )
 
 

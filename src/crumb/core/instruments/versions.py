@@ -12,6 +12,7 @@ from statistics import median
 from crumb.core.errors import NotForInstrument
 from crumb.core.instruments.table import Instrument
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import Change, Clef, Key, Measure, Note, Part
 from crumb.core.score.pitch import Pitch, Transposition, moved, parse_pitch
 
@@ -178,6 +179,7 @@ def _for_drums(part: Part, instrument: Instrument) -> Part:
     for measure in part.measures:
         row: list[Note] = []
         voices = sorted({n.voice for n in measure.notes if n.staff == 1})
+        on = beat_starts(measure)
         for note in measure.notes:
             if note.in_chord or note.staff != 1 or note.voice != (voices[0] if voices else "1"):
                 continue
@@ -186,7 +188,7 @@ def _for_drums(part: Part, instrument: Instrument) -> Part:
                     replace(note, pitch=None, place=None) if note.is_rest else _stroke(note, "")
                 )
                 continue
-            if note.at % measure.time.beat == 0:
+            if note.at in on:
                 hand = 0
             is_struck = note.tie in (None, "start")
             row.append(_stroke(note, "RL"[hand] if is_struck else ""))

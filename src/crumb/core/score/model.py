@@ -5,7 +5,7 @@ of the measure they stand in.
 """
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import cached_property
@@ -35,10 +35,29 @@ class Time:
         return Fraction(4 * self.numerator, self.unit)
 
     @cached_property
-    def beat(self) -> Fraction:
-        """One beat in quarter notes: three units in 6/8, 9/8, 12/8; otherwise one unit."""
+    def is_compound(self) -> bool:
+        """Whether the beat divides in three (6/8, 9/8, 12/8 and their kin)."""
+        return self.beat.numerator % 3 == 0
+
+    @cached_property
+    def is_uneven(self) -> bool:
+        """Whether its beats differ in length, as in 3+2/8."""
+        return len(set(self.groups)) > 1
+
+    @cached_property
+    def groups(self) -> tuple[Fraction, ...]:
+        """Its beats in order, in quarter notes: those it prints (3+2/8), else equal ones."""
+        printed = [int(part) for part in self.beats.split("+")]
+        if self.unit >= 8 and len(printed) > 1 and all(n in (2, 3, 4) for n in printed):
+            return tuple(Fraction(4 * n, self.unit) for n in printed)
         is_compound = self.unit >= 8 and self.numerator % 3 == 0 and self.numerator > 3
-        return Fraction(4 * (3 if is_compound else 1), self.unit)
+        units = 3 if is_compound else 1
+        return (Fraction(4 * units, self.unit),) * (self.numerator // units)
+
+    @cached_property
+    def beat(self) -> Fraction:
+        """What a tempo counts, in quarter notes: the beat, or the unit where beats differ."""
+        return Fraction(4, self.unit) if self.is_uneven else self.groups[0]
 
     @property
     def text(self) -> str:
@@ -280,6 +299,14 @@ class Part:
         for measure in self.measures:
             offsets.append(offsets[-1] + measure.length)
         return tuple(offsets)
+
+    @cached_property
+    def by_number(self) -> Mapping[str, tuple[int, ...]]:
+        """Indexes of the measures by the number they print; it may come more than once."""
+        found: dict[str, tuple[int, ...]] = {}
+        for measure in self.measures:
+            found[measure.number] = (*found.get(measure.number, ()), measure.index)
+        return found
 
     @cached_property
     def main_time(self) -> Time:

@@ -12,6 +12,7 @@ from functools import lru_cache
 
 from crumb.core.errors import NotNotatable
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.meter import Grid, beams_of
 from crumb.core.score.model import (
     ZERO,
     Clef,
@@ -128,13 +129,13 @@ def lay_out(
     key: Key,
     clefs: tuple[Clef, ...],
     id_prefix: str,
-    beam_group: Fraction | None = None,
+    groups: Grid | None = None,
 ) -> tuple[Measure, ...]:
     """Fill measures of one meter with a row of events; the last measure is filled with rests.
 
     Every measure adds up to the meter exactly; notes across a barline or a beat are tied.
     """
-    group = beam_group or beam_length(time)
+    groups = groups or beams_of(time)
     measures: list[Measure] = []
     row: list[Note] = []
     words: list[Direction] = []
@@ -145,12 +146,13 @@ def lay_out(
         notes = bracket_tuplets(row)
         made = Measure(
             index=len(measures),
-            number=str(len(measures) + 1),
+            number="",
+            implicit=True,
             length=time.length,
             time=time,
             key=key,
             clefs=clefs,
-            notes=beam(notes, group),
+            notes=beam(notes, groups),
             directions=tuple(words),
         )
         measures.append(made)
@@ -166,7 +168,7 @@ def lay_out(
                 at = ZERO
             if first and event.words:
                 words.append(Direction(at, "words", event.words))
-            chunk = _piece(at, min(left, time.length - at), group)
+            chunk = _piece(at, min(left, time.length - at), groups)
             for value in values_of(chunk):
                 left -= value.duration
                 row.extend(_written(event, value, at, f"{id_prefix}{counter}", first, left > 0))
@@ -183,9 +185,10 @@ def lay_out(
     return with_accidentals(measures)
 
 
-def _piece(at: Fraction, duration: Fraction, group: Fraction) -> Fraction:
+def _piece(at: Fraction, duration: Fraction, groups: Grid) -> Fraction:
     """How much of a duration is written before the next beat has to be shown."""
-    into = at % group
+    _, start, group = groups.slot(at)
+    into = at - start
     if into == 0 or into + duration <= group:
         return duration
     plain_syncopation = into * 2 == group and duration == group
@@ -292,26 +295,12 @@ def bracket_tuplets(notes: Sequence[Note]) -> tuple[Note, ...]:
     return tuple(result)
 
 
-def beam_length(time: Time) -> Fraction:
-    """How much music one beam may join: a beat, but never more than a quarter in plain meters."""
-    if time.beat > 1 and is_compound(time):
-        return time.beat
-    if time.unit >= 8:
-        return min(time.length, Fraction(3, 2)) if time.numerator == 3 else Fraction(1)
-    return Fraction(1)
-
-
-def is_compound(time: Time) -> bool:
-    """Whether the beat divides in three (6/8, 9/8, 12/8 and their kin)."""
-    return time.beat.numerator % 3 == 0
-
-
-def beam(notes: Sequence[Note], group: Fraction, lead: Fraction = ZERO) -> tuple[Note, ...]:
+def beam(notes: Sequence[Note], groups: Grid, lead: Fraction = ZERO) -> tuple[Note, ...]:
     """Beam flagged notes inside each group, one voice at a time.
 
     Args:
         notes: the notes of one measure.
-        group: quarter notes a beam may join.
+        groups: how much a beam may join.
         lead: quarter notes missing in front (a pickup), so that groups stay on the beats.
     """
     beamed: dict[int, tuple[str, ...]] = {}
@@ -321,7 +310,7 @@ def beam(notes: Sequence[Note], group: Fraction, lead: Fraction = ZERO) -> tuple
         for i, note in enumerate(notes):
             if (note.voice, note.staff) != voice or note.in_chord or note.grace:
                 continue
-            here = (note.at + lead) // group
+            here = groups.slot(note.at + lead)[0]
             joins = note.type in FLAGS and note.sounds
             if run and (not joins or here != slot):
                 beamed.update(beamed_together(notes, run))

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from crumb.core.errors import BadAddress
+from crumb.core.score.meter import beat_starts, beats_of, lead_of
 from crumb.core.score.model import ZERO, Measure, Note, Part
 from crumb.core.score.pitch import Pitch
 
@@ -127,27 +128,18 @@ def is_held(part: Part, position: Position) -> bool:
     )
 
 
-def lead_of(measure: Measure) -> Fraction:
-    """Quarter notes missing in front of a measure: more than zero for a pickup only."""
-    if measure.index:
-        return ZERO
-    return max(measure.nominal - measure.length, ZERO)
-
-
 def beat_of(measure: Measure, at: Fraction) -> Fraction:
     """The beat said aloud for an offset, counted from 1; a pickup counts to the barline."""
-    return (at + lead_of(measure)) / measure.time.beat + 1
+    place, start, length = beats_of(measure.time).slot(at + lead_of(measure))
+    return 1 + place + (at + lead_of(measure) - start) / length
 
 
 def beat_positions(part: Part) -> tuple[Position, ...]:
     """Every beat of the part in order, the end of the part last."""
     places = []
     for i, measure in enumerate(part.measures):
-        beat, lead = measure.time.beat, lead_of(measure)
-        at = -lead % beat
-        if at:
+        starts = beat_starts(measure)
+        if not starts or starts[0] > 0:
             places.append(Position(i, ZERO))
-        while at < measure.length:
-            places.append(Position(i, at))
-            at += beat
+        places.extend(Position(i, at) for at in starts)
     return (*places, Position(len(part.measures), ZERO))

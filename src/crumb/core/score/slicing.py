@@ -11,6 +11,7 @@ from fractions import Fraction
 
 from crumb.core.errors import EmptySpan
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.meter import beams_of, beats_of, lead_of
 from crumb.core.score.model import (
     ZERO,
     Clef,
@@ -25,7 +26,6 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import (
     beam,
-    beam_length,
     rest,
     values_of,
 )
@@ -35,7 +35,6 @@ from crumb.core.score.position import (
     absolute,
     canonical,
     landing_notes,
-    lead_of,
     sounds,
 )
 
@@ -94,7 +93,10 @@ def played_quarters(part: Part, span: Span) -> Fraction:
 
 def landing_length(measure: Measure, at: Fraction) -> Fraction:
     """A landing lasts one beat, or what the measure still holds if that is less."""
-    return min(measure.time.beat, measure.length - at)
+    into = at + lead_of(measure)
+    length = beats_of(measure.time).slot(into)[2]
+    # Off the beat it lasts a whole beat all the same.
+    return min(length, measure.length - at)
 
 
 def _state_at(measure: Measure, at: Fraction) -> tuple[Time, Key, tuple[Clef, ...]]:
@@ -119,7 +121,7 @@ def _cut(measure: Measure, start: Fraction, end: Fraction) -> Measure:
         time=time,
         key=key,
         clefs=clefs,
-        notes=beam(notes, beam_length(measure.time), lead_of(measure)),
+        notes=beam(notes, beams_of(measure.time), lead_of(measure)),
         directions=tuple(d for d in measure.directions if start <= d.at < end),
         changes=tuple(c for c in measure.changes if start < c.at < end),
         barlines=tuple(
@@ -351,7 +353,7 @@ def _mended_beams(measure: Measure, notes: tuple[Note, ...]) -> tuple[Note, ...]
 
 def _beamed_anew(measure: Measure, notes: tuple[Note, ...]) -> tuple[Note, ...]:
     plain = [replace(n, beams=()) if n.grace and n.beams else n for n in notes]
-    return beam(plain, beam_length(measure.time), lead_of(measure))
+    return beam(plain, beams_of(measure.time), lead_of(measure))
 
 
 def _nested_whole(notes: list[Note]) -> bool:

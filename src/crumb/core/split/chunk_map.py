@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from crumb.core.errors import ChunkEditRefused
-from crumb.core.score.address import span_label
 from crumb.core.score.model import ZERO, Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import (
     Position,
     Span,

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 from fractions import Fraction
 
+from crumb.core.score.meter import lead_of
 from crumb.core.score.model import Part
-from crumb.core.score.position import Position, lead_of
+from crumb.core.score.position import Position
 
 
 @dataclass(frozen=True, slots=True)

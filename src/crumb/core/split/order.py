@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from crumb.core.errors import ChunkEditRefused
-from crumb.core.score.address import span_label
 from crumb.core.score.model import Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span, absolute
 from crumb.core.survey.model import Survey
 from crumb.core.survey.objectives import foundation

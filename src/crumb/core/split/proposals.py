@@ -8,6 +8,7 @@ from itertools import pairwise
 from statistics import median
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import ZERO, Measure, Part
 from crumb.core.score.position import (
     Position,
@@ -17,7 +18,6 @@ from crumb.core.score.position import (
     canonical,
     is_held,
     landing_notes,
-    lead_of,
     position_at,
 )
 from crumb.core.split.chunk_map import by_measures, with_landing
@@ -136,9 +136,10 @@ class _Scale:
         total = 0.0
         for index in range(span.start.index, min(span.end.index + 1, len(self.part.measures))):
             measure = self.part.measures[index]
-            beat, lead = measure.time.beat, lead_of(measure) % measure.time.beat
-            for place, load in enumerate(self.survey.measures[index].beats):
-                at = Position(index, max(place * beat - lead, ZERO))
+            starts = beat_starts(measure)
+            starts = starts if starts and starts[0] == 0 else (ZERO, *starts)
+            for start, load in zip(starts, self.survey.measures[index].beats, strict=False):
+                at = Position(index, start)
                 if span.start <= at < span.end:
                     total += load
         return total

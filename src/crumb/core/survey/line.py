@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
-from crumb.core.score.model import ZERO, Measure, Note, Part
+from crumb.core.score.meter import beats_of, lead_of
+from crumb.core.score.model import ZERO, Measure, Note, Part, Time
 from crumb.core.score.pitch import key_alter
-from crumb.core.score.position import Position, lead_of
+from crumb.core.score.position import Position
 
 
 @dataclass(slots=True)
@@ -138,31 +139,27 @@ class Places:
         """The offset as a number, its beat counted from 0, whether it is on it; and itself."""
         place = self._known.get(id(at))
         if place is None:
-            beat, is_on = _place(at, self._time.beat, self._lead)
+            beat, is_on = self._place(at)
             place = self._known[id(at)] = (at.numerator / at.denominator, beat, is_on, at)
         return place
 
-
-def _place(at: Fraction, beat: Fraction, lead: Fraction) -> tuple[int, bool]:
-    return _known_place(
-        at.numerator,
-        at.denominator,
-        beat.numerator,
-        beat.denominator,
-        lead.numerator,
-        lead.denominator,
-    )
+    def _place(self, at: Fraction) -> tuple[int, bool]:
+        lead = self._lead
+        return _known_place(
+            at.numerator, at.denominator, self._time, lead.numerator, lead.denominator
+        )
 
 
 @lru_cache(maxsize=8192)
-def _known_place(a: int, b: int, c: int, d: int, e: int, f: int) -> tuple[int, bool]:
+def _known_place(a: int, b: int, time: Time, e: int, f: int) -> tuple[int, bool]:
     """Which beat an offset falls in, and whether it is on it; a pickup's first beat is 0 too."""
-    at, beat, lead = Fraction(a, b), Fraction(c, d), Fraction(e, f)
-    return int((at + lead) / beat) - int(lead / beat), at % beat == (-lead) % beat
+    beats, lead = beats_of(time), Fraction(e, f)
+    place, start, _ = beats.slot(Fraction(a, b) + lead)
+    return place - beats.slot(lead)[0], start == Fraction(a, b) + lead
 
 
 def beat_count(measure: Measure) -> int:
-    """How many beats a measure holds, a last short one included."""
-    beat = measure.time.beat
-    length = measure.length
-    return max(-(-length.numerator * beat.denominator // (length.denominator * beat.numerator)), 1)
+    """How many beats a measure holds, a first or last short one included."""
+    beats, lead = beats_of(measure.time), lead_of(measure)
+    first, (last, start, _) = beats.slot(lead)[0], beats.slot(lead + measure.length)
+    return max(last - first + (start < lead + measure.length), 1)

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from itertools import pairwise
 
+from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import Measure, Part
 from crumb.core.score.pitch import Pitch
 from crumb.core.score.position import Position
@@ -146,7 +147,7 @@ def _rests(part: Part, line: Sequence[Stroke]) -> Iterable[Spot]:
 def _short_rests(measure: Measure) -> Iterable[Spot]:
     if not any(n.is_rest for n in measure.notes):
         return
-    beat = measure.time.beat
+    beat, on = measure.time.beat, {*beat_starts(measure), measure.length}
     notes = [n for n in measure.notes if n.staff == 1 and not n.hidden]
     voice = min((n.voice for n in notes), default="1")
     ordered = [n for n in notes if n.voice == voice and not n.in_chord]
@@ -158,7 +159,7 @@ def _short_rests(measure: Measure) -> Iterable[Spot]:
             yield Spot(
                 position, "fermata-rest", "A fermata on a rest: silence is held", 0.6, note.id
             )
-        crooked = note.at % beat != 0 or (note.duration > beat and note.duration % beat != 0)
+        crooked = note.at not in on or (note.duration > beat and note.end not in on)
         if crooked and note.duration >= beat and before is not None:
             yield Spot(position, "rest-count", "A rest that starts off the beat", 0.4, note.id)
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from crumb.core.errors import NotNotatable, UnreadableFile
+from crumb.core.score.meter import beams_of
 from crumb.core.score.model import (
     ZERO,
     Barline,
@@ -20,7 +21,7 @@ from crumb.core.score.model import (
     Score,
     Time,
 )
-from crumb.core.score.notating import beam, beam_length
+from crumb.core.score.notating import beam
 from crumb.core.score.pitch import Pitch
 from crumb.formats.abc.fields import (
     SIGNS,
@@ -482,7 +483,7 @@ class _Tune:
                 clefs=(clef,),
                 tempo=voice.tempo_at_start,
                 implicit=index == 0 and length < time.length,
-                notes=beam(notes, beam_length(time), lead),
+                notes=beam(notes, beams_of(time), lead),
                 directions=tuple(voice.directions),
                 changes=tuple(voice.changes),
                 barlines=(*voice.left, *right),

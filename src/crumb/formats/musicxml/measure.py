@@ -9,6 +9,7 @@ from typing import TypeVar
 from lxml import etree
 
 from crumb.core.errors import UnreadableFile
+from crumb.core.score.meter import beams_of
 from crumb.core.score.model import (
     ZERO,
     Barline,
@@ -21,7 +22,7 @@ from crumb.core.score.model import (
     Tempo,
     Time,
 )
-from crumb.core.score.notating import FLAGS, TYPES, beam, beam_length
+from crumb.core.score.notating import FLAGS, TYPES, beam
 from crumb.core.score.pitch import Transposition
 from crumb.formats.musicxml.bounds import (
     MOST_ENDINGS,
@@ -149,7 +150,7 @@ class MeasureReader:
         notes = self._in_order()
         if not any(n.beams for n in notes) and any(n.type in FLAGS for n in notes):
             lead = max(time.length - length, ZERO) if self.index == 0 else ZERO
-            notes = beam(notes, beam_length(time), lead)
+            notes = beam(notes, beams_of(time), lead)
         return Measure(
             index=self.index,
             number=self.number,

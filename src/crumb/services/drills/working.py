@@ -38,7 +38,8 @@ class Worked:
     drill: Drill
     rungs: tuple[Fraction, ...]
     beat: Fraction
-    beats_in_measure: int
+    count_in: tuple[Fraction, ...]
+    """The beats of one measure, in quarter notes."""
     cycle_seconds: Fraction
     climb_seconds: Fraction
     goal: Fraction
@@ -75,7 +76,7 @@ def work_out(
         drill=made,
         rungs=rungs,
         beat=beat,
-        beats_in_measure=max(int(time.length / beat), 1),
+        count_in=time.groups,
         cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
         climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
         goal=tempo.goal,

@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.core.score.address import span_label
+from crumb.core.score.naming import place_label, span_label
 from crumb.core.score.position import Position, Span
 from crumb.core.split import nested
 from crumb.core.split.chunk_map import ChunkMap
@@ -25,6 +25,8 @@ class ChunkView:
     id: UUID
     label: str
     span: Span
+    tab: str
+    """Its label as it fits on a bracket."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,9 +139,7 @@ def nested_of(session: Session, hand: PartInHand, version: ChunkMapVersion | Non
 def chunks_of(session: Session, hand: PartInHand, ids: Sequence[UUID]) -> tuple[ChunkView, ...]:
     """Chunks by id, in the order asked for."""
     rows = {c.id: c for c in session.scalars(select(Chunk).where(Chunk.id.in_(ids)))}
-    return tuple(
-        ChunkView(i, span_label(hand.part, span_of(rows[i])), span_of(rows[i])) for i in ids
-    )
+    return tuple(_viewed(hand, rows[i]) for i in ids)
 
 
 def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
@@ -151,7 +151,13 @@ def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
     chunk = session.get(Chunk, chunk_id)
     if chunk is None or chunk.part_id != hand.row.id:
         raise NotFound("There is no such chunk.")
-    return ChunkView(chunk.id, span_label(hand.part, span_of(chunk)), span_of(chunk))
+    return _viewed(hand, chunk)
+
+
+def _viewed(hand: PartInHand, chunk: Chunk) -> ChunkView:
+    span = span_of(chunk)
+    label, tab = (span_label(hand.part, span, short=short) for short in (False, True))
+    return ChunkView(chunk.id, label, span, tab)
 
 
 def with_inner_edges(
@@ -162,7 +168,7 @@ def with_inner_edges(
         return settings
     view = view_map(session, hand)
     inside = sorted({e.at for e in view.edges if chunk.span.start < e.at < chunk.span.end})
-    places = [span_label(hand.part, Span(at, chunk.span.end)).split("–")[0] for at in inside]
+    places = [place_label(hand.part, at) for at in inside]
     return {**settings, "edges": ", ".join(places)} if places else settings
 
 

@@ -43,7 +43,7 @@ def frozen(part: Part, worked: Worked) -> Frozen:
         family=instrument_of(part).family,
         goal=worked.goal,
         beat=worked.beat,
-        beats_in_measure=worked.beats_in_measure,
+        count_in=worked.count_in,
         rungs=worked.rungs,
         fastest=worked.fastest,
         turned=worked.turned[0],

@@ -17,8 +17,8 @@ from sqlalchemy.orm import Session
 from crumb.core.drills import drill_kind, fits, passage_of
 from crumb.core.errors import CrumbError, DrillDoesNotFit
 from crumb.core.mastery.levels import AT_TEMPO
-from crumb.core.score.address import span_label
 from crumb.core.score.model import Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span, landing_notes
 from crumb.core.split import proposals
 from crumb.services.drills.working import LadderSettings, Worked, work_out

@@ -14,7 +14,7 @@ from crumb.store.tables import SentStep as SentStepRow
 
 _PLAIN = (
     "drill", "title", "how", "clean_means", "on_slip", "caution", "at_goal", "settings", "family",
-    "beats_in_measure", "turned", "notes",
+    "turned", "notes",
 )  # fmt: skip
 
 
@@ -24,6 +24,7 @@ def drill_to_json(drill: SentDrill) -> dict[str, Any]:
         **{name: getattr(drill, name) for name in _PLAIN},
         "goal": str(drill.goal),
         "beat": str(drill.beat),
+        "count_in": [str(beat) for beat in drill.count_in],
         "fastest": str(drill.fastest),
         "rungs": [str(rung) for rung in drill.rungs],
         "climb": [
@@ -38,6 +39,7 @@ def drill_from_json(kept: dict[str, Any], steps: Iterable[SentStep] = ()) -> Sen
         **{name: kept[name] for name in _PLAIN},
         goal=Fraction(kept["goal"]),
         beat=Fraction(kept["beat"]),
+        count_in=_count_in(kept),
         fastest=Fraction(kept["fastest"]),
         rungs=tuple(Fraction(rung) for rung in kept["rungs"]),
         climb_steps=tuple(
@@ -46,6 +48,13 @@ def drill_from_json(kept: dict[str, Any], steps: Iterable[SentStep] = ()) -> Sen
         ),
         steps=tuple(steps),
     )
+
+
+def _count_in(kept: dict[str, Any]) -> tuple[Fraction, ...]:
+    """The beats counted in; once only their number was written down."""
+    if "count_in" in kept:
+        return tuple(Fraction(beat) for beat in kept["count_in"])
+    return (Fraction(kept["beat"]),) * int(kept["beats_in_measure"])
 
 
 def steps_to_rows(item_id: UUID, steps: Sequence[SentStep]) -> list[dict[str, Any]]:
@@ -68,6 +77,7 @@ def steps_to_rows(item_id: UUID, steps: Sequence[SentStep]) -> list[dict[str, An
             "quarters": step.quarters,
             "click": step.click,
             "click_at": step.click_at,
+            "clicks": [str(at) for at in step.clicks],
             "pace": step.pace,
             "slip": step.slip,
             "burst": step.burst,
@@ -93,6 +103,7 @@ def step_from_row(row: SentStepRow) -> SentStep:
         quarters=row.quarters,
         click=row.click,
         click_at=row.click_at,
+        clicks=tuple(Fraction(at) for at in row.clicks),
         pace=row.pace,
         slip=Slip(row.slip),
         burst=row.burst,

@@ -69,8 +69,9 @@ class AssignmentItem(Base):
 class SentStep(Base):
     """A step of a drill as it was sent: what a repetition of it is, whatever the code does later.
 
-    ``quarters``, ``click`` and ``click_at`` are quarter notes, ``pace`` the share of the ladder's
-    tempo, ``attacks`` how many notes are struck; ``notation`` is a key (none: nothing to read).
+    ``quarters``, ``click``, ``click_at`` and ``clicks`` are quarter notes, ``pace`` the share of
+    the ladder's tempo, ``attacks`` how many notes are struck; ``notation`` is a key (none: nothing
+    to read).
     """
 
     __tablename__ = "sent_step"
@@ -95,6 +96,7 @@ class SentStep(Base):
     quarters: Mapped[Fraction]
     click: Mapped[Fraction]
     click_at: Mapped[Fraction]
+    clicks: Mapped[list[str]] = mapped_column(JSONB, server_default="[]")
     pace: Mapped[Fraction]
     slip: Mapped[str] = mapped_column(String(8))
     burst: Mapped[Fraction | None]

@@ -16,6 +16,7 @@ import { Recipes } from './Recipes'
 import { Reference } from './Reference'
 import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
+import { Place } from '../../shared/ui/Place'
 
 export default function Bench() {
   const { partId = '' } = useParams()
@@ -158,7 +159,7 @@ function BenchView({ detail, chunks, drills }: Props) {
               <div className="bench-head">
                 <div>
                   <h2>
-                    {drill.title} on {chunk.label}
+                    {drill.title} on <Place name={chunk.label} />
                   </h2>
                   <p>{drill.how}</p>
                 </div>

@@ -4,6 +4,7 @@ import { ask } from '../../api/ask'
 import { getMyMap } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Place } from '../../shared/ui/Place'
 
 export default function MyMusic() {
   const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
@@ -29,7 +30,9 @@ export default function MyMusic() {
               <li key={chunk.id}>
                 <LevelMark level={part.cells[i]?.level ?? 0} />
                 <span>
-                  <strong>{chunk.label}</strong>
+                  <strong>
+                    <Place name={chunk.label} />
+                  </strong>
                   <small>{part.cells[i]?.why}</small>
                 </span>
               </li>

@@ -1,5 +1,6 @@
 import { memo, useState, type PointerEvent } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
+import { explained } from '../../shared/ui/Place'
 import { segmentsOf, xOf, type MeasureBox, type Segment } from '../../shared/lib/scoreMap'
 
 interface Props {
@@ -52,7 +53,8 @@ function Bracket({ segment, chunk, width, drop }: BracketProps) {
   const { x0, x1, isFirst, isLast } = segment
   const left = isFirst ? `M${x0} ${y + 12}V${y}` : `M${x0} ${y}`
   const right = isLast ? `V${y + 12}` : ''
-  const tabWidth = chunk.label.length * 8 + 14
+  const tabWidth = chunk.tab.length * 8 + 14
+  const told = explained(chunk.label, chunk.tab)
   const tabX = Math.max(Math.min(x0, width - tabWidth), 0)
   return (
     <>
@@ -64,7 +66,8 @@ function Bracket({ segment, chunk, width, drop }: BracketProps) {
         <>
           <rect className="tab" x={tabX} y={y - 19} width={tabWidth} height={19} rx={2} />
           <text className="tab-text" x={tabX + 7} y={y - 5}>
-            {chunk.label}
+            {chunk.tab}
+            {told && <title>{told}</title>}
           </text>
         </>
       )}

@@ -247,8 +247,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
       <ol className="visually-hidden" aria-label="Chunks">
         {level.map((c) => (
           <li key={c.id}>
-            {c.label}
-            {c.landing ? ' with landing' : ''}
+            {c.label.replace('→', ' with landing')}
           </li>
         ))}
       </ol>

@@ -37,10 +37,12 @@ export function StandView({ me, stand, leave }: Props) {
       beat: toNumber(worked.beat),
       click: toNumber(click),
       clickAt: toNumber(clickAt),
-      countIn: hasCountIn ? worked.beats_in_measure : 0,
+      clicks: (step?.clicks ?? []).map(toNumber),
+      quarters: toNumber(step?.quarters ?? '0'),
+      countIn: hasCountIn ? worked.count_in.map(toNumber) : [],
       isOffBeat,
     }),
-    [tempo, pace, worked.beat, worked.beats_in_measure, click, clickAt, hasCountIn, isOffBeat],
+    [tempo, pace, worked.beat, worked.count_in, step, click, clickAt, hasCountIn, isOffBeat],
   )
   const metronome = useMetronome(plan)
   const keys = {

@@ -9,6 +9,7 @@ import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { EvidenceDrawer, type CellChoice } from './EvidenceDrawer'
 import { downloadCsv } from './csv'
+import { Place } from '../../shared/ui/Place'
 
 export default function Wall() {
   const pieces = usePieces()
@@ -113,7 +114,7 @@ function Grid({ wall, partId, choose }: GridProps) {
             <th scope="col">Student</th>
             {wall.chunks.map((chunk) => (
               <th key={chunk.id} scope="col">
-                {chunk.label}
+                <Place name={chunk.label} tab={chunk.tab} />
               </th>
             ))}
           </tr>

@@ -23,6 +23,7 @@ const boxes: MeasureBox[] = [0, 1, 2, 3].map((index) => ({
 const chunk = (start: [number, string], end: [number, string]): ChunkOut => ({
   id: 'c',
   label: 'c',
+  tab: 'c',
   start: { index: start[0], at: start[1] },
   end: { index: end[0], at: end[1] },
   landing: false,

@@ -21,8 +21,8 @@ from crumb.core.drills.model import (
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
-from crumb.core.score.address import span_label
 from crumb.core.score.model import Measure, Note
+from crumb.core.score.naming import span_label
 from crumb.core.score.notating import Event
 from crumb.core.score.position import Position, Span, absolute
 from crumb.core.split.proposals import by_lines, two_partitions
@@ -291,8 +291,8 @@ def _stop_and_start(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     return tuple(
         written_step(
             passage,
-            span := passage.notes_span(one, two),
-            name=f"Notes {one + 1}–{two}: {span_label(passage.part, Span(span.start, span.end))}",
+            passage.notes_span(one, two),
+            name=f"Notes {one + 1}–{two}" if two > one + 1 else f"Note {two}",
             repetitions=times,
             kind=LEARN,
             slip=ON,

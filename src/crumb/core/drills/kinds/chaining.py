@@ -16,8 +16,9 @@ from crumb.core.drills.model import (
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import BadSetting, CrumbError, DrillDoesNotFit
-from crumb.core.score.address import find_span, span_label
+from crumb.core.score.address import find_span
 from crumb.core.score.model import ZERO, Part
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import (
     Position,
     Span,
@@ -275,7 +276,7 @@ def _grown(passage: Passage, first: int, beyond: int, times: int) -> Step:
     return written_step(
         passage,
         span,
-        name=f"{span_label(passage.part, span)}, {plural(beyond - first, 'note')}",
+        name=f"{span_label(passage.part, span)} ({plural(beyond - first, 'note')})",
         repetitions=times,
         kind=SET,
     )

@@ -8,6 +8,7 @@ from crumb.core.drills.making import (
     bare,
     laid_step,
     marked_step,
+    uneven_clicks,
     word_at,
     written_step,
 )
@@ -51,6 +52,7 @@ def _in_context(passage: Passage, settings: Settings) -> tuple[Step, ...]:
             part=part,
             sounds=sounds(part),
             quarters=length,
+            clicks=uneven_clicks(part, length, passage.beat) if first.time.is_uneven else (),
             click_at=ZERO if nominal == first.length else (first.length - nominal) % passage.beat,
             as_written=False,
         ),

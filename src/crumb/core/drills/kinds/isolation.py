@@ -23,7 +23,7 @@ from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, LEARNING, PROVING, WARM_UP, note_number
 from crumb.core.drills.spots import hardest_pair, twin_differences
 from crumb.core.errors import DrillDoesNotFit
-from crumb.core.score.address import span_label
+from crumb.core.score.naming import span_label
 from crumb.core.score.notating import Event
 from crumb.core.score.position import Position, Span
 

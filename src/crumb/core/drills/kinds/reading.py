@@ -12,7 +12,7 @@ from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.model import Direction, Measure, Note
 from crumb.core.score.notating import Event
 from crumb.core.score.pitch import Pitch, parse_pitch
-from crumb.core.score.position import lead_of, sounds
+from crumb.core.score.position import beat_of, sounds
 from crumb.core.score.slicing import mended
 from crumb.core.survey.strings import OPEN
 
@@ -102,9 +102,7 @@ _WITHIN = {
 
 def counted(measure: Measure, at: Fraction) -> str:
     """What is said at a place of a measure: ``2``, ``&``, ``e``, ``a``; thirds ``la``, ``li``."""
-    beat = measure.time.beat
-    place = (at + lead_of(measure)) / beat
-    number, part = int(place) + 1, place - int(place)
+    number, part = divmod(beat_of(measure, at), 1)
     if part == 0:
         return str(number)
     for division in (2, 4, 3):

@@ -25,7 +25,7 @@ from crumb.core.drills.runs import Run, find_figures
 from crumb.core.drills.settings import PROVING
 from crumb.core.errors import BadSetting, DrillDoesNotFit, NotNotatable
 from crumb.core.score.model import ZERO, Time
-from crumb.core.score.notating import Event, beam_length, values_of
+from crumb.core.score.notating import Event, values_of
 
 Pattern = tuple[Fraction, ...]
 PatternOf = Callable[[Run], Pattern]
@@ -142,7 +142,7 @@ def backward_runs(events: Sequence[Event], runs: Sequence[Run]) -> list[Event]:
     return row
 
 
-def drill_meter(time: Time, pattern_length: Fraction) -> tuple[Time, Fraction]:
+def drill_meter(time: Time, pattern_length: Fraction) -> tuple[Time, Fraction | None]:
     """A meter whose barlines fall where the pattern comes round, and what a beam may join.
 
     The part's own meter where it fits a whole number of patterns (or the other way round);
@@ -150,12 +150,12 @@ def drill_meter(time: Time, pattern_length: Fraction) -> tuple[Time, Fraction]:
     """
     fits = (time.length / pattern_length).denominator == 1
     if fits or (pattern_length / time.length).denominator == 1:
-        return time, beam_length(time)
+        return time, None
     for unit in (4, 8, 16, 32, 64, 128):
         beats = pattern_length * unit / 4
         if beats.denominator == 1:
             return Time(str(beats), unit), pattern_length
-    return time, beam_length(time)
+    return time, None
 
 
 def runs_of(passage: Passage) -> tuple[Run, ...]:
