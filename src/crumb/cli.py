@@ -329,7 +329,7 @@ def _step_row(part: Part, drill: Drill, place: int, tempo: Fraction, goal: Fract
                 "at": str(sound.at),
                 "duration": str(sound.duration),
                 "pitch": sound.pitch.name if sound.pitch else None,
-                "midi": part.transposition.sounding(sound.pitch).midi if sound.pitch else None,
+                "midi": sound.midi,
             }
             for sound in step.sounds
         ],

@@ -6,11 +6,10 @@ from math import lcm
 
 import mido
 
+from crumb.core.instruments.percussion import key_of
 from crumb.core.score.model import Part
-from crumb.core.score.pitch import moved
 from crumb.core.score.position import sounds
 
-_UNPITCHED_KEY = 76  # General MIDI percussion map: high wood block
 _LOWEST_RATE, _HIGHEST_RATE = 480, 32767
 
 
@@ -44,14 +43,9 @@ def write_midi(part: Part, *, tempo: Fraction, beat: Fraction) -> bytes:
         if sound.grace:
             continue
         if sound.pitch is None:
-            channel, key = 9, _UNPITCHED_KEY
+            channel, key = 9, key_of(sound.drum)
         else:
-            heard = moved(
-                sound.pitch,
-                diatonic=part.transposition.diatonic,
-                chromatic=part.transposition.chromatic,
-            )
-            channel, key = 0, min(max(heard.midi, 0), 127)
+            channel, key = 0, min(max(sound.midi or 0, 0), 127)
         events.append((round(sound.at * rate), 1, key, channel))
         events.append((round(sound.end * rate), 0, key, channel))
     now = 0

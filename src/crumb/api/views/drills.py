@@ -119,7 +119,7 @@ def sounds_out(part: Part, found: Iterable[Sound]) -> list[SoundOut]:
         SoundOut(
             at=str(sound.at),
             duration=str(sound.duration),
-            midi=part.transposition.sounding(sound.pitch).midi if sound.pitch else None,
+            midi=sound.midi,
             note=sound.note_id,
         )
         for sound in found

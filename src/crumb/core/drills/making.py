@@ -162,8 +162,7 @@ def laid_part(
     group: Fraction | None = None,
 ) -> Part:
     """The notation of :func:`laid_step`."""
-    first = passage.first
-    meter = time or first.time
+    meter = time or passage.meter
     cut = passage.cut.measures[0]
     measures = lay_out(
         events,

@@ -7,7 +7,7 @@ from functools import cached_property
 from crumb.core.drills.runs import Run, find_runs, span_events
 from crumb.core.errors import DrillDoesNotFit
 from crumb.core.instruments.table import Instrument, instrument_of
-from crumb.core.score.model import Measure, Note, Part
+from crumb.core.score.model import Measure, Note, Part, Time
 from crumb.core.score.notating import Event
 from crumb.core.score.position import (
     Position,
@@ -37,6 +37,11 @@ class Passage:
     def first(self) -> Measure:
         """The measure it starts in."""
         return self.part.measures[self.span.start.index]
+
+    @property
+    def meter(self) -> Time:
+        """The meter of its first measure; what has none is laid out in fours."""
+        return Time("4", 4) if self.first.time.is_free else self.first.time
 
     @property
     def beat(self) -> Fraction:

@@ -146,7 +146,7 @@ def sent_step(part: Part, kind: DrillKind, step: Step, notation: str | None) -> 
             Heard(
                 s.at,
                 s.duration,
-                part.transposition.sounding(s.pitch).midi if s.pitch else None,
+                s.midi,
                 s.note_id,
             )
             for s in struck

@@ -81,9 +81,9 @@ def version_for(part: Part, instrument: Instrument) -> Part:
     letters, half_steps, fifths = _way(part, there)
     octaves = _octaves(part, instrument, half_steps)
     letters, half_steps = letters + 7 * octaves, half_steps + 12 * octaves
-    clef = clef_of(instrument)
+    clef, way = clef_of(instrument), (fifths, letters, half_steps)
     measures = with_accidentals(
-        _rewritten(m, clef, fifths, letters, half_steps, instrument.family in _CHORDS)
+        _rewritten(m, clef, *_from_there(part, m, way), instrument.family in _CHORDS)
         for m in part.measures
     )
     return Part(
@@ -110,6 +110,14 @@ def _way(part: Part, there: Transposition) -> tuple[int, int, int]:
         key=lambda way: (abs(first + way[0]) > _MOST_SIGNS, abs(way[1] - letters)),
     )
     return chosen, half_steps, gain
+
+
+def _from_there(part: Part, measure: Measure, way: tuple[int, int, int]) -> tuple[int, int, int]:
+    """The way from what is written in a measure, which may be for another instrument."""
+    here, usual = part.transposition_at(measure), part.transposition
+    letters, half_steps = here.diatonic - usual.diatonic, here.chromatic - usual.chromatic
+    fifths = 7 * half_steps - 12 * letters
+    return way[0] + fifths, way[1] + letters, way[2] + half_steps
 
 
 def _octaves(part: Part, instrument: Instrument, half_steps: int) -> int:
@@ -139,6 +147,7 @@ def _rewritten(
     ]
     return replace(
         measure,
+        transposition=None,
         key=Key(measure.key.fifths + fifths, measure.key.mode),
         clefs=(clef,),
         notes=tuple(notes),

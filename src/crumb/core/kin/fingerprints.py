@@ -10,10 +10,10 @@ from crumb.core.score.model import Part
 
 def sketch(part: Part) -> Sketch:
     """A part in sounding pitch, grace and cue notes left out, ties as one."""
-    moved = part.transposition.chromatic
     ticks = part.ticks
     rows = []
     for measure in part.measures:
+        moved = part.transposition_at(measure).chromatic
         attacks = []
         for note in measure.notes:
             if note.is_rest or note.grace or note.cue or note.tie in ("stop", "continue"):

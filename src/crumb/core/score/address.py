@@ -5,12 +5,20 @@
 """
 
 import re
+from itertools import pairwise
 
 from crumb.core.errors import BadAddress
-from crumb.core.score.meter import beat_starts
+from crumb.core.score.halves import (
+    attack_offsets,
+    beat_offsets,
+    beyond,
+    length_of,
+    place_in,
+    whole_measures,
+)
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.position import Position, Span, absolute, canonical
-from crumb.core.score.written import attack_offsets, parse_span
+from crumb.core.score.written import parse_span
 
 _ORDINALS = [
     "first",
@@ -78,7 +86,7 @@ def find_span(part: Part, text: str) -> Span:
         return _one_of(part, _measures_of(part, match["where"]), match["nth"], words)
     if _LINE.match(words) is not None:
         inside = _measures_of(part, words)
-        return Span(Position(inside[0], ZERO), Position(inside[-1] + 1, ZERO))
+        return Span(Position(inside[0], ZERO), Position(beyond(part, inside[-1]), ZERO))
     return parse_span(part, _PLAIN.sub("", words))
 
 
@@ -100,11 +108,15 @@ def _one_of(part: Part, indexes: list[int], nth: str, text: str) -> Span:
     if count > len(indexes):
         raise BadAddress(f"“{text}”: there are only {len(indexes)} measures there.")
     index = indexes[count - 1]
-    return Span(Position(index, ZERO), Position(index + 1, ZERO))
+    return Span(Position(index, ZERO), Position(beyond(part, index), ZERO))
 
 
 def _measures_of(part: Part, where: str) -> list[int]:
     """The measures of a line, a page, from a letter to the next, of a stretch, or of the piece."""
+    return whole_measures(part, _indexes_of(part, where))
+
+
+def _indexes_of(part: Part, where: str) -> list[int]:
     if where.casefold() in ("the piece", "the part", "all", "it"):
         return list(range(len(part.measures)))
     line = _LINE.match(where)
@@ -133,16 +145,13 @@ def _printed_lines(part: Part, kind: str, n: int) -> list[int]:
 def _note_or_beat(part: Part, span: Span, match: re.Match[str]) -> Span:
     count = _count(match["nth"])
     places: list[tuple[Position, Position]] = []
-    for index in range(span.start.index, span.end.index + (span.end.at > 0)):
-        measure = part.measures[index]
-        if match["what"].casefold() == "beat":
-            ats = sorted({ZERO, *beat_starts(measure)})
-        else:
-            ats = attack_offsets(measure)
-        ends = [*ats[1:], measure.length]
-        places.extend(
-            (Position(index, a), Position(index, b)) for a, b in zip(ats, ends, strict=bool(ats))
-        )
+    for index in whole_measures(part, range(span.start.index, span.end.index + (span.end.at > 0))):
+        is_beat = match["what"].casefold() == "beat"
+        ats = beat_offsets(part, index) if is_beat else attack_offsets(part, index)
+        if is_beat and 0 not in ats:
+            ats = [ZERO, *ats]
+        edges = [place_in(part, index, at) for at in (*ats, length_of(part, index))]
+        places.extend(pairwise(edges))
     if not places or count > len(places):
         raise BadAddress(f"There are only {len(places)} of them there.")
     start, end = places[count - 1]

@@ -23,7 +23,7 @@ def findings(part: Part) -> list[str]:
     last = part.measures[-1]
     inner = part.measures[1:-1]
     long = [m.number for m in inner if m.length > m.nominal]
-    short = [m.number for m in inner if m.length < m.nominal and not _is_half(part, m)]
+    short = [m.number for m in inner if m.lead + m.length < m.nominal and not _is_half(part, m)]
     if long:
         found.append(f"Longer than the time signature says: {_listed(long)}.")
     if short:
@@ -32,7 +32,7 @@ def findings(part: Part) -> list[str]:
         total = part.measures[0].length + last.length
         if total != last.nominal:
             found.append("The pickup and the last measure do not add up to a full measure.")
-    numbers = Counter(m.number for m in part.measures)
+    numbers = Counter(m.number for m in part.measures if not m.lead)
     twice = [number for number, times in numbers.items() if times > 1]
     if twice:
         found.append(f"Printed more than once, so say which: measure {_listed(twice)}.")

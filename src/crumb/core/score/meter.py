@@ -82,9 +82,9 @@ def even(length: Fraction) -> Grid:
 
 
 def lead_of(measure: Measure) -> Fraction:
-    """Quarter notes missing in front of a measure: more than zero for a pickup only."""
-    if measure.index:
-        return ZERO
+    """Quarter notes missing in front of a measure: of a pickup, or of its own first half."""
+    if measure.index or measure.lead:
+        return measure.lead
     return max(measure.nominal - measure.length, ZERO)
 
 

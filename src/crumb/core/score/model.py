@@ -14,6 +14,11 @@ from crumb.core.score.pitch import Pitch, Transposition
 from crumb.core.score.ticks import Ticks
 
 ZERO = Fraction(0)
+FREE = "senza-misura"
+
+
+_BEATS_IN = {2: (2,), 3: (3,), 4: (2, 2), 5: (3, 2), 6: (3, 3)}
+"""The beats of a printed group of an additive meter, in units."""
 
 
 @dataclass(frozen=True)
@@ -28,6 +33,11 @@ class Time:
     def numerator(self) -> int:
         """Units in a measure; additive signatures such as 3+2 are summed."""
         return sum(int(part) for part in self.beats.split("+"))
+
+    @cached_property
+    def is_free(self) -> bool:
+        """Whether nothing is counted (senza misura): each measure is as long as it is."""
+        return self.symbol == FREE
 
     @cached_property
     def length(self) -> Fraction:
@@ -48,8 +58,9 @@ class Time:
     def groups(self) -> tuple[Fraction, ...]:
         """Its beats in order, in quarter notes: those it prints (3+2/8), else equal ones."""
         printed = [int(part) for part in self.beats.split("+")]
-        if self.unit >= 8 and len(printed) > 1 and all(n in (2, 3, 4) for n in printed):
-            return tuple(Fraction(4 * n, self.unit) for n in printed)
+        if self.unit >= 8 and len(printed) > 1 and all(n in _BEATS_IN for n in printed):
+            beats = [n for group in printed for n in _BEATS_IN[group]]
+            return tuple(Fraction(4 * n, self.unit) for n in beats)
         is_compound = self.unit >= 8 and self.numerator % 3 == 0 and self.numerator > 3
         units = 3 if is_compound else 1
         return (Fraction(4 * units, self.unit),) * (self.numerator // units)
@@ -62,6 +73,8 @@ class Time:
     @property
     def text(self) -> str:
         """As said aloud: ``4/4``."""
+        if self.is_free:
+            return "free time"
         return f"{self.beats}/{self.unit}"
 
 
@@ -128,9 +141,10 @@ class Note:
     """A note, rest or chord member as written.
 
     ``pitch`` is written pitch; ``None`` for a rest or an unpitched stroke. ``place`` is the staff
-    position of an unpitched stroke. ``tie`` is None, "start", "continue" or "stop". ``nesting``
-    holds the brackets of tuplets inside tuplets, ``gestures`` what leads from note to note or
-    through a chord (``arpeggiate``, ``slide:start:1``). ``form`` is shared by notes that differ in
+    position of an unpitched stroke, ``drum`` the name of what it strikes, if the source says so.
+    ``tie`` is None, "start", "continue" or "stop". ``nesting`` holds the brackets of tuplets inside
+    tuplets, ``gestures`` what leads from note to note or through a chord (``arpeggiate``,
+    ``slide:start:1``). ``form`` is shared by notes that differ in
     nothing but id, offset and duration, as far as the reader knows of it.
     """
 
@@ -161,6 +175,7 @@ class Note:
     accidental: str = ""
     notehead: str = ""
     lyric: str = ""
+    drum: str = ""
     form: object = field(default=None, init=False, compare=False, repr=False)
 
     def placed(self, id: str, at: Fraction, duration: Fraction) -> "Note":
@@ -268,11 +283,15 @@ class Measure:
     new_system: bool = False
     new_page: bool = False
     multi_rest: int = 0
+    lead: Fraction = ZERO
+    """Quarter notes of the same measure before this, its second half, where a repeat cut it."""
+    transposition: Transposition | None = None
+    """From written to sounding, if other than the part's: a clarinet in A for a movement."""
 
     @property
     def nominal(self) -> Fraction:
         """Quarter notes a full measure holds."""
-        return self.time.length
+        return self.length if self.time.is_free else self.time.length
 
     @property
     def rehearsal(self) -> str | None:
@@ -305,6 +324,8 @@ class Part:
         """Indexes of the measures by the number they print; it may come more than once."""
         found: dict[str, tuple[int, ...]] = {}
         for measure in self.measures:
+            if measure.lead:
+                continue
             found[measure.number] = (*found.get(measure.number, ()), measure.index)
         return found
 
@@ -333,6 +354,10 @@ class Part:
     def length(self) -> Fraction:
         """Quarter notes from first to last, repeats not played out."""
         return self.starts[-1]
+
+    def transposition_at(self, measure: Measure) -> Transposition:
+        """From written to sounding in a measure."""
+        return measure.transposition or self.transposition
 
     def each_note(self) -> Iterator[tuple[Measure, Note]]:
         """Every note and rest with its measure, in order."""

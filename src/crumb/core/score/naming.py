@@ -2,12 +2,22 @@
 
 import re
 from collections.abc import Iterator
+from fractions import Fraction
 
 from crumb.core.errors import CrumbError
-from crumb.core.score.meter import beat_starts, beats_of, lead_of
+from crumb.core.score.halves import (
+    attack_offsets,
+    beat_offsets,
+    beyond,
+    home,
+    is_barline,
+    length_of,
+    offset_of,
+)
+from crumb.core.score.meter import beats_of, lead_of
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.position import Position, Span, beat_of, canonical
-from crumb.core.score.written import LANDS, attack_offsets, beat_end, parse_span, pickup_to
+from crumb.core.score.written import LANDS, beat_end, parse_span, pickup_to
 
 _PLAIN = re.compile(r"[0-9]{1,5}[A-Za-z]?|[A-Za-z][0-9]{1,5}")
 _MOST_PICKUP = 12  # notes
@@ -23,8 +33,9 @@ def span_label(part: Part, span: Span, *, short: bool = False) -> str:
     """
     whole = Span(canonical(part, span.start), canonical(part, span.end), span.landing)
     lands = LANDS if span.landing else ""
-    if whole.start.at == 0 and whole.end.at == 0 and not _leads(part, whole):
-        first, last = whole.start.index, whole.end.index - 1
+    is_whole = is_barline(part, whole.start) and is_barline(part, whole.end)
+    if is_whole and not _leads(part, whole):
+        first, last = whole.start.index, home(part, whole.end.index - 1)
         return _joined(measure_name(part, first), measure_name(part, last)) + lands
     bare = Span(whole.start, whole.end)
     for name in _names(part, bare, short):
@@ -40,6 +51,7 @@ def place_label(part: Part, at: Position) -> str:
 
 def measure_name(part: Part, index: int) -> str:
     """A measure's printed number; told apart from others of the same, or counted if unsayable."""
+    index = home(part, index)
     number = part.measures[index].number
     if _PLAIN.fullmatch(number):
         again = part.by_number[number].index(index)
@@ -61,89 +73,96 @@ def _joined(first: str, last: str) -> str:
 def _leads(part: Part, span: Span) -> bool:
     """Whether a span opens with the pickup of the whole part."""
     first = part.measures[0]
-    return span.start.index == 0 and span.end.index > 1 and lead_of(first) > 0
+    return span.start == Position(0, ZERO) and span.end.index > 1 and lead_of(first) > 0
 
 
 def _names(part: Part, span: Span, short: bool) -> Iterator[str]:
     yield from _with_pickup(part, span, short)
-    first, last = span.start, span.end
-    final = last.index if last.at > 0 else last.index - 1
-    if first.index == final:
-        yield from _within(part, span)
-    closing = part.measures[final]
-    end = last.at if last.at > 0 else closing.length
-    for opens in _starts(part, first):
-        for closes in _ends(part, final, end == closing.length, beat_end(closing, end), span):
+    index, _ = offset_of(part, span.start)
+    final, end = _last_measure(part, span.end)
+    if index == final:
+        yield from _within(part, span, end)
+    for opens in _starts(part, span.start):
+        for closes in _ends(part, final, end):
             yield f"{opens}–{closes}"
+
+
+def _last_measure(part: Part, end: Position) -> tuple[int, Fraction]:
+    """The measure a span ends in, and how far into the whole of it."""
+    if not is_barline(part, end):
+        return offset_of(part, end)
+    index = home(part, end.index - 1)
+    return index, length_of(part, index)
 
 
 def _with_pickup(part: Part, span: Span, short: bool) -> Iterator[str]:
     """From late in one measure, or the short first one, over all of the next."""
-    start = span.start
-    measure = part.measures[start.index]
-    barline = Position(start.index + 1, ZERO)
-    if span.end < Position(start.index + 2, ZERO) or barline.index >= len(part.measures):
+    index, offset = offset_of(part, span.start)
+    barline = Position(beyond(part, index), ZERO)
+    if barline.index >= len(part.measures):
         return
-    if start.at < measure.length / 2 and not _leads(part, span):
+    if span.end < Position(beyond(part, barline.index), ZERO):
+        return
+    if offset < length_of(part, index) / 2 and not _leads(part, span):
         return
     rest = span_label(part, Span(barline, span.end))
-    if pickup_to(part, barline) == start:
+    if pickup_to(part, barline) == span.start:
         yield f"›{rest}" if short else f"pickup to {rest}"
-    count = sum(at >= start.at for at in attack_offsets(measure))
+    count = sum(at >= offset for at in attack_offsets(part, index))
     if 0 < count <= _MOST_PICKUP:
         yield f"{count}›{rest}" if short else f"{count}-note pickup to {rest}"
 
 
-def _within(part: Part, span: Span) -> Iterator[str]:
+def _within(part: Part, span: Span, end: Fraction) -> Iterator[str]:
     """Inside one measure: its beats, then its notes."""
-    index = span.start.index
-    measure = part.measures[index]
-    name = measure_name(part, index)
-    end = span.end.at if span.end.index == index else measure.length
-    last = beat_end(measure, end)
-    if last is not None and (span.start.at in beat_starts(measure) or span.start.at == 0):
-        first = beats_of(measure.time).slot(span.start.at + lead_of(measure))[0] + 1
+    index, offset = offset_of(part, span.start)
+    measure, name = part.measures[index], measure_name(part, index)
+    last = beat_end(part, index, end)
+    if last is not None and (offset in beat_offsets(part, index) or offset == 0):
+        first = beats_of(measure.time).slot(offset + lead_of(measure))[0] + 1
         yield f"{name} beat {first}" if first == last else f"{name} beats {first}–{last}"
-    attacks = [*attack_offsets(measure), measure.length]
-    if span.start.at in attacks and end in attacks:
-        one, two = attacks.index(span.start.at) + 1, attacks.index(end)
+    attacks = [*attack_offsets(part, index), length_of(part, index)]
+    if offset in attacks and end in attacks:
+        one, two = attacks.index(offset) + 1, attacks.index(end)
         yield f"{name} note {one}" if one == two else f"{name} notes {one}–{two}"
 
 
 def _starts(part: Part, at: Position) -> Iterator[str]:
-    measure = part.measures[at.index]
-    name = measure_name(part, at.index)
-    if at.at == 0:
-        yield name
-        return
-    if at.at in beat_starts(measure):
-        yield f"{name} beat {beat_of(measure, at.at)}"
-    attacks = attack_offsets(measure)
-    if at.at in attacks:
-        yield f"{name} note {attacks.index(at.at) + 1}"
-
-
-def _ends(part: Part, index: int, is_whole: bool, beat: int | None, span: Span) -> Iterator[str]:
+    index, offset = offset_of(part, at)
     name = measure_name(part, index)
-    if is_whole:
+    if offset == 0:
         yield name
         return
+    if offset in beat_offsets(part, index):
+        yield f"{name} beat {beat_of(part.measures[index], offset)}"
+    attacks = attack_offsets(part, index)
+    if offset in attacks:
+        yield f"{name} note {attacks.index(offset) + 1}"
+
+
+def _ends(part: Part, index: int, end: Fraction) -> Iterator[str]:
+    name = measure_name(part, index)
+    if end == length_of(part, index):
+        yield name
+        return
+    beat = beat_end(part, index, end)
     if beat is not None:
         yield f"{name} beat {beat}"
-    attacks = attack_offsets(part.measures[index])
-    if span.end.at in attacks[1:]:
-        yield f"{name} note {attacks.index(span.end.at)}"
+    attacks = attack_offsets(part, index)
+    if end in attacks[1:]:
+        yield f"{name} note {attacks.index(end)}"
 
 
 def _exactly(part: Part, span: Span) -> str:
     """Places between beats where no note starts, as a share of the beat."""
     opens = next(_starts(part, span.start), None) or _beat_and_more(part, span.start)
-    if span.end.at == 0:
+    if is_barline(part, span.end):
         return f"{opens}–{measure_name(part, span.end.index - 1)}"
     return f"{opens}–before {_beat_and_more(part, span.end)}"
 
 
 def _beat_and_more(part: Part, at: Position) -> str:
-    whole, more = divmod(beat_of(part.measures[at.index], at.at), 1)
-    name = f"{measure_name(part, at.index)} beat {whole}"
+    index, offset = offset_of(part, at)
+    whole, more = divmod(beat_of(part.measures[index], offset), 1)
+    name = f"{measure_name(part, index)} beat {whole}"
     return f"{name} and {more}" if more else name

@@ -40,6 +40,9 @@ class Sound:
     pitch: Pitch | None
     note_id: str
     grace: bool = False
+    midi: int | None = None
+    """The key it sounds at; None for a stroke without pitch."""
+    drum: str = ""
 
     @property
     def end(self) -> Fraction:
@@ -99,7 +102,12 @@ def sounds(part: Part) -> tuple[Sound, ...]:
             continue
         if not note.grace and note.tie in ("start", "continue"):
             tied[voice_key] = len(result)
-        result.append(Sound(at, note.duration, note.pitch, note.id, bool(note.grace)))
+        midi = None
+        if note.pitch is not None:
+            midi = note.pitch.midi + part.transposition_at(measure).chromatic
+        result.append(
+            Sound(at, note.duration, note.pitch, note.id, bool(note.grace), midi, note.drum)
+        )
     return tuple(sorted(result, key=lambda sound: sound.at))
 
 
@@ -117,14 +125,15 @@ def landing_notes(part: Part, end: Position) -> tuple[Note, ...]:
 
 
 def is_held(part: Part, position: Position) -> bool:
-    """Whether a note or rest is in the middle of its written value here."""
+    """Whether a note or rest is in the middle of its value here, or tied from before."""
     if position.index >= len(part.measures):
         return False
     measure = part.measures[position.index]
     return any(
-        note.at < position.at < note.end and not note.grace
+        note.at < position.at < note.end
+        or (note.at == position.at and note.sounds and note.tie in ("stop", "continue"))
         for note in measure.notes
-        if not note.hidden
+        if not note.hidden and not note.grace
     )
 
 

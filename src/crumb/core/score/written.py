@@ -20,8 +20,19 @@ from dataclasses import replace
 from fractions import Fraction
 
 from crumb.core.errors import BadAddress, EmptySpan
-from crumb.core.score.meter import beat_starts, beats_of, lead_of
-from crumb.core.score.model import ZERO, Measure, Part
+from crumb.core.score.halves import (
+    attack_offsets,
+    beat_offsets,
+    beyond,
+    halves,
+    home,
+    is_barline,
+    length_of,
+    place_in,
+    whole_measures,
+)
+from crumb.core.score.meter import beats_of, lead_of
+from crumb.core.score.model import ZERO, Part
 from crumb.core.score.position import (
     Position,
     Span,
@@ -78,15 +89,9 @@ def measure_index(part: Part, name: str, again: int = 1) -> int:
 def _letter_index(part: Part, letter: str, nth: int) -> int | None:
     for measure in part.measures:
         if (measure.rehearsal or "").casefold() == letter.casefold():
-            index = measure.index + nth - 1
-            if measure.index <= index < len(part.measures):
-                return index
+            later = whole_measures(part, range(measure.index, len(part.measures)))
+            return later[nth - 1] if 0 < nth <= len(later) else None
     return None
-
-
-def attack_offsets(measure: Measure) -> list[Fraction]:
-    """Where something is struck in a measure, in order, chords once."""
-    return sorted({note.at for note in measure.notes if note.is_attack})
 
 
 def parse_span(part: Part, text: str) -> Span:
@@ -124,28 +129,37 @@ def pickup_to(part: Part, barline: Position, count: int | None = None) -> Positi
     Raises:
         BadAddress: there is no measure before, or it has fewer notes.
     """
-    if barline.at > 0 or barline.index == 0:
+    if not is_barline(part, barline) or barline.index == 0:
         raise BadAddress("A pickup leads into a measure that another one stands before.")
-    before = part.measures[barline.index - 1]
-    attacks = attack_offsets(before)
+    index = home(part, barline.index - 1)
+    attacks = attack_offsets(part, index)
     if count is not None:
         if not 0 < count <= len(attacks):
-            raise BadAddress(f"There are {len(attacks)} notes in measure {before.number}.")
-        return Position(before.index, attacks[-count])
-    return Position(before.index, _usual_pickup(before, attacks))
+            name = part.measures[index].number
+            raise BadAddress(f"There are {len(attacks)} notes in measure {name}.")
+        return place_in(part, index, attacks[-count])
+    return place_in(part, index, _usual_pickup(part, index, attacks))
 
 
-def _usual_pickup(measure: Measure, attacks: Sequence[Fraction]) -> Fraction:
-    if lead_of(measure) > 0:
+def _usual_pickup(part: Part, index: int, attacks: Sequence[Fraction]) -> Fraction:
+    if lead_of(part.measures[index]) > 0:
         return ZERO
-    half = measure.length / 2
-    rests = [n.end for n in measure.notes if n.is_rest and not n.hidden and n.end < measure.length]
-    late = [at for at in attacks if at >= half]
-    after = [at for at in late if at >= max(rests, default=ZERO)]
-    if rests and after and any(end > half or end == after[0] for end in rests):
+    length = length_of(part, index)
+    half = length / 2
+    cut = [m.lead for m in halves(part, index) if m.lead >= half]
+    if cut:
+        return cut[0]  # what follows a repeat sign in the middle of a measure
+    rests = [
+        m.lead + n.end
+        for m in halves(part, index)
+        for n in m.notes
+        if n.is_rest and not n.hidden and m.lead + n.end < length
+    ]
+    after = [at for at in attacks if at >= max(half, *rests, ZERO)]
+    if rests and after and (max(rests) > half or after[0] in rests):
         return after[0]
-    last_beat = max((at for at in beat_starts(measure) if at > 0), default=ZERO)
-    return min((at for at in late if at >= last_beat), default=last_beat)
+    last_beat = max((at for at in beat_offsets(part, index) if at > 0), default=ZERO)
+    return min((at for at in attacks if at >= max(half, last_beat)), default=last_beat)
 
 
 def _stretch(part: Part, words: str, text: str) -> Span:
@@ -173,7 +187,7 @@ def _last(part: Part, first: re.Match[str], piece: str, text: str) -> Position:
         if letter and not any(i >= index for i in named):
             later = _letter_index(part, letter, int(piece))
             if later is not None and later >= index:
-                return Position(later, part.measures[later].length)
+                return Position(beyond(part, later), ZERO)
     place = _PLACE.match(piece)
     if place is None:
         raise _not_a_place(text)
@@ -206,29 +220,29 @@ def _read(part: Part, match: re.Match[str]) -> tuple[Position, Position]:
     if match["dotted"]:
         kind, n = "beat", match["dotted"]
     if not kind:
-        return Position(index, ZERO), Position(index, part.measures[index].length)
+        return Position(index, ZERO), Position(beyond(part, index), ZERO)
     return _inside(part, index, kind, int(n), match["more"])
 
 
 def _inside(
     part: Part, index: int, kind: str, n: int, more: str | None
 ) -> tuple[Position, Position]:
-    measure = part.measures[index]
+    measure, length = part.measures[index], length_of(part, index)
     if kind.startswith("note"):
-        attacks = [*attack_offsets(measure), measure.length]
+        attacks = [*attack_offsets(part, index), length]
         if not 0 < n < len(attacks):
             raise BadAddress(f"Measure {measure.number} has {len(attacks) - 1} notes, no {n}th.")
-        return Position(index, attacks[n - 1]), Position(index, attacks[n])
+        return place_in(part, index, attacks[n - 1]), place_in(part, index, attacks[n])
     beats, lead = beats_of(measure.time), lead_of(measure)
-    start, end = beats.start(n - 1) - lead, beats.start(n) - lead
-    if n < 1 or start >= measure.length or end <= 0:
+    if n < 1 or beats.start(n - 1) - lead >= length or beats.start(n) <= lead:
         raise BadAddress(f"Measure {measure.number} has no beat {n}.")
+    start, end = beats.start(n - 1) - lead, beats.start(n) - lead
     if more is not None:
         top, _, bottom = more.partition("/")
         if not int(bottom) or int(top) >= int(bottom):
             raise BadAddress(f"“{more}” is no part of a beat.")
         start += (end - start) * Fraction(int(top), int(bottom))
-    return Position(index, max(start, ZERO)), Position(index, min(end, measure.length))
+    return place_in(part, index, max(start, ZERO)), place_in(part, index, min(end, length))
 
 
 def _not_a_place(text: str) -> BadAddress:
@@ -238,12 +252,11 @@ def _not_a_place(text: str) -> BadAddress:
     )
 
 
-def beat_end(measure: Measure, at: Fraction) -> int | None:
-    """The beat that ends at an offset, counted from 1; None if none does."""
-    if at == measure.length:
-        place, start, _ = beats_of(measure.time).slot(at + lead_of(measure))
-        return place if start == at + lead_of(measure) else place + 1
-    starts = beat_starts(measure)
-    if at not in starts:
-        return None
-    return beats_of(measure.time).slot(at + lead_of(measure))[0]
+def beat_end(part: Part, index: int, offset: Fraction) -> int | None:
+    """The beat of a whole measure that ends at an offset, counted from 1; None if none does."""
+    measure = part.measures[index]
+    into = offset + lead_of(measure)
+    place, start, _ = beats_of(measure.time).slot(into)
+    if start == into:
+        return place
+    return place + 1 if offset == length_of(part, index) else None

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.score.halves import whole_measures
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import (
@@ -56,8 +57,9 @@ def by_measures(part: Part, n: int) -> ChunkMap:
     if not 1 <= n <= 64:
         raise ChunkEditRefused("A chunk holds between 1 and 64 measures.")
     count = len(part.measures)
+    begins = whole_measures(part, range(count))
     first_full = 1 if part.has_pickup and count > 1 else 0
-    edges = [0, *range(first_full + n, count, n), count]
+    edges = [0, *begins[first_full + n :: n], count]
     spans = [Span(Position(a, ZERO), Position(b, ZERO)) for a, b in pairwise(edges)]
     return ChunkMap(tuple(with_landing(part, span, on=True) for span in spans))
 

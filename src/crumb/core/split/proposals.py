@@ -8,6 +8,7 @@ from itertools import pairwise
 from statistics import median
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.score.halves import is_barline
 from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import ZERO, Measure, Part
 from crumb.core.score.position import (
@@ -39,6 +40,9 @@ def _counted_off(part: Part) -> list[Edge]:
     found, last = [], 1 if part.has_pickup else 0
     for measure in part.measures[1:]:
         at = Position(measure.index, ZERO)
+        if measure.lead and at not in marks:
+            last += 1  # the second half of a measure counts with the first
+            continue
         if at in marks or measure.index - last == _LINE:
             found.append(marks.get(at) or Edge(at, 0, (f"{_LINE} measures",)))
             last = measure.index
@@ -218,7 +222,11 @@ def _phrases_inside(part: Part, span: Span) -> list[Position]:
 
 def _measures_inside(part: Part, span: Span) -> list[Position]:
     found = (Position(i, ZERO) for i in range(span.start.index + 1, span.end.index + 1))
-    return [p for p in found if span.start < p < span.end and not is_held(part, p)]
+    return [
+        p
+        for p in found
+        if span.start < p < span.end and is_barline(part, p) and not is_held(part, p)
+    ]
 
 
 def _beats_inside(part: Part, span: Span) -> list[Position]:

@@ -5,7 +5,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from crumb.core.score.meter import beats_of, lead_of
-from crumb.core.score.model import ZERO, Measure, Note, Part, Time
+from crumb.core.score.model import Measure, Note, Part, Time
 from crumb.core.score.pitch import key_alter
 from crumb.core.score.position import Position
 
@@ -133,7 +133,7 @@ class Places:
 
     def are_for(self, measure: Measure) -> bool:
         """Whether they hold in a measure; what they do not hold for may be equal all the same."""
-        return measure.time is self._time and (measure.index > 0 and self._lead is ZERO)
+        return measure.time is self._time and lead_of(measure) is self._lead
 
     def of(self, at: Fraction) -> tuple[float, int, bool, Fraction]:
         """The offset as a number, its beat counted from 0, whether it is on it; and itself."""

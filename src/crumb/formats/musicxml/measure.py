@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import TypeVar
 
@@ -11,6 +11,7 @@ from lxml import etree
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.meter import beams_of
 from crumb.core.score.model import (
+    FREE,
     ZERO,
     Barline,
     Change,
@@ -59,7 +60,12 @@ class PartState:
     tempo: Tempo | None = None
     staves: int = 1
     staff_lines: int = 5
-    transposition: Transposition | None = None
+    transposition: Transposition = field(default_factory=Transposition)
+    first_transposition: Transposition | None = None
+    """That of the first measure, which is the part's."""
+    drums: Mapping[str, str] = field(default_factory=dict)
+    """Names of the instruments of the part, by the ids that notes say."""
+    drum_notes: dict[int, tuple[NoteBody, Note]] = field(default_factory=dict)
     places: dict[Ticks, tuple[Fraction, str]] = field(default_factory=dict)
     lengths: dict[Ticks, Fraction] = field(default_factory=dict)
     """Ticks of the divisions in force as quarter notes: the same few come over and over."""
@@ -167,7 +173,16 @@ class MeasureReader:
             new_system=self.new_system,
             new_page=self.new_page,
             multi_rest=self.multi_rest,
+            transposition=self._own_transposition(),
         )
+
+    def _own_transposition(self) -> Transposition | None:
+        """What other instrument is played from here, if not that of the first measure."""
+        state = self.state
+        if state.first_transposition is None:
+            state.first_transposition = state.transposition
+        same = state.transposition == state.first_transposition
+        return None if same else state.transposition
 
     def _in_order(self) -> tuple[Note, ...]:
         """By staff, voice and time; most measures have one voice and are in order already."""
@@ -214,7 +229,7 @@ class MeasureReader:
         for clef in element.findall("clef"):
             self._clef(clef)
         transpose = element.find("transpose")
-        if transpose is not None and state.transposition is None:
+        if transpose is not None:
             state.transposition = transposition_of(transpose, self.state.label)
         rests = element.findtext("measure-style/multiple-rest")
         if rests is not None:
@@ -246,6 +261,9 @@ class MeasureReader:
 
     def _time(self, element: etree._Element) -> None:
         time = element.find("time")
+        if time is not None and time.find("senza-misura") is not None:
+            self.state.time = Time("1", 4, FREE)
+            self.changes.append(Change(self._quarters(self.cursor), time=self.state.time))
         if time is None or time.findtext("beats") is None:
             return
         pairs = list(zip(time.findall("beats"), time.findall("beat-type"), strict=False))
@@ -304,6 +322,8 @@ class MeasureReader:
 
     def _note(self, body: NoteBody) -> None:
         note, duration = body.note, body.duration
+        if note.drum:
+            note = self._named(body)
         if duration is None:
             duration = self._said_by_type(note)
         meant = duration if note.tuplet is None else self._meant(note, duration)
@@ -318,11 +338,28 @@ class MeasureReader:
             self._advance(duration, meant)
             if self.cursor > self.furthest:
                 self.furthest = self.cursor
+        if note.hidden and note.sounds:
+            self._unread("notes for playback alone, which are not printed")
+            if note.in_chord or note.grace:
+                return
+            note = _silent(note)
+        elif note.in_chord and self.notes and self.notes[-1].hidden:
+            # The rest of a chord whose first note is hidden.
+            at, note = self.notes.pop().at, replace(note, in_chord=False)
         kind = "r" if note.is_rest else "n"
         note_id = f"{kind}{self.index}-{place}-{len(self.notes)}"
         self.notes.append(note.placed(note_id, at, length))
         for what in body.unread:
             self._unread(what)
+
+    def _named(self, body: NoteBody) -> Note:
+        """A stroke with the name of what is struck; the same note for the same text."""
+        known = self.state.drum_notes.get(id(body))
+        if known is None:
+            name = self.state.drums.get(body.note.drum, "")[:60]
+            named = replace(body.note, drum=name).placed("", ZERO, ZERO)
+            known = self.state.drum_notes[id(body)] = (body, named)
+        return known[1]
 
     def _advance(self, duration: Ticks, meant: Ticks) -> None:
         end = self.cursor + duration
@@ -467,6 +504,23 @@ class MeasureReader:
 
     def _nothing(self, element: etree._Element) -> None:
         """What says nothing to a player."""
+
+
+def _silent(note: Note) -> Note:
+    """A note that only sounds from a computer, as the rest it is on paper."""
+    return Note(
+        id="",
+        at=ZERO,
+        duration=ZERO,
+        is_rest=True,
+        hidden=True,
+        voice=note.voice,
+        staff=note.staff,
+        type=note.type,
+        dots=note.dots,
+        tuplet=note.tuplet,
+        nesting=note.nesting,
+    )
 
 
 _HANDLERS: dict[str, Callable[[MeasureReader, etree._Element], None]] = {

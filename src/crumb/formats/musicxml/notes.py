@@ -94,7 +94,7 @@ def read_note(element: etree._Element) -> NoteBody:
         voice=_text(children.get("voice"))[:8] or "1",
         staff=small(staff, most=8, otherwise=1),
         grace="" if grace is None else "slashed" if grace.get("slash") == "yes" else "grace",
-        cue="cue" in children,
+        cue="cue" in children or (grace is None and _is_small(children.get("type"))),
         in_chord="chord" in children,
         tie=_tie(marks.ties),
         type=_text(children.get("type")),
@@ -111,6 +111,7 @@ def read_note(element: etree._Element) -> NoteBody:
         accidental=_text(children.get("accidental")),
         notehead=notehead if notehead != "normal" else "",
         lyric=_lyric(element, unread.append) if "lyric" in children else "",
+        drum=_struck(children.get("instrument")) if unpitched is not None else "",
     )
     # Placed once here, it is quick to place again.
     return NoteBody(note.placed("", ZERO, ZERO), _duration(children), tuple(unread))
@@ -123,6 +124,16 @@ def _duration(children: dict[str, etree._Element]) -> Ticks | None:
     if duration is None:
         return None if "cue" in children else ticks(None, "its duration")
     return ticks(duration.text, "its duration")
+
+
+def _is_small(kind: etree._Element | None) -> bool:
+    """Cue notes are printed small; not every exporter says more than that."""
+    return kind is not None and kind.get("size") == "cue"
+
+
+def _struck(instrument: etree._Element | None) -> str:
+    """The id of the instrument that is struck; its name stands in the part list."""
+    return (instrument.get("id") or "")[:40] if instrument is not None else ""
 
 
 def _text(element: etree._Element | None) -> str:

@@ -12,6 +12,7 @@ from lxml import etree
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.halves import with_halves
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
 from crumb.core.score.shared import Marks, marks_of, with_marks
@@ -45,6 +46,7 @@ class PartText:
     cut: CutPart
     name: str
     instrument: str
+    drums: Mapping[str, str]
     place: int
     marks: Marks = field(default_factory=Marks)
     """What another part says for all."""
@@ -61,7 +63,9 @@ class PartText:
             UnreadableFile: says what is wrong and where.
             NotCuttable: it must be read with its whole file.
         """
-        reading = _PartReading(self.name, self.instrument, PartState(self.name or self.cut.id))
+        reading = _PartReading(
+            self.name, self.instrument, PartState(self.name or self.cut.id, drums=self.drums)
+        )
         for attributes, content in self.cut.measures():
             reading.measures.append(reading.next_measure(attributes).read_text(content))
             reading.check_length()
@@ -164,8 +168,7 @@ def _cut(xml: bytes) -> Opened:
     if len({part.id for part in found.parts}) < len(found.parts):
         raise NotCuttable
     parts = tuple(
-        PartText(part, *heading.names.get(part.id, ("", "")), place)
-        for place, part in enumerate(found.parts, 1)
+        PartText(part, *heading.of(part.id), place) for place, part in enumerate(found.parts, 1)
     )
     return Opened(heading.best_title, heading.composer, _for_all(parts))
 
@@ -206,13 +209,14 @@ def _walked(xml: bytes) -> Opened:
                 parent = element.getparent()
                 part_id = (parent.get("id") or "") if parent is not None else ""
                 if part_id not in parts:
-                    name, instrument = heading.names.get(part_id, ("", ""))
-                    parts[part_id] = _PartReading(name, instrument, PartState(name or part_id))
+                    name, instrument, drums = heading.of(part_id)
+                    state = PartState(name or part_id, drums=drums)
+                    parts[part_id] = _PartReading(name, instrument, state)
                 parts[part_id].take(element)
             elif element.tag == "part":
                 part_id = element.get("id") or ""
                 if part_id not in parts:
-                    raise _empty(heading.names.get(part_id, ("", ""))[0] or part_id)
+                    raise _empty(heading.of(part_id)[0] or part_id)
             else:
                 heading.take(element)
     except etree.XMLSyntaxError as error:
@@ -264,8 +268,8 @@ class _PartReading:
             id=part_id,
             name=self.name or self.instrument or f"Part {place}",
             instrument=self.instrument or self.name,
-            measures=with_accidentals(self.measures, keep=True),
-            transposition=self.state.transposition or Transposition(),
+            measures=with_accidentals(with_halves(self.measures), keep=True),
+            transposition=self.state.first_transposition or Transposition(),
             staves=self.state.staves,
             staff_lines=self.state.staff_lines,
         )
@@ -281,11 +285,15 @@ class _Heading:
     movement: str = ""
     credited: str = ""
     composer: str = ""
-    names: dict[str, tuple[str, str]] = field(default_factory=dict)
+    parts: dict[str, tuple[str, str, Mapping[str, str]]] = field(default_factory=dict)
 
     @property
     def best_title(self) -> str:
         return self.title or self.movement or self.credited
+
+    def of(self, part_id: str) -> tuple[str, str, Mapping[str, str]]:
+        """Name and instrument of a part, and the names of its instruments by their ids."""
+        return self.parts.get(part_id, ("", "", {}))
 
     def take(self, element: etree._Element) -> None:
         """One finished element of those before the music."""
@@ -302,7 +310,11 @@ class _Heading:
             case "score-part":
                 name = text_of(element, "part-name")
                 instrument = text_of(element, "score-instrument/instrument-name")
-                self.names[element.get("id") or ""] = (name, instrument or name)
+                drums = {
+                    one.get("id") or "": text_of(one, "instrument-name")
+                    for one in element.findall("score-instrument")
+                }
+                self.parts[element.get("id") or ""] = (name, instrument or name, drums)
 
     def _credit(self, element: etree._Element) -> None:
         if not self.credited and text_of(element, "credit-type") == "title":

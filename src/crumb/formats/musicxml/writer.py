@@ -23,6 +23,7 @@ from crumb.core.score.model import (
     Time,
 )
 from crumb.core.score.notating import TYPES
+from crumb.core.score.pitch import Transposition
 
 _DOCTYPE = (
     '<?xml version="1.0" encoding="UTF-8"?>\n'
@@ -51,15 +52,24 @@ def write_part(
     out.append('<part-list><score-part id="P1">')
     shown = "" if name_printed else ' print-object="no"'
     out.append(f"<part-name{shown}>{escape(part.name or 'Part')}</part-name>")
-    if part.instrument:
-        out.append(
-            f'<score-instrument id="P1-I1"><instrument-name>{escape(part.instrument)}'
-            "</instrument-name></score-instrument>"
-        )
+    struck = drum_ids(part)
+    for name, instrument_id in (struck or {part.instrument: "P1-I1"}).items():
+        if name:
+            out.append(
+                f'<score-instrument id="{instrument_id}"><instrument-name>{escape(name)}'
+                "</instrument-name></score-instrument>"
+            )
     out.append('</score-part></part-list><part id="P1">')
     out.extend(_PartWriter(part).measures())
     out.append("</part></score-partwise>\n")
     return "".join(out)
+
+
+def drum_ids(part: Part) -> dict[str, str]:
+    """Ids for the instruments that strokes of a part name, its own first."""
+    drums = dict.fromkeys(note.drum for _, note in part.each_note() if note.drum)
+    names = [part.instrument, *drums] if drums and part.instrument not in drums else list(drums)
+    return {name: f"P1-I{place}" for place, name in enumerate(names, 1)}
 
 
 class _PartWriter:
@@ -73,6 +83,8 @@ class _PartWriter:
         self.time: Time | None = None
         self.key: Key | None = None
         self.clefs: tuple[Clef, ...] | None = None
+        self.moved = Transposition()
+        self.drums = drum_ids(part)
 
     def measures(self) -> Iterable[str]:
         for i, measure in enumerate(self.part.measures):
@@ -109,8 +121,10 @@ class _PartWriter:
             inner.append(
                 f"<staff-details><staff-lines>{self.part.staff_lines}</staff-lines></staff-details>"
             )
-        if is_first and (self.part.transposition.chromatic or self.part.transposition.diatonic):
-            inner.append(_transpose(self.part))
+        moved = self.part.transposition_at(measure)
+        if moved != self.moved:
+            inner.append(_transpose(moved))
+        self.moved = moved
         if measure.multi_rest > 1:
             inner.append(
                 f"<measure-style><multiple-rest>{measure.multi_rest}</multiple-rest></measure-style>"
@@ -195,6 +209,8 @@ class _PartWriter:
             out.append('<tie type="stop"/>')
         if note.tie in ("start", "continue"):
             out.append('<tie type="start"/>')
+        if note.drum:
+            out.append(f'<instrument id="{self.drums[note.drum]}"/>')
         out.append(f"<voice>{escape(note.voice)}</voice>")
         if note.type:
             out.append(f"<type>{escape(note.type)}</type>")
@@ -315,6 +331,8 @@ def _key(key: Key) -> str:
 
 
 def _time(time: Time) -> str:
+    if time.is_free:
+        return "<time><senza-misura/></time>"
     symbol = f" symbol={quoteattr(time.symbol)}" if time.symbol else ""
     return f"<time{symbol}><beats>{time.beats}</beats><beat-type>{time.unit}</beat-type></time>"
 
@@ -330,11 +348,11 @@ def _clef(clef: Clef, staff: int, staves: int) -> str:
     return f"<clef{number}><sign>{escape(clef.sign)}</sign>{line}{octave}</clef>"
 
 
-def _transpose(part: Part) -> str:
-    octaves = int(part.transposition.chromatic / 12)
+def _transpose(moved: Transposition) -> str:
+    octaves = int(moved.chromatic / 12)
     return (
-        f"<transpose><diatonic>{part.transposition.diatonic - 7 * octaves}</diatonic>"
-        f"<chromatic>{part.transposition.chromatic - 12 * octaves}</chromatic>"
+        f"<transpose><diatonic>{moved.diatonic - 7 * octaves}</diatonic>"
+        f"<chromatic>{moved.chromatic - 12 * octaves}</chromatic>"
         + (f"<octave-change>{octaves}</octave-change>" if octaves else "")
         + "</transpose>"
     )

@@ -3,7 +3,7 @@
 from crumb.store.base import Base
 from crumb.store.tables.evidence import ClimbRow, Evidence, Mastery, Retraction
 from crumb.store.tables.jobs import Job, WorkerSeen
-from crumb.store.tables.maps import Chunk, ChunkMapVersion, PartMap
+from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
 from crumb.store.tables.people import (
     Invitation,
@@ -31,6 +31,7 @@ __all__ = [
     "Base",
     "Chunk",
     "ChunkMapVersion",
+    "ChunkTag",
     "ClimbRow",
     "Evidence",
     "Invitation",

@@ -40,6 +40,17 @@ class Chunk(Base):
     landing: Mapped[bool]
 
 
+class ChunkTag(Base):
+    """A technique somebody says a chunk asks for, or does not, whatever the survey finds."""
+
+    __tablename__ = "chunk_tag"
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True)
+    tag: Mapped[str] = mapped_column(String(40), primary_key=True)
+    is_on: Mapped[bool]
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    said_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class ChunkMapVersion(Base):
     """One state of a map: its chunks, what divides them further, and the order to learn them in.
 

@@ -24,6 +24,8 @@ class Piece(Base):
     file_key: Mapped[str] = mapped_column(String(100))
     replaced_by_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     report: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, server_default=text("'[]'"))
+    objectives: Mapped[list[str]] = mapped_column(JSONB, server_default=text("'[]'"), default=[])
+    """What it is about, in the director's words: three at most, on every page of it."""
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
     deleted_at: Mapped[datetime | None]
     """Taken away by a director; a week later it is gone."""
@@ -47,6 +49,8 @@ class PiecePart(Base):
     notation: Mapped[str]
     facts: Mapped[dict[str, Any]] = mapped_column(JSONB)
     goal_bpm: Mapped[Fraction]
+    page_map: Mapped[dict[str, list[int]] | None] = mapped_column(JSONB(none_as_null=True))
+    """Indexes of measures that start a ``lines`` or ``pages``, where a person said so."""
     played_on: Mapped[str] = mapped_column(String(40), server_default=text("''"), default="")
     is_set_aside: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
     survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
@@ -85,6 +89,8 @@ class KinLink(Base):
     scale: Mapped[Fraction]
     differs: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
     verdict: Mapped[str | None] = mapped_column(String(12))
+    is_claimed: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    """Whether a person said so first."""
 
 
 class Mark(Base):

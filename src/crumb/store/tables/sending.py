@@ -96,7 +96,7 @@ class SentStep(Base):
     quarters: Mapped[Fraction]
     click: Mapped[Fraction]
     click_at: Mapped[Fraction]
-    clicks: Mapped[list[str]] = mapped_column(JSONB, server_default="[]")
+    clicks: Mapped[list[str]] = mapped_column(JSONB, server_default=text("'[]'"))
     pace: Mapped[Fraction]
     slip: Mapped[str] = mapped_column(String(8))
     burst: Mapped[Fraction | None]

@@ -184,7 +184,7 @@ def variation_step(
     row = varied(events, runs, pattern_of)
     patterns = {pattern_of(run) for run in runs}
     length = sum(max(patterns, key=sum), ZERO)
-    time, group = drill_meter(passage.first.time, length)
+    time, group = drill_meter(passage.meter, length)
     landing = [passage.landing] if passage.landing else []
     fastest = min(runs, key=lambda run: run.unit)
     pattern = pattern_of(fastest)
@@ -203,7 +203,7 @@ def variation_step(
         repetitions=repetitions,
         time=time,
         group=group,
-        click=passage.beat if time == passage.first.time else length,
+        click=passage.beat if time == passage.meter else length,
         say=say or _round_said(pattern, fastest),
         burst=min(pattern) / fastest.unit,
         turned=note_ids(long_notes) if longest > min(pattern) else None,
