@@ -133,7 +133,7 @@ def test_slurs_ties_graces_marks_words_and_lyrics():
         '"^slowly"(A {/c}B) .c !trill!d|!mf!~e Hf "Am"g2-|g4|\nw: one two~too three-ee * sev- en\n'
     )
     notes = [n for _, n in part.each_note()]
-    assert [n.lyric for n in notes if not n.grace][:4] == ["one", "two too", "three-", "ee"]
+    assert [n.lyric for n in notes if not n.grace][:4] == ["one", "two too", "three-", "-ee"]
     assert [(s.end) for n in notes for s in n.slurs] == ["start", "stop"]
     assert [n.grace for n in notes if n.grace] == ["slashed"]
     assert {"staccato"} == {a for n in notes for a in n.articulations}

@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.halves import with_halves
 from crumb.core.score.model import (
     Barline,
     Clef,
@@ -64,6 +65,10 @@ def marks(draw):
     }
 
 
+IN_A = Transposition(-2, -3)
+KINDS = ["note", "note", "note", "rest", "chord", "dotted", "triplet", "stroke"]
+
+
 @st.composite
 def rows(draw, index):
     """The notes of a measure of one voice, with chords, rests, ties, grace and cue notes."""
@@ -77,13 +82,16 @@ def rows(draw, index):
 
     for _ in range(draw(st.integers(1, 6))):
         length = draw(st.sampled_from(LENGTHS))
-        shape = {"duration": length, "type": NAMES[length], "hidden": draw(st.booleans())}
-        kind = draw(st.sampled_from(["note", "note", "note", "rest", "chord", "dotted", "triplet"]))
+        shape = {"duration": length, "type": NAMES[length]}
+        kind = draw(st.sampled_from(KINDS))
         if draw(st.integers(0, 5)) == 0:
             grace = draw(st.sampled_from(["grace", "slashed"]))
             add(duration=Fraction(0), pitch=draw(pitches), grace=grace, type="eighth")
         if kind == "rest":
-            add(**shape, is_rest=True)
+            add(**shape, is_rest=True, hidden=draw(st.booleans()))
+        elif kind == "stroke":
+            drum = draw(st.sampled_from(["", "Snare Drum", "Triangle & “bells”"]))
+            add(**shape, place=Pitch("C", Fraction(0), 5), drum=drum)
         elif kind == "dotted":
             shape |= {"duration": length * Fraction(3, 2), "dots": 1}
             add(**shape, pitch=draw(pitches), **draw(marks()))
@@ -148,11 +156,12 @@ def any_parts(draw):
                     )
                 ),
                 implicit=draw(st.booleans()),
+                transposition=draw(st.sampled_from([None, IN_A])) if index else None,
                 new_system=draw(st.booleans()),
             )
         )
     transposition = draw(st.sampled_from([Transposition(), Transposition(-1, -2)]))
-    return Part("P1", draw(WORDS), tuple(measures), draw(WORDS), transposition)
+    return Part("P1", draw(WORDS), tuple(with_halves(measures)), draw(WORDS), transposition)
 
 
 parts = any_parts().filter(lambda part: part.attack_count)  # a file without a note is none

@@ -175,6 +175,7 @@ class Note:
     accidental: str = ""
     notehead: str = ""
     lyric: str = ""
+    """A syllable, with a hyphen on the side where its word goes on: ``Al-``, ``-le-``."""
     drum: str = ""
     form: object = field(default=None, init=False, compare=False, repr=False)
 

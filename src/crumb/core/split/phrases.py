@@ -1,19 +1,35 @@
 """Phrases of a part: the melody's own phrases, bent by what is printed in the part."""
 
+from collections.abc import Sequence
+
 from crumb.core.score.model import ZERO, Measure, Note, Part
 from crumb.core.score.position import Position
 from crumb.core.split.melody import Melody, melody_of
 from crumb.core.split.nested import Edge
 from crumb.core.split.phrase_features import rows
+from crumb.core.split.phrase_shapes import (
+    none_too_long,
+    reaches_goal,
+    returning_openings,
+    runs_on,
+    with_pickups,
+)
 from crumb.core.split.phrase_weights import WEIGHTS
 from crumb.core.split.phrasing import explained, local_scores, phrase_starts
+from crumb.core.split.unbroken import unbroken
 
+_NEVER = -99.0
+_EAGER = 0.3  # makes up for what the shapes forbid; chosen on the songs the table is learned from
 # What the folk songs do not have, in log-odds (common practice, no source).
 _BREATH, _DOUBLE_BAR, _LETTER, _FERMATA, _LONG_REST = 5.0, 3.5, 2.5, 2.0, 4.0
-_INSIDE_SLUR, _AFTER_SLUR = -3.0, 0.6
+_AFTER_SLUR, _COMES_BACK = 0.6, 4.0
 # A run goes on: nothing longer, no rest and nothing printed says that anything ends here.
 _GOES_ON = -2.5
 _SIGNS = ("breath-mark", "caesura")
+
+
+Said = list[tuple[float, str]]
+"""What speaks for (or against) a phrase at a place: log-odds, and in words where it is worth it."""
 
 
 def phrase_edges(part: Part) -> list[Edge]:
@@ -21,19 +37,45 @@ def phrase_edges(part: Part) -> list[Edge]:
     melody, places = melody_of(part)
     if len(melody) < 2:
         return []
-    printed = _printed(part, melody, places)
-    scores = [
-        odds + sum(w for w, _ in said)
-        for odds, said in zip(local_scores(melody, WEIGHTS), printed, strict=True)
-    ]
+    told = shaped(melody, _printed(part, melody, places))
     table = rows(melody)
     found = []
-    for start in phrase_starts(melody, WEIGHTS, scores=scores):
-        said = [text for weight, text in printed[start - 1] if weight > 0 and text]
-        found.append(
-            Edge(_edge_before(part, places, start), 0, tuple(said + _reasons(table[start - 1])))
-        )
+    for start in starts_of(melody, told, [place.index for place in places]):
+        said = [text for weight, text in told[start - 1] if weight > 0 and text]
+        reasons = list(dict.fromkeys(said + _reasons(table[start - 1])))[:_MOST]
+        found.append(Edge(_edge_before(part, places, start), 0, tuple(reasons)))
     return found
+
+
+def starts_of(melody: Melody, told: Sequence[Said], measures: Sequence[int]) -> list[int]:
+    """The notes that start a phrase, the first apart.
+
+    Args:
+        melody: what is cut.
+        told: what else speaks for or against a phrase before note 1, 2, …
+        measures: the measure that each note stands in.
+    """
+    bends = [sum(weight for weight, _ in said) for said in told]
+    odds = local_scores(melody, WEIGHTS)
+    scores = [_EAGER + one + bend for one, bend in zip(odds, bends, strict=True)]
+    starts = phrase_starts(melody, WEIGHTS, scores=scores)
+    return none_too_long(with_pickups(melody, starts, bends), scores, measures)
+
+
+def shaped(melody: Melody, printed: Sequence[Said]) -> list[Said]:
+    """What is printed at each place, and what the shape of the melody says where nothing is."""
+    returns = returning_openings(melody)
+    made = []
+    for i, said in enumerate(printed, start=1):
+        row = list(said)
+        if not row and reaches_goal(melody, i):
+            row.append((_NEVER, ""))
+        elif not row and runs_on(melody, i):
+            row.append((_GOES_ON, ""))
+        if i in returns:
+            row.append((_COMES_BACK, "the opening comes back"))
+        made.append(row)
+    return made
 
 
 def _edge_before(part: Part, places: tuple[Position, ...], start: int) -> Position:
@@ -74,44 +116,30 @@ def _reasons(row: tuple[float, ...]) -> list[str]:
     return told or ["phrases around it are as long"]
 
 
-def _printed(
-    part: Part, melody: Melody, places: tuple[Position, ...]
-) -> list[list[tuple[float, str]]]:
+def _printed(part: Part, melody: Melody, places: tuple[Position, ...]) -> list[Said]:
     """For each place between two notes: what is printed there, with its weight."""
     notes = _notes(part, places)
-    said: list[list[tuple[float, str]]] = []
-    open_slurs = 0
+    whole = unbroken(part)
+    said: list[Said] = []
     for i in range(1, len(melody)):
         last, here = notes[i - 1], places[i]
-        row: list[tuple[float, str]] = []
+        if not whole.may_cut(here, notes[i]):
+            said.append([(_NEVER, "")])
+            continue
+        row: Said = []
         if last is not None:
-            for slur in last.slurs:
-                open_slurs += 1 if slur.end == "start" else -1
-            open_slurs = max(open_slurs, 0)
             if any(sign in last.articulations for sign in _SIGNS):
                 row.append((_BREATH, "a breath"))
             if last.fermata:
                 row.append((_FERMATA, "a fermata"))
-            if any(slur.end == "stop" for slur in last.slurs) and not open_slurs:
+            if any(slur.end == "stop" for slur in last.slurs):
                 row.append((_AFTER_SLUR, "a slur ends"))
-        if open_slurs:
-            row.append((_INSIDE_SLUR, ""))
         if here.index != places[i - 1].index:
             row.extend(_at_barline(part, places[i - 1], here))
-        if not row and _goes_on(melody, i):
-            row.append((_GOES_ON, ""))
         if melody.onsets[i] - melody.ends[i - 1] >= melody.measure:
             row.append((_LONG_REST, "a measure or more of rest"))
         said.append(row)
     return said
-
-
-def _goes_on(melody: Melody, i: int) -> bool:
-    """Whether a note follows another of its own kind inside a measure, as in a run."""
-    if i + 1 >= len(melody) or melody.onsets[i] > melody.ends[i - 1]:
-        return False
-    before = melody.onsets[i] - melody.onsets[i - 1]
-    return melody.phases[i] != 0 and before <= melody.onsets[i + 1] - melody.onsets[i]
 
 
 def _at_barline(part: Part, last: Position, here: Position) -> list[tuple[float, str]]:

@@ -2,14 +2,12 @@
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
-from statistics import median
 
 from crumb.core.errors import ChunkEditRefused
 from crumb.core.score.halves import is_barline
-from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import ZERO, Measure, Part
 from crumb.core.score.position import (
     Position,
@@ -21,17 +19,24 @@ from crumb.core.score.position import (
     landing_notes,
     position_at,
 )
+from crumb.core.split import by_load as load
 from crumb.core.split.chunk_map import by_measures, with_landing
 from crumb.core.split.nested import Edge
 from crumb.core.split.phrases import phrase_edges
 from crumb.core.survey.model import Survey
 
+_FEWEST = 2  # notes of a chunk
 _LINE = 4  # measures of a line where the file names none
 
 
 def by_phrases(part: Part) -> list[Edge]:
     """An edge before each phrase; where no notes are known, after four measures or at a mark."""
-    return _counted_off(part) if part.is_blank else phrase_edges(part)
+    return _counted_off(part) if part.is_blank else worth_playing(part, phrase_edges(part))
+
+
+def by_load(part: Part, survey: Survey) -> list[Edge]:
+    """An edge before each phrase, and inside those that are too much at once."""
+    return worth_playing(part, load.by_load(part, survey))
 
 
 def _counted_off(part: Part) -> list[Edge]:
@@ -96,6 +101,24 @@ def mark_reasons(before: Measure, measure: Measure) -> list[str]:
     return reasons
 
 
+def worth_playing(part: Part, edges: Sequence[Edge]) -> list[Edge]:
+    """Edges without those that would leave a chunk of one note or none.
+
+    Such a chunk goes with what follows; at the end with what comes before.
+    """
+    struck = sorted({Position(m.index, n.at) for m, n in part.each_note() if n.is_attack})
+    kept: list[Edge] = []
+    since = 0
+    for edge in sorted(edges):
+        place = bisect_left(struck, edge.at)
+        if place - since >= _FEWEST:
+            kept.append(edge)
+            since = place
+    while kept and len(struck) - bisect_left(struck, kept[-1].at) < _FEWEST:
+        kept.pop()
+    return kept
+
+
 def every(part: Part, n: int) -> list[Edge]:
     """An edge every n measures.
 
@@ -104,82 +127,6 @@ def every(part: Part, n: int) -> list[Edge]:
     """
     reason = (f"every {n} measures" if n > 1 else "every measure",)
     return [Edge(span.end, 0, reason) for span in by_measures(part, n).spans[:-1]]
-
-
-# By load ---------------------------------------------------------------------------------------
-
-
-def by_load(part: Part, survey: Survey) -> list[Edge]:
-    """Phrases cut until no piece is too heavy: stubborn places get small, easy ones stay whole.
-
-    A piece weighs its load times how dense it is against the part's middle, so that what is hard
-    per beat is cut smaller than what is only long. Four ordinary measures are just not too heavy.
-    """
-    scale = _Scale(part, survey)
-    edges = {edge.at: edge for edge in by_phrases(part)}
-    ends = [*sorted(edges), Position(len(part.measures), ZERO)]
-    start = Position(0, ZERO)
-    for end in ends:
-        for edge in scale.cuts(Span(start, end)):
-            edges.setdefault(edge.at, edge)
-        start = end
-    return sorted(edges.values())
-
-
-@dataclass
-class _Scale:
-    part: Part
-    survey: Survey
-
-    def __post_init__(self) -> None:
-        loads = [m.load for m in self.survey.measures if m.load > 0]
-        self.middle = median(loads) if loads else 1.0
-        self.limit = 4.0 * self.middle
-
-    def load(self, span: Span) -> float:
-        total = 0.0
-        for index in range(span.start.index, min(span.end.index + 1, len(self.part.measures))):
-            measure = self.part.measures[index]
-            starts = beat_starts(measure)
-            starts = starts if starts and starts[0] == 0 else (ZERO, *starts)
-            for start, load in zip(starts, self.survey.measures[index].beats, strict=False):
-                at = Position(index, start)
-                if span.start <= at < span.end:
-                    total += load
-        return total
-
-    def weight(self, span: Span) -> float:
-        load = self.load(span)
-        length = absolute(self.part, span.end) - absolute(self.part, span.start)
-        measures = length / self.part.measures[span.start.index].nominal
-        density = load / float(measures) / self.middle if measures else 1.0
-        return load * max(density, 0.25)
-
-    def cuts(self, span: Span) -> list[Edge]:
-        weight = self.weight(span)
-        if weight <= self.limit:
-            return []
-        at = self._middle_of(span)
-        if at is None:
-            return []
-        first, second = Span(span.start, at), Span(at, span.end)
-        times = weight / self.limit
-        reason = f"{times:.1f} times as much at once as is good here"
-        return [*self.cuts(first), Edge(at, 0, (reason,)), *self.cuts(second)]
-
-    def _middle_of(self, span: Span) -> Position | None:
-        """The barline, else the beat, that halves the load best."""
-        inside = [
-            p
-            for p in beat_positions(self.part)
-            if span.start < p < span.end and not is_held(self.part, p)
-        ]
-        bars = [p for p in inside if p.at == 0]
-        choices = bars or inside
-        if not choices:
-            return None
-        half = self.load(span) / 2
-        return min(choices, key=lambda p: abs(self.load(Span(span.start, p)) - half))
 
 
 # Further down ----------------------------------------------------------------------------------

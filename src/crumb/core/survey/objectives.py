@@ -8,7 +8,7 @@ from crumb.core.score.position import Span
 from crumb.core.survey.line import Stroke
 from crumb.core.survey.model import MeasureLoad, Objective
 
-_SAYS: Mapping[str, str] = {
+TECHNIQUES: Mapping[str, str] = {
     "speed": "Fast notes",
     "tongue": "Quick tonguing",
     "range": "The edges of the range",
@@ -40,6 +40,7 @@ _SAYS: Mapping[str, str] = {
     "stretch": "Wide stretches",
     "technique": "Changes of technique",
 }
+"""Kinds of spots by what they ask of a player."""
 _SHARE = 0.12  # of the measures, or of all the weight, that makes something an objective
 _MOST = 5
 
@@ -69,7 +70,7 @@ def objectives(
 
 
 def _sentence(part: Part, kind: str, indexes: Sequence[int]) -> str:
-    name = _SAYS.get(kind, kind)
+    name = TECHNIQUES.get(kind, kind)
     if len(indexes) == 1:
         return f"{name}: measure {part.measures[indexes[0]].number}"
     return f"{name} in {len(indexes)} measures"

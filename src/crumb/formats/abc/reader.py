@@ -518,6 +518,7 @@ class _Tune:
         """One line of words under the notes of the line before it."""
         syllables = re.findall(r"[^\s\-_*|]+-?|[_*|]|-", text.replace("\\-", "\u2010"))
         notes = iter(voice.line)
+        inside = False  # of a word
         for syllable in syllables:
             if syllable == "|":
                 continue
@@ -525,4 +526,6 @@ class _Tune:
             if where is None:
                 return
             if syllable not in ("_", "*", "-"):
-                sing(voice, where, syllable.replace("~", " ").replace("\u2010", "-")[:40])
+                text = ("-" if inside else "") + syllable
+                sing(voice, where, text.replace("~", " ").replace("\u2010", "-")[:40])
+                inside = syllable.endswith("-")

@@ -213,7 +213,10 @@ def _lyric(element: etree._Element, unread: Callable[[str], None]) -> str:
     verses = list(element.iterchildren("lyric"))
     if len(verses) > 1:
         unread("further verses of the text")
-    return (verses[0].findtext("text") or "").strip()[:80]
+    text = (verses[0].findtext("text") or "").strip()[:78]
+    where = (verses[0].findtext("syllabic") or "").strip() if text else ""
+    before = "-" if where in ("middle", "end") else ""
+    return f"{before}{text}-" if where in ("begin", "middle") else f"{before}{text}"
 
 
 def _marks(element: etree._Element, unread: Callable[[str], None]) -> _Marks:

@@ -231,7 +231,7 @@ class _PartWriter:
         )
         out.append(_notations(note))
         if note.lyric:
-            out.append(f"<lyric><text>{escape(note.lyric)}</text></lyric>")
+            out.append(_lyric(note.lyric))
         out.append("</note>")
         return "".join(out)
 
@@ -301,6 +301,16 @@ def _notations(note: Note) -> str:
     if note.fermata:
         inner.append("<fermata/>")
     return f"<notations>{''.join(inner)}</notations>" if inner else ""
+
+
+_SYLLABIC = {(True, True): "middle", (True, False): "end", (False, True): "begin"}
+
+
+def _lyric(said: str) -> str:
+    text = said.removeprefix("-").removesuffix("-")
+    where = _SYLLABIC.get((said.startswith("-"), said.endswith("-"))) if text else None
+    inside = f"<syllabic>{where}</syllabic>" if where else ""
+    return f"<lyric>{inside}<text>{escape(text or said)}</text></lyric>"
 
 
 def _bracket(bracket: Bracket) -> str:

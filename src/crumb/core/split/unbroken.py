@@ -1,0 +1,42 @@
+"""What no cut may break: a slur, a tie, a word of the text."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+
+from crumb.core.score.model import Note, Part
+from crumb.core.score.position import Position, is_held
+
+
+@dataclass(frozen=True, slots=True)
+class Unbroken:
+    """A part, and for each of its slurs where it starts and ends in quarter notes."""
+
+    part: Part
+    slurs: tuple[tuple[Fraction, Fraction], ...]
+
+    def may_cut(self, at: Position, note: Note | None) -> bool:
+        """Whether a chunk may begin at a place, where a note of the melody starts."""
+        if note is not None and note.lyric.startswith("-") and len(note.lyric) > 1:
+            return False
+        here = self.part.starts[at.index] + at.at
+        if any(start < here <= end for start, end in self.slurs):
+            return False
+        return not is_held(self.part, at)
+
+
+def unbroken(part: Part) -> Unbroken:
+    """What must stay whole in a part. A slur that never ends is none."""
+    return Unbroken(part, tuple(_slurs(part)))
+
+
+def _slurs(part: Part) -> Iterator[tuple[Fraction, Fraction]]:
+    open_at: dict[tuple[int, int, str], Fraction] = {}
+    for measure, note in part.each_note():
+        for slur in sorted(note.slurs, key=lambda s: s.end == "start"):
+            here = part.starts[measure.index] + note.at
+            name = (slur.number, note.staff, note.voice)
+            if slur.end == "start":
+                open_at[name] = here
+            elif name in open_at:
+                yield open_at.pop(name), here
