@@ -37,6 +37,11 @@ def upgrade() -> None:
             "said_at", sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now()
         ),
     )
+    # A heart meant two things; now it is for what is expressive.
+    op.execute(
+        "update mark set kind = 'words', text = left(trim('by heart ' || text), 80)"
+        " where kind = 'heart'"
+    )
 
 
 def downgrade() -> None:

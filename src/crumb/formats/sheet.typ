@@ -47,7 +47,11 @@
 #for (n, sheet) in data.sheets.enumerate() {
   set page(
     paper: data.paper,
-    margin: (x: 17mm, top: 15mm, bottom: 17mm),
+    margin: (x: 17mm, top: if sheet.objectives.len() > 0 { 20mm } else { 15mm }, bottom: 17mm),
+    header: if sheet.objectives.len() > 0 {
+      set text(size: 9pt, fill: soft)
+      [*In this piece:* #sheet.objectives.join("; ")]
+    },
     numbering: "1",
     footer: context {
       set text(size: 8.5pt, fill: soft)

@@ -67,6 +67,8 @@ class PracticeSheet:
     code: str
     link: str
     chunks: tuple[PrintedChunk, ...]
+    objectives: tuple[str, ...] = ()
+    """What the piece is about; on every page."""
 
 
 def print_sheets(sheets: Sequence[PracticeSheet], *, paper: str = "a4") -> bytes:
@@ -137,6 +139,7 @@ def _sheet(root: Path, sheet: PracticeSheet) -> dict[str, object]:
             }
             for chunk in sheet.chunks
         ],
+        "objectives": list(sheet.objectives),
         "arrow": any("→" in chunk.label for chunk in sheet.chunks) and bool(sheet.code),
         "cautions": list(
             dict.fromkeys(d.caution for c in sheet.chunks for d in c.drills if d.caution)

@@ -16,14 +16,17 @@ from crumb.api.schemas.music import (
     GoalIn,
     HangingOut,
     ImportOut,
+    ObjectivesIn,
     OnPaperIn,
+    PageMapIn,
+    PageMapOut,
     PartDetail,
     PartsIn,
     PieceOut,
     PlaceOut,
     SurveyOut,
 )
-from crumb.api.views.music import part_detail, piece_out, survey_out
+from crumb.api.views.music import page_map_out, part_detail, piece_out, survey_out
 from crumb.api.views.places import position_out
 from crumb.core.errors import UnreadableFile
 from crumb.core.instruments.table import INSTRUMENTS
@@ -31,11 +34,10 @@ from crumb.core.score.address import find_span
 from crumb.core.score.naming import span_label
 from crumb.formats.layout import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
-from crumb.services.evidence import levels
 from crumb.services.jobs import cancel, get_job
-from crumb.services.library import marking, pieces, surveying
+from crumb.services.library import marking, pieces, printed
 from crumb.services.library.drawing import drawing
-from crumb.services.music import deleting, importing, mapping, on_paper
+from crumb.services.music import deleting, goals, importing, mapping, on_paper
 from crumb.services.who import Who
 from crumb.store.tables import Job
 
@@ -192,12 +194,35 @@ def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
 def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> PartDetail:
     """Set the goal tempo; the survey and every level on the part are worked out anew."""
-    hand = pieces.load_part(session, who, part_id, for_change=True)
-    hand.row.goal_bpm = pieces.check_goal(to_fraction(body.goal_bpm))
-    surveying.refresh_survey(session, hand)
-    levels.regrade_part(session, hand)
-    session.commit()
+    hand = goals.set_goal(session, who, part_id, to_fraction(body.goal_bpm))
     return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand)
+
+
+@router.put("/pieces/{piece_id}/goal", operation_id="setPieceGoal")
+def set_piece_goal(piece_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> PieceOut:
+    """One goal tempo for all its parts; each can be changed by itself afterwards."""
+    goals.set_piece_goal(session, who, piece_id, to_fraction(body.goal_bpm))
+    return _piece(session, who, piece_id)
+
+
+@router.put("/pieces/{piece_id}/objectives", operation_id="setObjectives")
+def set_objectives(piece_id: UUID, body: ObjectivesIn, who: MusicKeeper, session: Db) -> PieceOut:
+    """Say what the piece is about; it is printed on every page of it."""
+    printed.set_objectives(session, who, piece_id, body.objectives)
+    return _piece(session, who, piece_id)
+
+
+@router.get("/parts/{part_id}/lines", operation_id="getPageMap")
+def get_page_map(part_id: UUID, who: MusicKeeper, session: Db) -> PageMapOut:
+    """Where the lines and pages of the print start."""
+    return page_map_out(pieces.load_part(session, who, part_id))
+
+
+@router.put("/parts/{part_id}/lines", operation_id="setPageMap")
+def set_page_map(part_id: UUID, body: PageMapIn, who: MusicKeeper, session: Db) -> PageMapOut:
+    """Say where they start; nothing at all: as the file says."""
+    hand = printed.set_page_map(session, who, part_id, body.lines, body.pages)
+    return page_map_out(hand)
 
 
 @router.get("/parts/{part_id}/engraving", operation_id="getEngraving")

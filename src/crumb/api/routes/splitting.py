@@ -1,16 +1,33 @@
 """Chunk maps and kin."""
 
+from dataclasses import asdict
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Path, Query
 
 from crumb.api.deps import Db, MusicKeeper
-from crumb.api.schemas.splitting import DeltaIn, KinOut, MapEdit, MapOut, VerdictIn
+from crumb.api.schemas.splitting import (
+    ClaimIn,
+    ClaimOut,
+    CornerOut,
+    DeltaIn,
+    KinOut,
+    MapEdit,
+    MapOut,
+    TagFoundOut,
+    TaggedOut,
+    TagIn,
+    TagNameOut,
+    VerdictIn,
+)
 from crumb.api.views.music import kin_out
-from crumb.api.views.places import position_in
-from crumb.api.views.splitting import map_out
+from crumb.api.views.places import chunk_out, position_in
+from crumb.api.views.splitting import map_out, tagged_out
+from crumb.core.kin.corners import corners
+from crumb.core.survey.tags import TAGS
 from crumb.services.library import pieces
-from crumb.services.maps import chunks, edits, versions
+from crumb.services.maps import chunks, edits, tags, versions
 from crumb.services.music import kinship
 
 router = APIRouter(tags=["splitting"])
@@ -88,3 +105,63 @@ def chunk_of_difference(kin_id: UUID, body: DeltaIn, who: MusicKeeper, session: 
     part_id, change = kinship.delta_of(session, who, kin_id)
     view = versions.apply(session, who, part_id, body.version, change)
     return map_out(pieces.load_part(session, who, part_id), view)
+
+
+@router.post("/parts/{part_id}/kin/claims", operation_id="claimKin")
+def claim_kin(part_id: UUID, body: ClaimIn, who: MusicKeeper, session: Db) -> ClaimOut:
+    """Hold what somebody says is alike against the notes, one by one."""
+    verdict = kinship.claim(session, who, part_id, body.text)
+    return ClaimOut(
+        holds=verdict.holds,
+        said=verdict.said,
+        first_index=verdict.first.index if verdict.first else None,
+    )
+
+
+@router.get("/parts/{part_id}/corners", operation_id="listCorners")
+def list_corners(
+    part_id: UUID,
+    who: MusicKeeper,
+    session: Db,
+    first: Annotated[int, Query(ge=0)] = 0,
+    last: Annotated[int, Query(ge=0)] = 10_000,
+) -> list[CornerOut]:
+    """The notes that measures start and end with, and where their pattern breaks."""
+    part = pieces.load_part(session, who, part_id).part
+    return [CornerOut(**asdict(row)) for row in corners(part, first, last)]
+
+
+@router.get("/tags", operation_id="listTags")
+def list_tags(who: MusicKeeper) -> list[TagNameOut]:
+    """The techniques there are tags for."""
+    return [TagNameOut(tag=tag, name=name) for tag, name in TAGS.items()]
+
+
+@router.get("/tags/{tag}", operation_id="searchTag")
+def search_tag(
+    tag: Annotated[str, Path(max_length=40)], who: MusicKeeper, session: Db
+) -> list[TagFoundOut]:
+    """Where in all the program's music a technique is asked for."""
+    return [
+        TagFoundOut(piece=one.piece, part_id=one.part_id, part=one.part, chunk=chunk_out(one.chunk))
+        for one in tags.search(session, who, tag)
+    ]
+
+
+@router.get("/parts/{part_id}/tags", operation_id="listPartTags")
+def list_part_tags(part_id: UUID, who: MusicKeeper, session: Db) -> list[TaggedOut]:
+    """The techniques of each chunk."""
+    return [tagged_out(one) for one in tags.of_part(session, who, part_id)]
+
+
+@router.put("/parts/{part_id}/chunks/{chunk_id}/tags/{tag}", operation_id="sayTag")
+def say_tag(
+    part_id: UUID,
+    chunk_id: UUID,
+    tag: Annotated[str, Path(max_length=40)],
+    body: TagIn,
+    who: MusicKeeper,
+    session: Db,
+) -> TaggedOut:
+    """Add a technique to a chunk or take it off."""
+    return tagged_out(tags.say(session, who, part_id, chunk_id, tag, is_on=body.on))

@@ -53,6 +53,7 @@ class PieceOut(BaseModel):
     created_at: datetime
     parts: list[PartOut]
     report: list[ReportLine]
+    objectives: list[str]
 
 
 class ImportOut(BaseModel):
@@ -111,6 +112,7 @@ class MeasureOut(BaseModel):
     number: str
     length: Exact
     beats: list[Exact]
+    first_beat: int
 
 
 class PartDetail(BaseModel):
@@ -123,12 +125,34 @@ class PartDetail(BaseModel):
     beat: Exact
     start_bpm: float
     measures: list[MeasureOut]
+    objectives: list[str]
 
 
 class EngravingOut(BaseModel):
     """A drawing: an SVG that scales to its place."""
 
     svg: str
+
+
+class ObjectivesIn(Given):
+    """What a piece is about, three lines at most."""
+
+    objectives: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=10)]
+
+
+class PageMapIn(Given):
+    """Measures that start a line, and a page, as they are typed: ``1, 5, 9, R``."""
+
+    lines: Annotated[str, Field(max_length=2000)] = ""
+    pages: Annotated[str, Field(max_length=2000)] = ""
+
+
+class PageMapOut(BaseModel):
+    """Names of the measures that start a line, and a page; ``by_hand``: a person said so."""
+
+    lines: list[str]
+    pages: list[str]
+    by_hand: bool
 
 
 class GoalIn(Given):

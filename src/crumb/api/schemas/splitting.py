@@ -17,6 +17,8 @@ class Relation(StrEnum):
     AUGMENTED = "augmented"
     NEAR = "near"
     SAME_RHYTHM = "same-rhythm"
+    SEQUENCE = "sequence"
+    SHIFTED = "shifted"
 
 
 class Verdict(StrEnum):
@@ -100,6 +102,69 @@ class KinOut(BaseModel):
     text: str
     verdict: Verdict | None
     differs: int
+
+
+class ClaimIn(Given):
+    """What somebody says is alike: ``53 is 33 a step lower``."""
+
+    text: Annotated[str, Field(max_length=200)]
+
+
+class ClaimOut(BaseModel):
+    """Whether it is, in words; ``first_index``: which note of the earlier stretch first differs."""
+
+    holds: bool
+    said: str
+    first_index: int | None
+
+
+class CornerOut(BaseModel):
+    """A measure by its first and last note; ``breaks``: why it does not start as those before."""
+
+    index: int
+    number: str
+    first: str
+    last: str
+    step: int | None
+    breaks: str
+
+
+class TagOut(BaseModel):
+    """A technique, what it is called, and whether a person said so."""
+
+    tag: str
+    name: str
+    by_hand: bool
+
+
+class TaggedOut(BaseModel):
+    """A chunk and the techniques it asks for."""
+
+    chunk_id: UUID
+    label: str
+    tags: list[TagOut]
+
+
+class TagIn(Given):
+    """On, or off whatever the survey finds."""
+
+    on: bool
+
+
+class TagNameOut(BaseModel):
+    """A technique there is a tag for."""
+
+    tag: str
+    name: str
+
+
+class TagFoundOut(BaseModel):
+    """A chunk that has a tag."""
+
+    piece: str
+    part_id: UUID
+    part: str
+    chunk: ChunkOut
 
 
 class VerdictIn(Given):

@@ -7,6 +7,7 @@ from crumb.api.schemas.music import (
     MeasureLoadOut,
     MeasureOut,
     ObjectiveOut,
+    PageMapOut,
     PartDetail,
     PartOut,
     PieceOut,
@@ -21,7 +22,10 @@ from crumb.api.schemas.splitting import (
     Verdict,
 )
 from crumb.api.views.places import position_out
-from crumb.core.score.position import beat_positions
+from crumb.core.score.model import ZERO
+from crumb.core.score.naming import measure_name
+from crumb.core.score.page_map import page_map_of
+from crumb.core.score.position import beat_of, beat_positions
 from crumb.core.tempo.ladder import start_tempo
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
@@ -60,6 +64,7 @@ def piece_out(
             ReportLine(kind=line.kind.value, part=line.part, text=line.text)
             for line in report_from_json(piece.report)
         ],
+        objectives=list(piece.objectives),
     )
 
 
@@ -69,7 +74,12 @@ def measures_out(hand: PartInHand) -> list[MeasureOut]:
     for place in beat_positions(hand.part):
         beats.setdefault(place.index, []).append(str(place.at))
     return [
-        MeasureOut(number=m.number, length=str(m.length), beats=beats.get(m.index, []))
+        MeasureOut(
+            number=m.number,
+            length=str(m.length),
+            beats=beats.get(m.index, []),
+            first_beat=int(beat_of(m, ZERO)),
+        )
         for m in hand.part.measures
     ]
 
@@ -84,6 +94,17 @@ def part_detail(piece: Piece, hand: PartInHand) -> PartDetail:
         beat=str(hand.beat),
         start_bpm=float(start_tempo(hand.row.goal_bpm)),
         measures=measures_out(hand),
+        objectives=list(piece.objectives),
+    )
+
+
+def page_map_out(hand: PartInHand) -> PageMapOut:
+    """Lines and pages by the names of their first measures."""
+    found = page_map_of(hand.part)
+    return PageMapOut(
+        lines=[measure_name(hand.part, i) for i in found.lines],
+        pages=[measure_name(hand.part, i) for i in found.pages],
+        by_hand=hand.row.page_map is not None,
     )
 
 

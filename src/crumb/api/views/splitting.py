@@ -5,14 +5,18 @@ from crumb.api.schemas.splitting import (
     MapOut,
     OrderOut,
     SeamOut,
+    TaggedOut,
+    TagOut,
 )
 from crumb.api.views.places import chunk_out, position_out
 from crumb.core.score.naming import span_label
 from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
+from crumb.core.survey.tags import TAGS
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import MapView
+from crumb.services.maps.tags import Tagged
 
 
 def map_out(hand: PartInHand, view: MapView) -> MapOut:
@@ -48,4 +52,13 @@ def map_out(hand: PartInHand, view: MapView) -> MapOut:
             }
         ),
         section_id=view.section_id,
+    )
+
+
+def tagged_out(one: Tagged) -> TaggedOut:
+    """A chunk with its tags."""
+    return TaggedOut(
+        chunk_id=one.chunk.id,
+        label=one.chunk.label,
+        tags=[TagOut(tag=t, name=TAGS[t], by_hand=t in one.by_hand) for t in one.tags],
     )

@@ -11,8 +11,8 @@ from fractions import Fraction
 from math import gcd, lcm
 
 from crumb.core.kin.compare import are_near, commonest_shift, differences
-from crumb.core.kin.fingerprints import Book, Fingerprint, fingerprints, sketch
-from crumb.core.kin.model import RELATIONS, Kin, Sketch, Stretch
+from crumb.core.kin.fingerprints import Book, Fingerprint, fingerprints, height_of, sketch
+from crumb.core.kin.model import RELATIONS, Attack, Kin, Sketch, Stretch
 from crumb.core.score.model import Part
 
 _TRIED = 6  # earlier places looked at for each measure
@@ -49,7 +49,9 @@ class _Finder:
     def find(self) -> list[Kin]:
         self._runs("identical", lambda p: p.exact, lambda a, b: 0)
         self._runs("transposed", lambda p: p.shape, _interval)
+        self._runs("sequence", lambda p: p.tonal, _letters)
         self._augmented()
+        self._shifted()
         self._near()
         self._rhythms()
         order = {name: place for place, name in enumerate(RELATIONS)}
@@ -116,6 +118,8 @@ class _Finder:
         length, a, shift = run
         if length == 0:
             return
+        if relation == "sequence" and shift == 0:
+            return  # the same letters with other signs: near, or not
         self.explained |= {(b[0], b[1] + k) for k in range(length)}
         if relation == "transposed" and shift == 0:
             return
@@ -190,6 +194,35 @@ class _Finder:
             (stretch.part, i) in self.explained for i in range(stretch.first, stretch.last + 1)
         )
 
+    def _shifted(self) -> None:
+        """Figures that come at another beat of the measure than before."""
+        earlier: dict[int, list[tuple[Place, int]]] = defaultdict(list)
+        for place, fingerprint in self._measures():
+            if place not in self.explained:
+                self._shift(place, fingerprint, earlier)
+            for at, key in fingerprint.figures:
+                if len(earlier[key]) < _TRIED:
+                    earlier[key].append((place, at))
+
+    def _shift(
+        self, place: Place, here: Fingerprint, earlier: dict[int, list[tuple[Place, int]]]
+    ) -> None:
+        for at, key in here.figures:
+            found = earlier.get(key, ())
+            if any(before == at for _, before in found):
+                return  # it is where it was: near, then
+            if not found:
+                continue
+            other, before = found[0]
+            theirs = self.prints[other[0]][other[1]]
+            shift = _at(here, at).midi - _at(theirs, before).midi
+            moved = Fraction(at - before, self.parts[place[0]].per_quarter)
+            self.found.append(
+                Kin(Stretch(*other, other[1]), Stretch(*place, place[1]), "shifted", shift, moved)
+            )
+            self.explained.add(place)
+            return
+
     def _near(self) -> None:
         """Measures alike but for few notes: same rhythm, or the same first half."""
         earlier: dict[tuple[str, int], list[Place]] = defaultdict(list)
@@ -238,6 +271,16 @@ class _Finder:
                 links.append((counts[rhythm], -len(fingerprint.attacks), len(links), link))
         links.sort(key=lambda row: row[:3])
         self.found.extend(link for *_, link in links[:_RHYTHM_LINKS])
+
+
+def _at(fingerprint: Fingerprint, at: int) -> Attack:
+    return next(attack for attack in fingerprint.attacks if attack.at == at)
+
+
+def _letters(a: Fingerprint, b: Fingerprint) -> int:
+    if not a.attacks or not b.attacks:
+        return 0
+    return height_of(b.attacks[0].name) - height_of(a.attacks[0].name)
 
 
 def _interval(a: Fingerprint, b: Fingerprint) -> int:

@@ -1,7 +1,8 @@
 """Every measure as three keys: exactly so, so at any pitch, so in rhythm."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from operator import attrgetter
 
 from crumb.core.kin.model import Attack, Sketch
@@ -22,7 +23,7 @@ def sketch(part: Part) -> Sketch:
             if pitch is not None:
                 midi, name = pitch.midi + moved, pitch.name
             else:
-                midi, name = note.place.midi if note.place is not None else 60, "stroke"
+                midi, name = note.place.midi if note.place is not None else 60, STROKE
             attacks.append(Attack(ticks(note.at), ticks(note.duration), midi, name))
         attacks.sort(key=_PLACE)
         rows.append(tuple(attacks))
@@ -30,6 +31,7 @@ def sketch(part: Part) -> Sketch:
     return Sketch(ticks.per_quarter, lengths, tuple(rows))
 
 
+STROKE = "stroke"
 _PLACE = attrgetter("at", "midi")
 _TIMES = attrgetter("at", "length")
 
@@ -44,6 +46,10 @@ class Fingerprint:
     rhythm: int
     head: int
     """The first half at any pitch: finds twins that end differently."""
+    tonal: int = -1
+    """The letters alone, at any height: a sequence inside the key has the same."""
+    figures: tuple[tuple[int, int], ...] = ()
+    """Figures by where they start and by key: all of the measure, and each half of it."""
 
 
 class Book:
@@ -94,4 +100,29 @@ def _fingerprint(attacks: Sequence[Attack], length: int, book: Book) -> Fingerpr
     head = -1
     if count >= _FEWEST_FOR_RHYTHM:
         head = book.number(("head", intervals[:half], *map(_TIMES, attacks[:half])))
-    return Fingerprint(tuple(attacks), exact, shape, rhythm, head)
+    tonal = -1
+    if count >= _FEWEST_FOR_RHYTHM and all(a.name != STROKE for a in attacks):
+        letters = [height_of(a.name) for a in attacks]
+        tonal = book.number((times, "tonal", tuple([h - letters[0] for h in letters])))
+    figures = tuple(_figures(attacks, length, book))
+    return Fingerprint(tuple(attacks), exact, shape, rhythm, head, tonal, figures)
+
+
+def _figures(attacks: Sequence[Attack], length: int, book: Book) -> Iterator[tuple[int, int]]:
+    """Four notes or more that may come at another beat of a measure."""
+    windows = [attacks]
+    if length % 2 == 0:
+        half = length // 2
+        windows += [[a for a in attacks if a.at < half], [a for a in attacks if a.at >= half]]
+    for row in windows:
+        if len(row) < _FEWEST_FOR_RHYTHM or len({a.midi for a in row}) < _FEWEST_FOR_SHAPE:
+            continue
+        at, midi = row[0].at, row[0].midi
+        shape = tuple([(a.at - at, a.midi - midi) for a in row])
+        yield at, book.number(("figure", shape))
+
+
+@lru_cache(maxsize=512)
+def height_of(name: str) -> int:
+    """Letters above C0 of a written name such as ``F#5``."""
+    return "CDEFGAB".index(name[0]) + 7 * int(name.lstrip("ABCDEFG").lstrip("#b+"))

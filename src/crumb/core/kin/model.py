@@ -5,7 +5,15 @@ from fractions import Fraction
 from itertools import chain, islice
 from typing import Any, NamedTuple
 
-RELATIONS = ("identical", "transposed", "augmented", "near", "same-rhythm")
+RELATIONS = (
+    "identical",
+    "transposed",
+    "sequence",
+    "augmented",
+    "shifted",
+    "near",
+    "same-rhythm",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +45,9 @@ class Difference:
 class Kin:
     """``b`` is like ``a``. ``interval``: half steps from what a sounds to what b sounds.
 
-    ``scale`` is how many times as long b's notes are (augmented or diminished only).
+    Of a sequence it counts letters instead: it goes up and down inside the key. ``scale`` is how
+    many times as long b's notes are (augmented or diminished); of a figure that comes elsewhere in
+    its measure (shifted) it is by how many quarter notes later, less than zero: earlier.
     """
 
     a: Stretch

@@ -21,6 +21,11 @@ def kin_said(relation: str, interval: int, scale: Fraction, differs: Sequence[Di
             return "the same notes"
         case "transposed":
             return f"the same{at}"
+        case "sequence":
+            return f"the same figure {letters_said(interval)}, inside the key"
+        case "shifted":
+            when = "later" if scale > 0 else "earlier"
+            return f"the same figure {quarters_said(abs(scale))} {when} in the measure{at}"
         case "augmented":
             pace = f"{scale} times as slow" if scale > 1 else f"{1 / scale} times as fast"
             return f"the same notes {pace}{at}"
@@ -47,3 +52,21 @@ def interval_said(half_steps: int) -> str:
     count = "an octave" if octaves == 1 else f"{octaves} octaves"
     name = _STEPS[rest] if not octaves else count if not rest else f"{count} and {_STEPS[rest]}"
     return f"{name} {'higher' if half_steps > 0 else 'lower'}"
+
+
+_LETTERS = ("at the same pitch", "a step", "a third", "a fourth", "a fifth", "a sixth", "a seventh")
+
+
+def letters_said(letters: int) -> str:
+    """Letters as steps of the scale: ``a step higher``, ``an octave and a third lower``."""
+    if letters == 0:
+        return _LETTERS[0]
+    octaves, rest = divmod(abs(letters), 7)
+    count = "an octave" if octaves == 1 else f"{octaves} octaves"
+    name = _LETTERS[rest] if not octaves else count if not rest else f"{count} and {_LETTERS[rest]}"
+    return f"{name} {'higher' if letters > 0 else 'lower'}"
+
+
+def quarters_said(length: Fraction) -> str:
+    """A length as people say it: ``a quarter note``, ``3/2 quarter notes``."""
+    return "a quarter note" if length == 1 else f"{length} quarter notes"

@@ -20,11 +20,12 @@ KINDS: Mapping[str, str] = {
     "breath": "Breath",
     "lean": "Lean",
     "warning": "Warning",
-    "heart": "By heart",
+    "heart": "Expressive",
+    "accent": "Accent",
     "words": "Words",
 }
 _NEEDS_TEXT = ("fingering", "position", "slide", "alternate", "words")
-_AT_A_NOTE = ("fingering", "up-bow", "down-bow", "breath")
+_AT_A_NOTE = ("fingering", "up-bow", "down-bow", "breath", "accent")
 MOST_TEXT = 40
 
 
@@ -131,6 +132,8 @@ def _written_in(measure: Measure, marks: list[PartMark]) -> Measure:
 def _on_note(note: Note, mark: PartMark) -> Note:
     if mark.kind == "breath":
         return replace(note, articulations=(*note.articulations, "breath-mark"))
+    if mark.kind == "accent":
+        return replace(note, articulations=tuple(dict.fromkeys((*note.articulations, "accent"))))
     return replace(note, technical=(*note.technical, (mark.kind, mark.text)))
 
 

@@ -11,6 +11,7 @@ from collections import defaultdict
 from fractions import Fraction
 
 from crumb.core.split.melody import Melody
+from crumb.core.split.phrase_shapes import reaches_goal, returning_openings, runs_on
 
 NAMES = (
     "rest",
@@ -53,6 +54,9 @@ NAMES = (
     "rhythm_again",
     "opening_rhythm_again",
     "opening_start_again",
+    "goal_of_a_run",
+    "inside_a_run",
+    "two_measures_again",
 )
 _FIGURE = 4  # notes that make a figure recognisable
 
@@ -85,6 +89,7 @@ class _Reader:
         mean = sum(self.sizes) / count
         self.phase_sizes = {p: sum(s) / len(s) - mean for p, s in by_phase.items()}
         self.longest_phase = max(self.phase_sizes.values())
+        self.returns = returning_openings(melody)
 
     def _figure(self, i: int) -> object:
         return tuple(self.gaps[i : i + _FIGURE]), tuple(self.steps[i : i + _FIGURE])
@@ -101,6 +106,7 @@ class _Reader:
                 *self._extent(i),
                 *self._scale(i),
                 *self._likeness(i),
+                *self._shapes(i),
             )
             for i in range(1, len(self.melody))
         ]
@@ -188,6 +194,14 @@ class _Reader:
             float(rhythm),
             float(rhythm_first),
             float(gaps[i : i + 3] == gaps[:3]),
+        )
+
+    def _shapes(self, i: int) -> tuple[float, ...]:
+        melody = self.melody
+        return (
+            float(reaches_goal(melody, i)),
+            float(runs_on(melody, i)),
+            float(i in self.returns),
         )
 
 

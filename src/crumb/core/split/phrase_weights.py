@@ -7,90 +7,93 @@ music21 package ships it); log-odds, larger speaks more for a phrase.
 from crumb.core.split.phrasing import Weights
 
 WEIGHTS = Weights(
-    bias=-6.262,
+    bias=-6.259,
     local=(
-        2.322,  # rest
-        0.537,  # rest_length
-        0.517,  # length
+        2.316,  # rest
+        0.543,  # rest_length
+        0.512,  # length
         0.039,  # longer_than_before
-        0.279,  # longer_than_after
-        0.605,  # longest_of_8
-        0.847,  # not_shorter_of_8
-        0.891,  # longest_of_16
+        0.289,  # longer_than_after
+        0.601,  # longest_of_8
+        0.850,  # not_shorter_of_8
+        0.890,  # longest_of_16
         0.275,  # not_shorter_of_16
-        1.757,  # leap
+        1.751,  # leap
         0.415,  # widest_step
-        1.037,  # same_pitch
+        1.035,  # same_pitch
         0.291,  # up
-        -0.213,  # up_a_fourth
+        -0.210,  # up_a_fourth
         0.729,  # into_falling
-        0.946,  # starts_like_the_first
-        -0.329,  # downbeat
-        0.210,  # on_beat
-        -0.863,  # last_on_downbeat
+        0.940,  # starts_like_the_first
+        -0.330,  # downbeat
+        0.205,  # on_beat
+        -0.866,  # last_on_downbeat
         0.636,  # last_on_beat
-        0.831,  # last_in_the_middle
-        0.410,  # place_follows_long
-        -0.106,  # place_follows_longest
-        -0.892,  # whole_measures
+        0.829,  # last_in_the_middle
+        0.400,  # place_follows_long
+        -0.105,  # place_follows_longest
+        -0.882,  # whole_measures
         2.817,  # two_measures
-        0.153,  # four_measures
-        -3.618,  # near_the_end
-        -3.664,  # near_the_start
+        0.140,  # four_measures
+        -3.614,  # near_the_end
+        -3.660,  # near_the_start
         -0.856,  # rather_near_the_end
-        -2.732,  # rather_near_the_start
+        -2.717,  # rather_near_the_start
         0.331,  # last_on_tonic
         0.267,  # last_on_fifth
-        0.229,  # last_on_second
-        0.314,  # last_on_third
-        0.235,  # first_pitch_again
-        0.689,  # figure_again
-        0.799,  # opening_again
-        0.206,  # rhythm_again
-        0.461,  # opening_rhythm_again
-        0.138,  # opening_start_again
+        0.230,  # last_on_second
+        0.315,  # last_on_third
+        0.234,  # first_pitch_again
+        0.691,  # figure_again
+        0.530,  # opening_again
+        0.207,  # rhythm_again
+        0.450,  # opening_rhythm_again
+        0.143,  # opening_start_again
+        0.178,  # goal_of_a_run
+        -0.292,  # inside_a_run
+        0.951,  # two_measures_again
     ),
     notes=(
-        -2.682,
-        -3.243,
-        -1.361,
-        -0.646,
-        -0.567,
-        0.511,
-        1.015,
-        1.475,
-        1.160,
-        1.042,
-        0.737,
-        0.820,
-        0.593,
-        0.864,
-        0.453,
-        0.742,
-        0.126,
-        -0.002,
-        -0.117,
-        0.352,
-        -0.394,
-        0.196,
-        -0.256,
-        -1.032,
+        -2.451,
+        -3.006,
+        -1.462,
+        -0.557,
+        -0.481,
+        0.466,
+        0.975,
+        1.441,
+        1.123,
+        1.019,
+        0.718,
+        0.769,
+        0.510,
+        0.669,
+        0.364,
+        0.750,
+        0.038,
+        0.138,
+        -0.098,
+        0.221,
+        -0.434,
+        0.148,
+        -0.276,
+        -0.825,
     ),
     measures=(
-        0.172,  # 0.5
-        -1.039,  # 0.75
-        -0.672,  # 1
-        0.031,  # 1.5
-        0.019,  # 2
-        0.227,  # 2.5
-        0.333,  # 3
-        -0.003,  # 3.5
-        0.604,  # 4
-        0.701,  # 5
-        -0.180,  # 6
-        -0.139,  # 8
-        0.299,  # uneven
-        -0.566,  # longer
+        0.036,  # 0.5
+        -0.883,  # 0.75
+        -0.650,  # 1
+        0.032,  # 1.5
+        0.038,  # 2
+        0.264,  # 2.5
+        0.390,  # 3
+        0.083,  # 3.5
+        0.541,  # 4
+        0.655,  # 5
+        -0.283,  # 6
+        -0.099,  # 8
+        0.261,  # uneven
+        -0.625,  # longer
     ),
-    alike=(0.403, -1.137, 0.571),
+    alike=(0.374, -1.168, 0.582),
 )

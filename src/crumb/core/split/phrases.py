@@ -19,7 +19,6 @@ from crumb.core.split.phrasing import explained, local_scores, phrase_starts
 from crumb.core.split.unbroken import unbroken
 
 _NEVER = -99.0
-_EAGER = 0.3  # makes up for what the shapes forbid; chosen on the songs the table is learned from
 # What the folk songs do not have, in log-odds (common practice, no source).
 _BREATH, _DOUBLE_BAR, _LETTER, _FERMATA, _LONG_REST = 5.0, 3.5, 2.5, 2.0, 4.0
 _AFTER_SLUR, _COMES_BACK = 0.6, 4.0
@@ -57,7 +56,7 @@ def starts_of(melody: Melody, told: Sequence[Said], measures: Sequence[int]) -> 
     """
     bends = [sum(weight for weight, _ in said) for said in told]
     odds = local_scores(melody, WEIGHTS)
-    scores = [_EAGER + one + bend for one, bend in zip(odds, bends, strict=True)]
+    scores = [one + bend for one, bend in zip(odds, bends, strict=True)]
     starts = phrase_starts(melody, WEIGHTS, scores=scores)
     return none_too_long(with_pickups(melody, starts, bends), scores, measures)
 

@@ -104,6 +104,7 @@ PARTIALS = {family: partials for family, (_, partials) in _BRASS.items()}
 CLARINET_BREAK = 71
 """Written B4: from here up the register key is down."""
 _LITTLE = frozenset("EFfgcCbBe")
+_PALM = frozenset("xyz")
 
 
 @lru_cache(maxsize=8192)
@@ -123,7 +124,9 @@ def change(family: str, one: int, two: int) -> tuple[float, str, str]:
     against = min(len(down), len(up))
     cost = 0.08 * moving + 0.3 * against
     if family in PARTIALS:
-        return _brass_change(family, one, two, cost, "3" in down | up and against > 0)
+        swapped = {chart[one], chart[two]} == {"13", "23"}
+        awkward = "3" in down | up and against > 0 and (moving >= 3 or swapped)
+        return _brass_change(family, one, two, cost, swapped or awkward)
     if family == "clarinet" and (one < CLARINET_BREAK) != (two < CLARINET_BREAK):
         throat = 67 <= min(one, two) < CLARINET_BREAK
         if one >= CLARINET_BREAK + 7 or two >= CLARINET_BREAK + 7:
@@ -132,6 +135,10 @@ def change(family: str, one: int, two: int) -> tuple[float, str, str]:
     little = (before & _LITTLE, after & _LITTLE)
     if all(little) and little[0] != little[1]:
         return cost + 0.8, "fingering", "Little finger to little finger: choose the sides first"
+    if family == "saxophone" and (keys := (down | up) & _PALM):
+        return cost + 0.2 * len(keys), "fingering", "Palm keys: the hand opens from above"
+    if family in ("saxophone", "clarinet") and "s" in down | up and against:
+        return cost + 0.3, "fingering", "Side key against a finger"
     if against >= 2 or (against == 1 and moving >= 4):
         return cost + 0.4, "fingering", "Fingers go up and down at once (cross-fingering)"
     return cost, "", ""

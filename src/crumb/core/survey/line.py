@@ -47,7 +47,7 @@ def strokes(part: Part, *, quarters: Fraction) -> list[Stroke]:
     found: list[Stroke] = []
     second = 60.0 / float(quarters)
     ended = 0.0
-    slurs_open = 0
+    slurs_open: set[tuple[int, int]] = set()
     places = Places(part.measures[0])
     lasts: dict[int, float] = {}  # durations as numbers, by identity: the part keeps them
     ticks, gone = part.ticks, 0
@@ -69,9 +69,14 @@ def strokes(part: Part, *, quarters: Fraction) -> list[Stroke]:
             if lasting is None:
                 lasting = lasts[id(length)] = length.numerator / length.denominator
             end = start + lasting
-            inside = slurs_open > 0
+            inside = bool(slurs_open)
             for slur in note.slurs:
-                slurs_open = max(slurs_open + (1 if slur.end == "start" else -1), 0)
+                # By its number: the slur of a grace note ends here without having begun.
+                name = (slur.number, note.staff)
+                if slur.end == "start":
+                    slurs_open.add(name)
+                else:
+                    slurs_open.discard(name)
             tie = note.tie
             if tie is not None and tie != "start":
                 ended = max(ended, end)

@@ -242,17 +242,28 @@ def _struck(line: Sequence[Stroke], place: int, family: str) -> Iterable[_Reason
     )
     if graces and family == "drums":
         why = {1: "Flam", 2: "Drag"}.get(graces, "Ruff")
-        yield 0.3, "rudiment", why
+        hurried = 0 < stroke.gap < 0.3
+        yield 0.3 + 0.3 * hurried, "rudiment", f"{why} in a hurry" if hurried else why
     if family == "mallets" and place:
         step = abs(stroke.midi - line[place - 1].midi)
         if step == 0 and stroke.gap and stroke.gap < 0.2:
             yield 0.3, "sticking", "The same bar twice at speed: double sticking or alternate"
         if step > 12:
             yield 0.05 * (step - 8), "mallet-leap", "Far to the next bar"
-    if family == "drums" and place and stroke.gap and line[place - 1].gap:
-        ratio = stroke.gap / line[place - 1].gap
-        if ratio not in (0.5, 1.0, 2.0) and stroke.gap < 0.25:
-            yield 0.25, "sticking", "The hands must be sorted out here"
+    is_quick = place > 0 and 0 < stroke.gap < 0.25 and line[place - 1].gap > 0
+    if family == "drums" and is_quick and _turns_the_hands(stroke, line[place - 1]):
+        yield 0.25, "sticking", "The hands must be sorted out here"
+
+
+def _turns_the_hands(stroke: Stroke, before: Stroke) -> bool:
+    """Whether threes or fives meet twos, so that the other hand comes to lead.
+
+    Quicker or slower by two, four or eight, or dotted, the hands go on as they were.
+    """
+    mine, theirs = stroke.note.tuplet, before.note.tuplet
+    if (mine is None) == (theirs is None):
+        return mine is not None and theirs is not None and mine.actual != theirs.actual
+    return True
 
 
 def _keyed(line: Sequence[Stroke], place: int) -> Iterable[_Reason]:

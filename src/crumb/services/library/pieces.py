@@ -13,6 +13,7 @@ from crumb.core.errors import NoNotation
 from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
 from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
+from crumb.core.score.page_map import PageMap, with_page_map
 from crumb.formats.musicxml.reader import read_part
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.who import Who
@@ -47,11 +48,11 @@ class _Read:
 
     def __init__(self) -> None:
         self._lock = Lock()
-        self._parts: OrderedDict[tuple[UUID, str], Part] = OrderedDict()
+        self._parts: OrderedDict[tuple[UUID, str, str], Part] = OrderedDict()
 
     def part(self, session: Session, row: PiecePart) -> Part:
         """The notation of a row, played on what the row says: that is the one truth about it."""
-        key = (row.id, row.played_on)
+        key = (row.id, row.played_on, repr(row.page_map))
         with self._lock:
             known = self._parts.get(key)
         if known is not None:
@@ -62,6 +63,9 @@ class _Read:
         part = read_part(notation.encode())
         if row.played_on:
             part = replace(part, instrument=row.played_on)
+        if row.page_map is not None:
+            lines, pages = (row.page_map.get(name, []) for name in ("lines", "pages"))
+            part = with_page_map(part, PageMap(tuple(lines), tuple(pages)))
         with self._lock:
             self._parts[key] = part
             if len(self._parts) > self._MOST:

@@ -18,6 +18,7 @@ from crumb.store.tables import (
     AssignmentStudent,
     Chunk,
     ChunkMapVersion,
+    ChunkTag,
     ClimbRow,
     Evidence,
     Job,
@@ -227,6 +228,7 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     session.execute(delete(AssignmentItem).where(AssignmentItem.assignment_id.in_(sent)))
     session.execute(delete(AssignmentStudent).where(AssignmentStudent.assignment_id.in_(sent)))
     session.execute(delete(Assignment).where(Assignment.part_id.in_(parts)))
+    session.execute(delete(ChunkTag).where(ChunkTag.chunk_id.in_(chunks)))
     session.execute(delete(Chunk).where(Chunk.part_id.in_(parts)))
     of_piece = or_(Job.piece_id == piece.id, Job.replaces_id == piece.id)
     session.execute(delete(Job).where(of_piece))

@@ -2,15 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from uuid import UUID
+from fractions import Fraction
+from uuid import UUID, uuid4
 
-from sqlalchemy import or_, select
+from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import ChunkEditRefused
+from crumb.core.kin.claims import Verdict, judged, read_claim
 from crumb.core.kin.model import Difference
 from crumb.core.kin.words import kin_said
-from crumb.core.score.position import Position
+from crumb.core.score.model import ZERO
+from crumb.core.score.naming import span_label
+from crumb.core.score.position import Position, Span
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.edits import Change, make_delta
@@ -64,8 +68,53 @@ def _differs(link: KinLink) -> list[Difference]:
 
 
 def _label(hand: PartInHand, first: int, last: int) -> str:
-    one, two = hand.part.measures[first].number, hand.part.measures[last].number
-    return one if first == last else f"{one}–{two}"
+    ends = Position(first, ZERO), Position(last + 1, ZERO)
+    return span_label(hand.part, Span(*ends))
+
+
+def claim(session: Session, who: Who, part_id: UUID, text: str) -> Verdict:
+    """Hold what somebody says against the notes; what is true is kept as a confirmed link.
+
+    Raises:
+        NotFound: not here.
+        CrumbError: the words are no claim, or name no measures.
+    """
+    hand = load_part(session, who, part_id)
+    verdict = judged(hand.part, read_claim(hand.part, text))
+    if verdict.holds:
+        _keep(session, hand, verdict)
+    return verdict
+
+
+def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
+    a, b = sorted((verdict.claim.a, verdict.claim.b), key=lambda s: s.first)
+    interval = verdict.interval if a == verdict.claim.a else -verdict.interval
+    ends = {"a_first": a.first, "a_last": a.last, "b_first": b.first, "b_last": b.last}
+    known = session.scalar(
+        select(KinLink).filter_by(a_part_id=hand.row.id, b_part_id=hand.row.id, **ends)
+    )
+    if known is not None and known.relation == verdict.relation:
+        known.verdict = "confirmed"
+    else:
+        last = session.scalar(
+            select(func.max(KinLink.place)).where(KinLink.piece_id == hand.row.piece_id)
+        )
+        link = KinLink(
+            id=uuid4(),
+            piece_id=hand.row.piece_id,
+            place=(last or 0) + 1,
+            a_part_id=hand.row.id,
+            b_part_id=hand.row.id,
+            relation=verdict.relation,
+            interval=interval,
+            scale=Fraction(1),
+            differs=[],
+            verdict="confirmed",
+            is_claimed=True,
+            **ends,
+        )
+        session.add(link)
+    session.commit()
 
 
 def _link(session: Session, who: Who, kin_id: UUID) -> KinLink:

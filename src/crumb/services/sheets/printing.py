@@ -147,7 +147,7 @@ def make_sheets(
         progress(done, len(rows))
         who = Who(student_id, program_id, Role.STUDENT, name)
         hand = load_part(session, who, assignment.part_id)
-        title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+        piece = session.get_one(Piece, hand.row.piece_id)
         marks = marks_in(session, who, hand.row.id)
         key = (assignment.id, marks)  # what one wrote for oneself is on no other sheet
         if key not in made:
@@ -158,7 +158,8 @@ def make_sheets(
             PracticeSheet(
                 name=name,
                 section=section,
-                piece=title,
+                piece=piece.title,
+                objectives=tuple(piece.objectives),
                 part=hand.row.name,
                 due=f"{assignment.due_on:%A} {assignment.due_on.day} {assignment.due_on:%B}",
                 minutes_a_day=assignment.minutes_a_day,

@@ -12,6 +12,8 @@ import { keyName } from './keys'
 import { PartsTable } from './PartsTable'
 import { Report } from './Report'
 import { useImport } from './useImport'
+import { PieceAims } from './PieceAims'
+import { TagSearch } from './TagSearch'
 
 const KINDS = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
 
@@ -27,6 +29,9 @@ export default function Music() {
         </div>
         <span className="tool-group">
           <OnPaper />
+          <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
+            Goal and objectives
+          </Button>
           <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
             <Button type="primary" size="large" loading={bringing.isRunning}>
               Bring in music
@@ -42,6 +47,7 @@ export default function Music() {
           <p>Bring in an etude, a part or a score: it is read, engraved large, and ready to be split.</p>
         </Empty>
       )}
+      {pieces.data && pieces.data.length > 0 && <TagSearch />}
       <ul className="pieces">
         {pieces.data?.map((piece) => (
           <PieceCard
@@ -65,10 +71,10 @@ interface CardProps {
 }
 
 function PieceCard({ piece, replace, isNew }: CardProps) {
-  const [open, setOpen] = useState<'' | 'parts' | 'report'>(isNew ? 'parts' : '')
+  const [open, setOpen] = useState<'' | 'parts' | 'report' | 'aims'>(isNew ? 'parts' : '')
   const wanted = piece.parts.filter((part) => !part.is_set_aside)
   const aside = piece.parts.length - wanted.length
-  const toggle = (what: 'parts' | 'report') => setOpen(open === what ? '' : what)
+  const toggle = (what: 'parts' | 'report' | 'aims') => setOpen(open === what ? '' : what)
   return (
     <li className="piece">
       <div className="page-head">
@@ -83,13 +89,18 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <Button size="small" onClick={() => toggle('report')} aria-expanded={open === 'report'}>
             What was read
           </Button>
+          <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
+            Goal and objectives
+          </Button>
           <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
             <Button size="small">New version</Button>
           </Upload>
           <DeletePiece piece={piece} />
         </span>
       </div>
+      {piece.objectives.length > 0 && open !== 'aims' && <p className="objectives-line">{piece.objectives.join(' · ')}</p>}
       {open === 'report' && <Report piece={piece} />}
+      {open === 'aims' && <PieceAims piece={piece} close={() => setOpen('')} />}
       {open === 'parts' ? (
         <PartsTable piece={piece} close={() => setOpen('')} />
       ) : (

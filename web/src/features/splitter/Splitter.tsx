@@ -10,7 +10,11 @@ import { PartHead } from '../../shared/ui/PartHead'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Brackets } from './Brackets'
+import { ChunkTags } from './ChunkTags'
+import { ClaimBox } from './ClaimBox'
+import { Corners } from './Corners'
 import { GoalField } from './GoalField'
+import { PrintPanel } from './PrintPanel'
 import { chunkAt, comparePlaces, mapScore, nearest, type MeasureBox } from '../../shared/lib/scoreMap'
 import { KinPanel } from './KinPanel'
 import { LoadStrip } from './LoadStrip'
@@ -192,7 +196,10 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
               label: 'Survey',
               children:
                   detail.part.notes > 0 ? (
-                    <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />
+                    <>
+                      <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />
+                      <ChunkTags partId={partId} chunk={chunk} />
+                    </>
                   ) : (
                     <p className="muted">The notes of this part stay on paper, so nothing can be said of where it is hard. Divide it by measures or at its letters.</p>
                   ),
@@ -203,6 +210,9 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
               children: kin.isError ? (
                 <Failed error={kin.error} retry={() => void kin.refetch()} />
               ) : (
+                <>
+                <ClaimBox partId={partId} />
+                <Corners partId={partId} chunk={chunk} goTo={goTo} />
                 <KinPanel
                   partId={partId}
                   kin={kin.data ?? []}
@@ -215,12 +225,18 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                   }}
                   cutDifference={cutDifference}
                 />
+                </>
               ),
             },
             {
               key: 'order',
               label: 'Order',
               children: <OrderPanel map={map} apply={apply} goTo={(c) => setCursor(c.start)} />,
+            },
+            {
+              key: 'print',
+              label: 'Print',
+              children: <PrintPanel partId={partId} />,
             },
             {
               key: 'marks',

@@ -14,7 +14,7 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
   const spots = together(here?.spots ?? [])
   return (
     <div className="panel">
-      <p className="muted">Read for {survey.instrument} at goal tempo.</p>
+      <p className="muted">{survey.instrument ? `Read for ${survey.instrument} at goal tempo.` : 'Read at goal tempo, for no instrument in particular.'}</p>
       <p>
         <strong>Crux:</strong>{' '}
         <Button size="small" onClick={() => goTo(survey.crux)}>

@@ -14,7 +14,8 @@ const KINDS = [
   ['down-bow', 'Down-bow'],
   ['breath', 'Breath'],
   ['lean', 'Lean'],
-  ['heart', 'By heart'],
+  ['heart', 'Expressive'],
+  ['accent', 'Accent'],
   ['words', 'Words'],
 ].map(([value = '', label = '']) => ({ value, label }))
 const SAYS = ['warning', 'fingering', 'position', 'slide', 'alternate', 'lean', 'words', 'heart']

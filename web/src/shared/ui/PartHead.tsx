@@ -16,7 +16,7 @@ export function PartHead({ detail, children }: Props) {
     <div className="part-head">
       <div>
         <h1>{detail.title}</h1>
-        <p className="muted">{detail.part.name}</p>
+        <p className="muted">{[detail.part.name, ...detail.objectives].join(' · ')}</p>
       </div>
       <nav aria-label="This part" className="path">
         <NavLink to={`${base}/split`}>Split</NavLink>

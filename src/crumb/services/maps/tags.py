@@ -1,0 +1,114 @@
+"""Technique tags of chunks: found, said by hand, and searched over a program's music."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from crumb.core.survey.tags import TAGS, tags_found, with_hand
+from crumb.services.errors import NotAccepted
+from crumb.services.library.pieces import PartInHand, list_pieces, load_part
+from crumb.services.library.surveying import survey_of
+from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
+from crumb.services.who import Who
+from crumb.store.tables import ChunkTag
+
+_MOST_FOUND = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Tagged:
+    """A chunk with its tags; those in ``by_hand`` were said by a person."""
+
+    chunk: ChunkView
+    tags: tuple[str, ...]
+    by_hand: frozenset[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A chunk that has a tag, and where it is."""
+
+    piece: str
+    part_id: UUID
+    part: str
+    chunk: ChunkView
+
+
+def tagged(session: Session, hand: PartInHand, chunks: Sequence[ChunkView]) -> list[Tagged]:
+    """Chunks of a part with their tags."""
+    said: dict[UUID, dict[str, bool]] = {}
+    rows = session.scalars(select(ChunkTag).where(ChunkTag.chunk_id.in_([c.id for c in chunks])))
+    for row in rows:
+        said.setdefault(row.chunk_id, {})[row.tag] = row.is_on
+    measures = survey_of(hand).measures
+    return [
+        Tagged(
+            chunk,
+            tuple(with_hand(tags_found(hand.part, measures, chunk.span), said.get(chunk.id, {}))),
+            frozenset(tag for tag, is_on in said.get(chunk.id, {}).items() if is_on),
+        )
+        for chunk in chunks
+    ]
+
+
+def of_part(session: Session, who: Who, part_id: UUID) -> list[Tagged]:
+    """Every chunk of a part's map with its tags.
+
+    Raises:
+        NotFound: not here.
+    """
+    hand = load_part(session, who, part_id)
+    return tagged(session, hand, view_map(session, hand).chunks)
+
+
+def say(
+    session: Session, who: Who, part_id: UUID, chunk_id: UUID, tag: str, *, is_on: bool
+) -> Tagged:
+    """Add a tag to a chunk or take it off, whatever the survey finds.
+
+    Raises:
+        NotFound: no such chunk.
+        NotAccepted: no such tag.
+    """
+    if tag not in TAGS:
+        raise NotAccepted("There is no such technique.")
+    hand = load_part(session, who, part_id)
+    chunk = get_chunk(session, hand, chunk_id)
+    row = {"chunk_id": chunk.id, "tag": tag, "is_on": is_on, "person_id": who.person_id}
+    session.execute(
+        insert(ChunkTag)
+        .values(row)
+        .on_conflict_do_update(
+            index_elements=["chunk_id", "tag"],
+            set_={"is_on": is_on, "person_id": who.person_id},
+        )
+    )
+    session.commit()
+    return tagged(session, hand, [chunk])[0]
+
+
+def search(session: Session, who: Who, tag: str) -> list[Found]:
+    """Chunks of all music of the program that have a tag, newest piece first.
+
+    Raises:
+        NotAccepted: no such tag.
+    """
+    if tag not in TAGS:
+        raise NotAccepted("There is no such technique.")
+    found: list[Found] = []
+    for piece, rows in list_pieces(session, who):
+        for row in rows:
+            if row.is_set_aside:
+                continue
+            hand = load_part(session, who, row.id)
+            here = tagged(session, hand, view_map(session, hand).chunks)
+            found.extend(
+                Found(piece.title, row.id, row.name, one.chunk) for one in here if tag in one.tags
+            )
+            if len(found) >= _MOST_FOUND:
+                return found[:_MOST_FOUND]
+    return found

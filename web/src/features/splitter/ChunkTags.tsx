@@ -1,0 +1,55 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Select, Tag } from 'antd'
+import { ask, said } from '../../api/ask'
+import { listPartTags, listTags, sayTag, type ChunkOut } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+import { Failed } from '../../shared/ui/states'
+
+/** The techniques that the chunk at the cursor asks for: found by the survey, added or taken off by hand. */
+export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut | undefined }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const all = useQuery({ queryKey: partKeys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
+  const tags = useQuery({ queryKey: [...partKeys.tags(partId), chunk?.id], queryFn: () => ask(listPartTags({ path: { part_id: partId } })) })
+  const say = useMutation({
+    mutationFn: ({ tag, on }: { tag: string; on: boolean }) =>
+      ask(sayTag({ path: { part_id: partId, chunk_id: chunk?.id ?? '', tag }, body: { on } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: partKeys.tags(partId) }),
+    onError: (error) => void message.warning(said(error)),
+  })
+  if (!chunk) return <p className="muted">Divide the part to see what each chunk asks for.</p>
+  if (tags.isError) return <Failed error={tags.error} retry={() => void tags.refetch()} />
+  const here = tags.data?.find((one) => one.chunk_id === chunk.id)?.tags ?? []
+  const others = (all.data ?? []).filter((one) => !here.some((tag) => tag.tag === one.tag))
+  return (
+    <section aria-label={`Techniques of ${chunk.label}`}>
+      <h3>{chunk.label} asks for</h3>
+      <p className="chunk-tags">
+        {here.map((tag) => (
+          <Tag
+            key={tag.tag}
+            closable={{ 'aria-label': `Take ${tag.name} off` }}
+            onClose={(event) => {
+              event.preventDefault()
+              say.mutate({ tag: tag.tag, on: false })
+            }}
+          >
+            {tag.name}
+            {tag.by_hand && <span className="visually-hidden"> (added by hand)</span>}
+          </Tag>
+        ))}
+        {here.length === 0 && tags.isSuccess && <span className="muted">Nothing in particular.</span>}
+      </p>
+      <Select
+        size="small"
+        showSearch={{ optionFilterProp: 'label' }}
+        value={null}
+        placeholder="Add a technique"
+        aria-label="Add a technique"
+        style={{ width: '100%' }}
+        options={others.map((one) => ({ value: one.tag, label: one.name }))}
+        onChange={(tag: string | null) => tag && say.mutate({ tag, on: true })}
+      />
+    </section>
+  )
+}

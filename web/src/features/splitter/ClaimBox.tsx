@@ -1,0 +1,43 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button, Input } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { claimKin } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+
+/** "53 is 33 a step lower": held against the notes one by one, and kept if it is true. */
+export function ClaimBox({ partId }: { partId: string }) {
+  const [text, setText] = useState('')
+  const client = useQueryClient()
+  const claim = useMutation({
+    mutationFn: () => ask(claimKin({ path: { part_id: partId }, body: { text } })),
+    onSuccess: (answer) => (answer.holds ? client.invalidateQueries({ queryKey: partKeys.kin(partId) }) : undefined),
+  })
+  return (
+    <form
+      className="claim"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (text.trim()) claim.mutate()
+      }}
+    >
+      <label htmlFor="claim">Is it so?</label>
+      <div className="tool-group">
+        <Input id="claim" size="small" value={text} placeholder="53 is 33 a step lower" maxLength={200} onChange={(e) => setText(e.target.value)} />
+        <Button size="small" htmlType="submit" loading={claim.isPending} disabled={!text.trim()}>
+          Check
+        </Button>
+      </div>
+      {claim.isSuccess && (
+        <p role="status" className={claim.data.holds ? 'holds' : 'fails'}>
+          {claim.data.said}
+        </p>
+      )}
+      {claim.isError && (
+        <p role="alert" className="fails">
+          {said(claim.error)}
+        </p>
+      )}
+    </form>
+  )
+}

@@ -1,0 +1,78 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { ask, said } from '../../api/ask'
+import { addMark, listCorners, type ChunkOut } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
+import { Failed } from '../../shared/ui/states'
+
+interface Props {
+  partId: string
+  chunk: ChunkOut | undefined
+  goTo: (index: number) => void
+}
+
+/** The first and last note of each measure of a chunk, and where their pattern breaks: lean there. */
+export function Corners({ partId, chunk, goTo }: Props) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const first = chunk?.start.index ?? 0
+  const last = chunk ? chunk.end.index - (chunk.end.at === '0' ? 1 : 0) : 0
+  const rows = useQuery({
+    queryKey: [...partKeys.part(partId), 'corners', first, last],
+    queryFn: () => ask(listCorners({ path: { part_id: partId }, query: { first, last } })),
+    enabled: chunk !== undefined,
+  })
+  const lean = useMutation({
+    mutationFn: (index: number) => ask(addMark({ path: { part_id: partId }, body: { kind: 'lean', at: { index, at: '0' } } })),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: partKeys.marks(partId) })
+      await client.invalidateQueries({ queryKey: partKeys.engravings(partId) })
+      void message.success('Written in: lean on the first beat.')
+    },
+    onError: (error) => void message.warning(said(error)),
+  })
+  if (!chunk) return null
+  if (rows.isError) return <Failed error={rows.error} retry={() => void rows.refetch()} />
+  if (!rows.data || rows.data.length < 2) return null
+  return (
+    <section aria-label="First and last notes">
+      <h3>First and last notes</h3>
+      <table className="plain corners">
+        <thead>
+          <tr>
+            <th>Measure</th>
+            <th>First</th>
+            <th>Last</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.data.map((row) => (
+            <tr key={row.index} className={row.breaks ? 'breaks' : ''}>
+              <td>
+                <Button type="link" size="small" onClick={() => goTo(row.index)}>
+                  {row.number}
+                </Button>
+              </td>
+              <td>{pretty(row.first)}</td>
+              <td>{pretty(row.last)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rows.data
+        .filter((row) => row.breaks)
+        .map((row) => (
+          <p key={row.index}>
+            At {row.number} {row.breaks}.{' '}
+            <Button size="small" loading={lean.isPending} onClick={() => lean.mutate(row.index)}>
+              Lean on beat 1 of {row.number}
+            </Button>
+          </p>
+        ))}
+    </section>
+  )
+}
+
+function pretty(name: string): string {
+  return name.replace('#', '♯').replace(/b(?=\d|b)/g, '♭')
+}
