@@ -253,7 +253,7 @@ def test_the_stand_brings_music_steps_and_where_one_stopped(music_school: School
     play(school.students[0], a_repetition(item, second=0), a_repetition(item, second=7))
     stand = ok(school.students[0].get(f"/api/me/stand/{item}"))
     assert stand["climb"]["in_a_row"] == 2
-    assert stand["worked"]["beats_in_measure"] == 4
+    assert stand["worked"]["count_in"] == ["1"] * 4
     assert [s["kind"] for s in stand["worked"]["steps"]] == ["set"] * len(stand["worked"]["steps"])
     assert all(s["svg"].startswith("<svg") for s in stand["worked"]["steps"])
     assert stand["clean_means"]

@@ -250,6 +250,7 @@ def _store_kin(
             "interval": kin.interval,
             "scale": str(kin.scale),
             "differs": [{"index": d.index, "a": d.a, "b": d.b} for d in kin.differs],
+            "is_claimed": False,
         }
         for place, kin in enumerate(found)
     ]

@@ -29,9 +29,6 @@ export default function Music() {
         </div>
         <span className="tool-group">
           <OnPaper />
-          <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
-            Goal and objectives
-          </Button>
           <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
             <Button type="primary" size="large" loading={bringing.isRunning}>
               Bring in music
