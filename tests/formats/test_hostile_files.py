@@ -41,7 +41,7 @@ FILES = {
         "no note",
     ),
     "MEI with entities": (b'<!DOCTYPE mei [<!ENTITY a "a">]><mei>&a;</mei>', "entities"),
-    "MEI of nothing": (b"<mei></mei>", "cannot be read|no note"),
+    "MEI of nothing": (b"<mei></mei>", "no score"),
     "ABC of nothing": (b"X:1\nT:Nothing\nK:C\n", "cannot be read|no note|no measure"),
     "ABC without end": (b"X:1\nK:C\n" + b"C" * 5_000_000, "longer than any piece"),
     "words": (b"Dear director, here is the part.", "not a MusicXML"),

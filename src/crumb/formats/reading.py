@@ -7,7 +7,7 @@ from typing import Protocol, TypeVar
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Score
 from crumb.formats.abc.reader import read_abc
-from crumb.formats.converting import to_musicxml
+from crumb.formats.mei.reader import read_mei
 from crumb.formats.midi_reading import read_midi
 from crumb.formats.musicxml.container import MAX_FILE_BYTES, refuse_other_kinds
 from crumb.formats.musicxml.cutting import NotCuttable
@@ -16,7 +16,6 @@ from crumb.formats.musicxml.reader import (
     PartRead,
     PartText,
     open_score,
-    read_score,
     score_of,
 )
 
@@ -33,7 +32,7 @@ class Each(Protocol):
         """What the work makes of each part."""
 
 
-MAX_TEXT_BYTES = 1_500_000  # ABC and MEI are read by a slower library
+MAX_TEXT_BYTES = 3_000_000  # ABC, MEI: longer than any piece
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,8 +113,9 @@ def open_music(data: bytes, *, plainly: bool = True) -> OpenedMusic:
         remark = f"There are {tunes} tunes in this file; the first was read." if tunes > 1 else ""
         return opened_already(score, "ABC", remark)
     if kind == "mei":
-        remark = "Read from MEI by way of MusicXML: layout and lines are not kept."
-        return opened_already(read_score(to_musicxml(data)), "MEI", remark)
+        score, found = read_mei(data)
+        remark = f"There are {found} pieces in this file; the first was read." if found > 1 else ""
+        return opened_already(score, "MEI", remark)
     return OpenedMusic(open_score(data, plainly=plainly), "MusicXML")
 
 

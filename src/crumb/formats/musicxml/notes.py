@@ -214,7 +214,9 @@ def _lyric(element: etree._Element, unread: Callable[[str], None]) -> str:
     if len(verses) > 1:
         unread("further verses of the text")
     text = (verses[0].findtext("text") or "").strip()[:78]
-    where = (verses[0].findtext("syllabic") or "").strip() if text else ""
+    where = (verses[0].findtext("syllabic") or "").strip() if text.strip("-") else ""
+    if where in ("begin", "middle", "end"):
+        text = text.strip("-")
     before = "-" if where in ("middle", "end") else ""
     return f"{before}{text}-" if where in ("begin", "middle") else f"{before}{text}"
 
