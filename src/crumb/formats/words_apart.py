@@ -5,6 +5,7 @@ the numbers of measures. Only what it drew is read here; how wide words are is a
 """
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -16,6 +17,9 @@ _GROUP = re.compile(
 _SIZED = re.compile(r'font-size="(\d+)px"[^>]*>([^<]*)<')
 _NOTE_SIGN = re.compile(r'(<tspan font-family="Leland" font-size=")720px"')
 _NOTE_SIGN_SIZE = 460
+_HEAD = re.compile(r'class="(?:notehead|artic|accid)"[^>]*><use [^>]*translate\((-?\d+), (-?\d+)\)')
+_STEM = re.compile(r'class="stem"[^>]*><path d="M(-?\d+) (-?\d+) L-?\d+ (-?\d+)"')
+_HEAD_WIDTH, _HEAD_HEIGHT = 230, 200
 _WIDTH, _HEIGHT, _GAP = 0.52, 0.78, 70
 """Of a letter, as shares of its size; and between one line of words and the next."""
 
@@ -42,14 +46,20 @@ class _Words:
 
 
 def words_apart(svg: str) -> str:
-    """The drawing with its note signs as tall as words, and no words on a measure's number."""
+    """The drawing with note signs as tall as words, no words on a number, no number on a note."""
     svg = _NOTE_SIGN.sub(rf'\g<1>{_NOTE_SIGN_SIZE}px"', svg)
     found = list(_words(svg))
-    settled = [words for words in found if words.kind in ("mNum", "reh")]
+    settled = [words for words in found if words.kind == "reh"]
+    notes = sorted(_notes(svg), key=lambda one: one.left) if found else []
+    lefts = [one.left for one in notes]
     moved: dict[int, int] = {}
-    for kind in ("dir", "tempo"):
+    for kind in ("mNum", "dir", "tempo"):
         for words in (w for w in found if w.kind == kind):
-            free = _freed(words, settled)
+            near: list[_Words] = []
+            if kind == "mNum":
+                begin = bisect_left(lefts, words.left - _HEAD_WIDTH)
+                near = notes[begin : bisect_left(lefts, words.right)]
+            free = _freed(words, [*settled, *near])
             settled.append(free)
             if free.base != words.base:
                 moved[words.place] = free.base
@@ -61,6 +71,17 @@ def _freed(words: _Words, settled: list[_Words]) -> _Words:
     while hit := next((other for other in settled if words.hits(other)), None):
         words = replace(words, base=round(hit.base - hit.height - _GAP))
     return words
+
+
+def _notes(svg: str) -> Iterator[_Words]:
+    """Heads, signs and stems, which a number of a measure may touch."""
+    for x, y in _HEAD.findall(svg):
+        left, middle = int(x), int(y)
+        half = _HEAD_HEIGHT // 2
+        yield _Words(0, "note", left, left + _HEAD_WIDTH, middle + half, _HEAD_HEIGHT)
+    for x, one, two in _STEM.findall(svg):
+        top, bottom = sorted((int(one), int(two)))
+        yield _Words(0, "note", int(x) - 20, int(x) + 20, bottom, bottom - top)
 
 
 def _words(svg: str) -> Iterator[_Words]:

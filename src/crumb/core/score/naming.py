@@ -20,7 +20,7 @@ from crumb.core.score.position import Position, Span, beat_of, canonical
 from crumb.core.score.written import LANDS, beat_end, parse_span, pickup_to
 
 _PLAIN = re.compile(r"[0-9]{1,5}[A-Za-z]?|[A-Za-z][0-9]{1,5}")
-_MOST_PICKUP = 12  # notes
+_MOST_PICKUP = 4  # notes
 
 
 def span_label(part: Part, span: Span, *, short: bool = False) -> str:

@@ -44,26 +44,25 @@ def runs_on(melody: Melody, i: int) -> bool:
 
 
 def returning_openings(melody: Melody) -> frozenset[int]:
-    """Where the first measures come back note for note, at any pitch, some measures later."""
-    opening = _opening(melody)
+    """Where the first measure and a half come back note for note, at any pitch, measures later.
+
+    From the first downbeat on: a pickup is often another the second time.
+    """
+    begin = next((i for i, phase in enumerate(melody.phases) if phase == 0), 0)
+    end = melody.onsets[begin] + 3 * melody.measure / 2
+    opening = sum(melody.onsets[begin] <= at < end for at in melody.onsets)
     if opening < _FEWEST_IN_OPENING:
         return frozenset()
-    first = _shape(melody, 0, opening)
-    found, last = [], Fraction(0)
-    for i in range(1, len(melody) - opening + 1):
-        if melody.phases[i] != melody.phases[0]:
+    first = _shape(melody, begin, opening)
+    found, last = [], melody.onsets[begin]
+    for i in range(begin + 1, len(melody) - opening + 1):
+        if melody.phases[i] != melody.phases[begin]:
             continue
-        away = melody.onsets[i] - melody.onsets[0] - last
+        away = melody.onsets[i] - last
         if away >= _OPENING_AGAIN * melody.measure and _shape(melody, i, opening) == first:
             found.append(i)
-            last = melody.onsets[i] - melody.onsets[0]
+            last = melody.onsets[i]
     return frozenset(found)
-
-
-def _opening(melody: Melody) -> int:
-    """How many notes the first two measures hold, the pickup apart."""
-    end = melody.onsets[0] + 2 * melody.measure
-    return next((i for i, at in enumerate(melody.onsets) if at >= end), len(melody))
 
 
 def _shape(melody: Melody, start: int, count: int) -> list[tuple[Fraction, int]]:

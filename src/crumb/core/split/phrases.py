@@ -18,12 +18,13 @@ from crumb.core.split.phrase_weights import WEIGHTS
 from crumb.core.split.phrasing import explained, local_scores, phrase_starts
 from crumb.core.split.unbroken import unbroken
 
-_NEVER = -99.0
+_NEVER, _WORD = -99.0, -40.0
+_AGAIN = "the opening comes back"
 # What the folk songs do not have, in log-odds (common practice, no source).
-_BREATH, _DOUBLE_BAR, _LETTER, _FERMATA, _LONG_REST = 5.0, 3.5, 2.5, 2.0, 4.0
+_BREATH, _DOUBLE_BAR, _LETTER, _FERMATA, _LONG_REST = 5.0, 3.5, 2.5, 12.0, 4.0
 _AFTER_SLUR, _COMES_BACK = 0.6, 4.0
 # A run goes on: nothing longer, no rest and nothing printed says that anything ends here.
-_GOES_ON = -2.5
+_GOES_ON, _GOAL = -2.5, -20.0
 _SIGNS = ("breath-mark", "caesura")
 
 
@@ -55,10 +56,11 @@ def starts_of(melody: Melody, told: Sequence[Said], measures: Sequence[int]) -> 
         measures: the measure that each note stands in.
     """
     bends = [sum(weight for weight, _ in said) for said in told]
+    printed = [sum(weight for weight, text in said if text != _AGAIN) for said in told]
     odds = local_scores(melody, WEIGHTS)
     scores = [one + bend for one, bend in zip(odds, bends, strict=True)]
     starts = phrase_starts(melody, WEIGHTS, scores=scores)
-    return none_too_long(with_pickups(melody, starts, bends), scores, measures)
+    return none_too_long(with_pickups(melody, starts, printed), scores, measures)
 
 
 def shaped(melody: Melody, printed: Sequence[Said]) -> list[Said]:
@@ -67,12 +69,12 @@ def shaped(melody: Melody, printed: Sequence[Said]) -> list[Said]:
     made = []
     for i, said in enumerate(printed, start=1):
         row = list(said)
-        if not row and reaches_goal(melody, i):
-            row.append((_NEVER, ""))
+        if i in returns:
+            row.append((_COMES_BACK, _AGAIN))
+        elif not row and reaches_goal(melody, i):
+            row.append((_GOAL, ""))
         elif not row and runs_on(melody, i):
             row.append((_GOES_ON, ""))
-        if i in returns:
-            row.append((_COMES_BACK, "the opening comes back"))
         made.append(row)
     return made
 
@@ -98,7 +100,7 @@ _SAYS = (
     ("longest_of_8", "the longest note around ends here"),
     ("leap", "a leap into it"),
     ("figure_again", "a figure that comes again"),
-    ("opening_again", "the opening comes back"),
+    ("opening_again", _AGAIN),
     ("opening_rhythm_again", "the rhythm of the opening comes back"),
     ("two_measures", "an even number of measures"),
     ("starts_like_the_first", "it starts where the first phrase starts in the measure"),
@@ -120,10 +122,15 @@ def _printed(part: Part, melody: Melody, places: tuple[Position, ...]) -> list[S
     notes = _notes(part, places)
     whole = unbroken(part)
     said: list[Said] = []
+    sung = ""
     for i in range(1, len(melody)):
         last, here = notes[i - 1], places[i]
-        if not whole.may_cut(here, notes[i]):
+        sung = last.lyric if last is not None and last.lyric else sung
+        if not whole.may_cut(here):
             said.append([(_NEVER, "")])
+            continue
+        if sung.endswith("-"):
+            said.append([(_WORD, "")])
             continue
         row: Said = []
         if last is not None:

@@ -1,10 +1,10 @@
-"""What no cut may break: a slur, a tie, a word of the text."""
+"""What no cut may break: a slur, a tie."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 
-from crumb.core.score.model import Note, Part
+from crumb.core.score.model import Part
 from crumb.core.score.position import Position, is_held
 
 
@@ -15,10 +15,8 @@ class Unbroken:
     part: Part
     slurs: tuple[tuple[Fraction, Fraction], ...]
 
-    def may_cut(self, at: Position, note: Note | None) -> bool:
-        """Whether a chunk may begin at a place, where a note of the melody starts."""
-        if note is not None and note.lyric.startswith("-") and len(note.lyric) > 1:
-            return False
+    def may_cut(self, at: Position) -> bool:
+        """Whether a chunk may begin at a place."""
         here = self.part.starts[at.index] + at.at
         if any(start < here <= end for start, end in self.slurs):
             return False

@@ -35,8 +35,8 @@ export function Corners({ partId, chunk, goTo }: Props) {
   if (rows.isError) return <Failed error={rows.error} retry={() => void rows.refetch()} />
   if (!rows.data || rows.data.length < 2) return null
   return (
-    <section aria-label="First and last notes">
-      <h3>First and last notes</h3>
+    <details open={rows.data.some((row) => row.breaks)}>
+      <summary>First and last notes of {chunk.label}</summary>
       <table className="plain corners">
         <thead>
           <tr>
@@ -69,7 +69,7 @@ export function Corners({ partId, chunk, goTo }: Props) {
             </Button>
           </p>
         ))}
-    </section>
+    </details>
   )
 }
 

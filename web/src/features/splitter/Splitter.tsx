@@ -190,6 +190,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
         <Tabs
           className="side"
           size="small"
+          tabBarGutter={18}
           items={[
             {
               key: 'survey',
