@@ -9,6 +9,7 @@ import verovio
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from crumb.core.errors import UnreadableFile
 from crumb.core.score.model import Part
 from crumb.core.score.position import sounds
 from crumb.demo.etude import clarinet_etude
@@ -135,3 +136,62 @@ def test_a_score_of_several_tracks_has_several_parts(tmp_path: Path):
     flute, drums = read_music((tmp_path / "two.mid").read_bytes()).score.parts
     assert (flute.name, drums.name) == ("Flute", "Drums")
     assert drums.measures[0].notes[0].pitch is None
+
+
+def by_hand(onsets: list[float]) -> bytes:
+    """A MIDI file of notes at these quarter notes, as a keyboard at 480 ticks would hold them."""
+    file = mido.MidiFile(ticks_per_beat=480)
+    track = mido.MidiTrack()
+    file.tracks.append(track)
+    events = []
+    for place, onset in enumerate(onsets):
+        start, after = round(onset * 480), [*onsets, onsets[-1] + 1][place + 1]
+        stop = start + round((after - onset) * 0.9 * 480)
+        events += [(start, 1, 60 + place % 5), (stop, 0, 60 + place % 5)]
+    now = 0
+    for at, is_on, key in sorted(events):
+        kind = "note_on" if is_on else "note_off"
+        track.append(mido.Message(kind, note=key, velocity=80 * is_on, time=at - now))
+        now = at
+    out = io.BytesIO()
+    file.save(file=out)
+    return out.getvalue()
+
+
+def durations(data: bytes) -> set[F]:
+    """Written values, the last note apart: nothing says how long that is."""
+    (part,) = read_music(data).score.parts
+    return {s.duration for s in sounds(part)[:-1]}
+
+
+def test_swing_played_by_feel_is_even_eighths_throughout_and_said_once():
+    feel = [0.62, 0.64, 0.66, 0.6, 0.68, 0.63, 0.65, 0.61] * 4
+    onsets = [t for beat, late in enumerate(feel) for t in (beat, beat + late)]
+    reading = read_music(by_hand(onsets))
+    (part,) = reading.score.parts
+    assert durations(by_hand(onsets)) == {F(1, 2)}
+    words = [d.text for m in part.measures for d in m.directions if d.kind == "words"]
+    assert words == ["Swing"]
+
+
+def test_exact_triplets_stay_triplets_throughout():
+    onsets = [t for beat in range(16) for t in (beat, beat + 2 / 3)]
+    assert durations(by_hand(onsets)) == {F(2, 3), F(1, 3)}
+
+
+def test_dotted_figures_are_no_swing():
+    onsets = [t for beat in range(16) for t in (beat, beat + 0.75)]
+    assert durations(by_hand(onsets)) == {F(3, 4), F(1, 4)}
+
+
+def test_playing_free_of_the_click_is_refused_in_words():
+    step = (5**0.5 - 1) / 2 * 1.37  # never the same place in a beat twice
+    with pytest.raises(UnreadableFile, match="free of its beats"):
+        read_music(by_hand([k * step for k in range(64)]))
+
+
+def test_a_human_hand_at_the_click_is_not_free():
+    wobble = [0.03, -0.02, 0.0, 0.04, -0.03, 0.01, 0.02, -0.04]
+    onsets = [k / 2 + 0.1 + wobble[k % 8] for k in range(64)]
+    early = [t - 0.1 for t in onsets]
+    assert durations(by_hand([max(t, 0) for t in early])) == {F(1, 2)}

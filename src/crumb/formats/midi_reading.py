@@ -30,6 +30,7 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import Event, lay_out
 from crumb.core.score.pitch import STEPS, Pitch, key_alter
+from crumb.formats.midi_timing import is_free, is_swung, straightened
 
 MAX_BYTES = 2_000_000
 MAX_EVENTS = 200_000
@@ -78,6 +79,8 @@ class _File:
     keys: list[tuple[Fraction, Key]]
     tempos: list[tuple[Fraction, Tempo]]
     title: str
+    is_swung: bool = False
+    """Whether even eighths are played long and short throughout."""
 
 
 def read_midi(data: bytes) -> Score:
@@ -98,6 +101,13 @@ def read_midi(data: bytes) -> Score:
         raise UnreadableFile("This kind of MIDI file holds no score.")
     heard = _heard(midi)
     _check_size(heard)
+    onsets = sorted(note.start for track in heard.tracks for note in track.notes)
+    if is_free(onsets):
+        raise UnreadableFile(
+            "This MIDI file was played free of its beats, so nobody can tell what is written."
+            " Bring it in drawn onto the beat (quantised), or as MusicXML."
+        )
+    heard.is_swung = is_swung(onsets)
     parts = tuple(_part(track, heard, f"P{place + 1}") for place, track in enumerate(heard.tracks))
     if not parts:
         raise UnreadableFile("There is no note in this file.")
@@ -243,6 +253,9 @@ def _part(track: _Track, heard: _File, part_id: str) -> Part:
     clef = Clef("percussion", 3) if is_drum else Clef("F", 4) if low < 55 else Clef("G", 2)
     measures = _measures(events, heard, clef)
     measures = list(_with_tempos(measures, heard.tempos))
+    if heard.is_swung:
+        said = Direction(ZERO, "words", "Swing")
+        measures[0] = replace(measures[0], directions=(said, *measures[0].directions))
     return Part(part_id, track.name, tuple(measures), instrument=track.name)
 
 
@@ -271,7 +284,8 @@ def _events(
 ) -> Iterable[tuple[Fraction, Event]]:
     """Chords and rests one after another, each until the next begins."""
     ordered = sorted(notes, key=lambda n: (n.start, n.key))
-    onsets = quantised([n.start for n in ordered])
+    played_at = [n.start for n in ordered]
+    onsets = quantised(straightened(played_at) if heard.is_swung else played_at)
     chords: dict[Fraction, list[_Struck]] = defaultdict(list)
     for onset, note in zip(onsets, ordered, strict=True):
         chords[onset].append(note)
@@ -285,7 +299,7 @@ def _events(
         length = max(_drawn(played), Fraction(1, 8))
         gap = following - start if following is not None else None
         # A note let go a little early is still written up to the next one.
-        if gap is not None and (length > gap or gap - length < gap / 4):
+        if gap is not None and (length > gap or played * 20 >= gap * 11):
             length = gap
         struck = {n.key: n for n in chords[start]}.values()  # one key sounds once
         if len(struck) > MAX_AT_ONCE:
