@@ -126,4 +126,4 @@ def test_the_first_cut_needs_no_split_before_it(school: School):
     piece = brought_in(school, ETUDE)
     school.ids["part"] = piece["parts"][0]["id"]
     cut = edit(school, op="split", version=0, at={"index": 33, "at": "0"})
-    assert [c["label"] for c in cut["chunks"]] == ["0–32+", "33–64"]
+    assert [c["label"] for c in cut["chunks"]] == ["pickup to 1–32→", "33–64"]

@@ -208,7 +208,8 @@ def test_an_order_by_hand(music_school: School):
 
 
 @pytest.mark.parametrize(
-    ("say", "label"), [("third measure of R", "35"), ("33.2-34.1", "33.2–34.1"), ("61", "61")]
+    ("say", "label"),
+    [("third measure of R", "35"), ("33.2-34.1", "33 beat 2–34 beat 1"), ("61", "61")],
 )
 def test_the_jump_box_knows_places(music_school: School, say: str, label: str):
     assert get(music_school, "/place", say=say)["label"] == label

@@ -68,7 +68,7 @@ def test_the_wall_can_be_kept_as_a_table(desk: Page, demo_url: str):
         desk.get_by_role("button", name="CSV").click()
     lines = Path(download.value.path()).read_text().splitlines()
     assert len(lines) == 13
-    assert lines[0].startswith('"Student","0–2+"')
+    assert lines[0].startswith('"Student","pickup to 1–2→"')
     cells = lines[1].split(",")
     assert set(cells[1:]) <= {"0", "1", "3", "5"}
 

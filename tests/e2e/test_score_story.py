@@ -129,7 +129,7 @@ def test_a_place_is_jumped_to_as_it_is_said(desk: Page, demo_url: str):
     desk.keyboard.press("/")
     desk.keyboard.type("third measure of R")
     desk.keyboard.press("Enter")
-    expect(desk.get_by_text("cursor at measure 35, beat 1")).to_be_visible()
+    expect(desk.get_by_text("cursor at 35 beat 1")).to_be_visible()
     desk.get_by_label("Go to a place").fill("ninth page")
     desk.get_by_label("Go to a place").press("Enter")
     expect(desk.get_by_role("alert")).to_contain_text("ninth page")
@@ -141,9 +141,52 @@ def test_the_survey_names_the_crux_and_leads_there(desk: Page, demo_url: str):
     crux = desk.locator(".panel").get_by_role("button", name=re.compile("^measure"))
     number = crux.inner_text().removeprefix("measure ")
     crux.click()
-    expect(desk.get_by_text(f"cursor at measure {number}, beat 1")).to_be_visible()
+    expect(desk.get_by_text(f"cursor at {number} beat 1")).to_be_visible()
     expect(desk.locator(".spot-list li").first).to_be_visible()
     expect(desk.locator(".strip .crux")).to_have_count(1)
+
+
+def test_what_is_said_of_the_music_is_checked_tagged_and_found(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    open_part(desk, "Clarinet in B♭", TITLE)
+    desk.get_by_role("tab", name=re.compile("^Kin")).click()
+    desk.get_by_label("Is it so?").fill("5-6 is 1-2")
+    desk.get_by_role("button", name="Check", exact=True).click()
+    expect(desk.get_by_text("Yes: every note is at the same pitch.")).to_be_visible()
+    desk.get_by_label("Is it so?").fill("2 is 1 a step higher")
+    desk.get_by_role("button", name="Check", exact=True).click()
+    expect(desk.get_by_text(re.compile("^Not quite: note 1 is"))).to_be_visible()
+    desk.get_by_role("tab", name="Survey").click()
+    desk.get_by_label("Add a technique").click()
+    desk.keyboard.type("Vibrato")
+    desk.keyboard.press("Enter")
+    tags = desk.locator(".chunk-tags")
+    expect(tags).to_contain_text("Vibrato")
+    desk.get_by_role("tab", name="Print").click()
+    desk.get_by_label("Lines start at").fill("5, 9, 13")
+    desk.get_by_role("button", name="Keep these lines").click()
+    expect(desk.get_by_text("Lines as you typed them.")).to_be_visible()
+    desk.get_by_label("Go to a place").fill("second from the end of line 2")
+    desk.get_by_label("Go to a place").press("Enter")
+    expect(desk.get_by_text("cursor at 7 beat 1")).to_be_visible()
+    desk.get_by_role("button", name="As the file has them").click()
+    expect(desk.get_by_text("The file names no lines.")).to_be_visible()
+    desk.get_by_role("link", name="Music").click()
+    desk.get_by_label("Find chunks by technique").click()
+    desk.keyboard.type("Vibrato")
+    desk.keyboard.press("Enter")
+    expect(desk.locator(".tag-found")).to_contain_text(TITLE)
+
+
+def test_a_piece_has_one_goal_and_three_objectives(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    card = desk.locator(".piece").filter(has_text=TITLE).first
+    card.get_by_role("button", name="Goal and objectives").click()
+    card.get_by_label("Objective 1").fill("Even sixteenths over the break")
+    card.get_by_role("button", name="Keep", exact=True).click()
+    expect(card.locator(".objectives-line")).to_have_text("Even sixteenths over the break")
+    open_part(desk, "Clarinet in B♭", TITLE)
+    expect(desk.locator(".part-head")).to_contain_text("Even sixteenths over the break")
 
 
 def test_a_section_gets_chunks_of_its_own(desk: Page, demo_url: str):
@@ -179,7 +222,7 @@ def test_a_mark_of_the_director_reaches_the_student_and_the_students_own_does_no
     expect(phone.locator(".sheet svg").filter(has_text="count here").first).to_be_visible()
     phone.locator("#m2 g.note").first.click(force=True)
     phone.get_by_label("What the mark says").fill("my own")
-    phone.get_by_role("button", name="Write at measure 2, beat 1").click()
+    phone.get_by_role("button", name="Write at 2 beat 1").click()
     expect(phone.locator(".marks li")).to_have_count(2)
     desk.reload()
     desk.get_by_role("tab", name="Marks").click()
@@ -213,7 +256,7 @@ def test_a_new_version_takes_over_what_was_done(desk: Page, demo_url: str, tmp_p
     )
     expect(desk.locator("li.piece").filter(has_text="Tideline Study")).to_have_count(1)
     open_part(desk, "Test part", "Tideline Study")
-    assert tabs(desk) == ["0–2+", "3–4"]
+    assert tabs(desk) == ["0–2→", "3–4"]
 
 
 def test_four_hundred_measures_are_edited_without_waiting(

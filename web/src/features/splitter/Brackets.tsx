@@ -64,10 +64,11 @@ function Bracket({ segment, chunk, width, drop }: BracketProps) {
       {isLast && drop && <Handle x={x1} top={y} bottom={segment.bottom + 8} drop={drop} />}
       {isFirst && (
         <>
-          <rect className="tab" x={tabX} y={y - 19} width={tabWidth} height={19} rx={2} />
+          <rect className="tab" x={tabX} y={y - 19} width={tabWidth} height={19} rx={2}>
+            {told && <title>{told}</title>}
+          </rect>
           <text className="tab-text" x={tabX + 7} y={y - 5}>
             {chunk.tab}
-            {told && <title>{told}</title>}
           </text>
         </>
       )}
