@@ -36,3 +36,13 @@ def test_words_in_every_measure_clear_the_numbers():
     svg = engrave(crowded, LAYOUTS["page"])
     assert not {("mNum", "dir"), ("dir", "mNum")} & set(stand_on_each_other(svg))
     assert svg.count("Brightly and with spirit") == 8
+
+
+def test_a_measure_with_a_letter_has_its_number_beside_it():
+    svg = engrave(clarinet_etude(), LAYOUTS["page"])
+    letters = re.findall(
+        r'<g id="number-(m\d+)" class="mNum"><text x="\d+" y="\d+"[^>]*>.*?>(\d+)<', svg
+    )
+    assert ("m9", "9") in letters
+    shown = re.findall(r'class="mNum[^"]*"><text [^>]*>(?:<tspan[^>]*>)+(\d+)<', svg)
+    assert len(shown) == len(set(shown)), "no number twice"

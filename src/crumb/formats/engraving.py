@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from crumb.core.errors import NotNotatable
 from crumb.core.score.model import Part
 from crumb.formats.layout import Layout
+from crumb.formats.lettered import numbers_beside_letters
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.words_apart import words_apart
 
@@ -69,7 +70,9 @@ def render(xml: str, layout: Layout) -> str:
     svg = _render(xml, _options(layout, xml))
     if 'class="measure"' not in svg:
         raise NotNotatable("This music could not be engraved.")
-    return words_apart(svg if layout.numbers else _NUMBERS.sub("", svg))
+    if not layout.numbers:
+        return words_apart(_NUMBERS.sub("", svg))
+    return words_apart(numbers_beside_letters(svg, xml))
 
 
 def _options(layout: Layout, xml: str) -> dict[str, object]:
