@@ -21,7 +21,7 @@ from crumb.formats.words_apart import words_apart
 if TYPE_CHECKING:
     import verovio
 
-ENGRAVER = f"verovio-{version('verovio')}-4"
+ENGRAVER = f"verovio-{version('verovio')}-5"
 """Part of every cache key: a new engraver or new options draw anew. Raise the last number then."""
 
 _NUMBERS = re.compile(r'<g [^>]*class="mNum[^"]*"[^>]*?(/>|>.*?</g>)', re.DOTALL)

@@ -25,12 +25,13 @@ def with_halves(measures: Sequence[Measure]) -> list[Measure]:
 
 
 def _continues(before: Measure, measure: Measure) -> bool:
-    if before.lead or lead_of(before) or measure.time != before.time:
-        return False
-    if before.length + measure.length != before.nominal or not before.length:
-        return False
+    # The plainest question first: nearly every measure has a number of its own.
     is_numbered = measure.number[:1].isdigit() and measure.number != before.number
-    return measure.implicit or not is_numbered
+    if is_numbered and not measure.implicit:
+        return False
+    if before.lead or lead_of(before) or measure.time != before.time or not before.length:
+        return False
+    return before.length + measure.length == before.nominal
 
 
 def home(part: Part, index: int) -> int:

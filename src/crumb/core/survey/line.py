@@ -165,6 +165,14 @@ def _known_place(a: int, b: int, time: Time, e: int, f: int) -> tuple[int, bool]
 
 def beat_count(measure: Measure) -> int:
     """How many beats a measure holds, a first or last short one included."""
-    beats, lead = beats_of(measure.time), lead_of(measure)
-    first, (last, start, _) = beats.slot(lead)[0], beats.slot(lead + measure.length)
-    return max(last - first + (start < lead + measure.length), 1)
+    lead, length = lead_of(measure), measure.length
+    return _counted(
+        measure.time, lead.numerator, lead.denominator, length.numerator, length.denominator
+    )
+
+
+@lru_cache(maxsize=1024)
+def _counted(time: Time, a: int, b: int, c: int, d: int) -> int:
+    beats, lead, length = beats_of(time), Fraction(a, b), Fraction(c, d)
+    first, (last, start, _) = beats.slot(lead)[0], beats.slot(lead + length)
+    return max(last - first + (start < lead + length), 1)
