@@ -78,7 +78,7 @@ def test_drill_has_steps_minutes_and_burst(etude: str):
     made = answer(
         "drill", etude, "--span", "9+", "--drill", "long-short", "--tempo", "82", "--goal", "106"
     )
-    assert made["span"] == "9+"
+    assert made["span"] == "9→"
     varied = made["steps"][0]
     assert (varied["tempo"], varied["burst_tempo"], varied["kind"]) == (82, 106, "learn")
     assert [n["duration"] for n in varied["notes"][:2]] == ["3/4", "1/4"]

@@ -38,7 +38,7 @@ from crumb.core.survey.model import Survey
 from crumb.core.tempo.ladder import SCALES, ladder, start_tempo
 from crumb.formats.engraving import engrave
 from crumb.formats.layout import SNIPPET
-from crumb.formats.midi import write_midi
+from crumb.formats.midi import Piece, write_pieces
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import read_music
 from crumb.formats.sheets import print_music
@@ -341,7 +341,9 @@ def _export(drill: Drill, path: Path, tempo: Fraction, beat: Fraction) -> None:
     sheet = joined([s.part for s in drill.steps], [s.name for s in drill.steps])
     writers: dict[str, Callable[[], bytes]] = {
         ".musicxml": lambda: write_part(sheet, title=drill.name).encode(),
-        ".mid": lambda: write_midi(sheet, tempo=tempo, beat=beat),
+        ".mid": lambda: write_pieces(
+            [Piece(s.part, tempo * s.pace) for s in drill.steps], beat=beat
+        ),
         ".svg": lambda: engrave(sheet, SNIPPET).encode(),
         ".pdf": lambda: print_music(
             f"{drill.name}, {sheet.name}", [(s.name, engrave(s.part, SNIPPET)) for s in drill.steps]

@@ -211,7 +211,9 @@ def wrong_for_mido(part: Part) -> list[str]:
     now, heard = 0, []
     for message in file.tracks[0]:
         now += message.time
-        if message.type == "note_on" and message.velocity and message.channel != 9:
+        # Grace notes are lighter, and have no onset of their own in the notation.
+        is_written = message.type == "note_on" and message.velocity >= 80
+        if is_written and message.channel != 9:
             heard.append((Fraction(now, file.ticks_per_beat), message.note))
     shift = part.transposition.chromatic
     mine = [(s.at, s.pitch.midi + shift) for s in sounds(part) if s.pitch and not s.grace]

@@ -1,6 +1,7 @@
 """Exported drills read back by others: MusicXML by music21, MIDI by mido."""
 
 import io
+from dataclasses import replace
 from fractions import Fraction
 
 import mido
@@ -13,7 +14,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.position import sounds
 from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
-from crumb.formats.midi import write_midi
+from crumb.formats.midi import Piece, write_midi, write_pieces
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, reread, span
@@ -109,6 +110,45 @@ def test_mido_hears_the_sounding_pitches_at_the_right_ticks(kind: str):
     # A B-flat clarinet sounds two half steps lower than written.
     expected = [(s.at, s.pitch.midi - 2) for s in sounds(part) if s.pitch]
     assert heard == sorted(expected)
+
+
+def messages(data: bytes) -> list[tuple[int, mido.Message]]:
+    file, now, found = mido.MidiFile(file=io.BytesIO(data)), 0, []
+    for message in file.tracks[0]:
+        now += message.time
+        found.append((F(now, file.ticks_per_beat), message))
+    return found
+
+
+def test_every_step_is_heard_at_its_own_tempo():
+    drill = make_drill(ETUDE, parse_span(ETUDE, "9"), "every-note", {})
+    assert len({s.pace for s in drill.steps}) > 1
+    pieces = [Piece(s.part, 60 * s.pace) for s in drill.steps]
+    said = [m.tempo for _, m in messages(write_pieces(pieces, beat=F(1))) if m.type == "set_tempo"]
+    assert said == [round(1_000_000 / s.pace) for s in drill.steps]
+
+
+def test_the_instrument_has_its_general_midi_program():
+    (said,) = [
+        m
+        for _, m in messages(write_midi(ETUDE, tempo=F(60), beat=F(1)))
+        if m.type == "program_change"
+    ]
+    assert said.program == 71  # clarinet, counted from 0
+
+
+def test_grace_notes_are_heard_before_their_note_and_lighter():
+    part = a_part("q:0,1,2,3")
+    note = part.measures[0].notes[2]
+    graces = [replace(note, id=f"g{i}", duration=F(0), grace="grace") for i in range(2)]
+    row = (*part.measures[0].notes[:2], *graces, *part.measures[0].notes[2:])
+    part = replace(part, measures=(replace(part.measures[0], notes=row),))
+    on = [
+        (at, m.velocity)
+        for at, m in messages(write_midi(part, tempo=F(60), beat=F(1)))
+        if m.type == "note_on"
+    ]
+    assert on == [(0, 80), (1, 80), (F(7, 4), 60), (F(15, 8), 60), (2, 80), (3, 80)]
 
 
 def test_midi_ticks_divide_every_tuplet():

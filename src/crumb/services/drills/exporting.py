@@ -8,7 +8,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.slicing import slice_span
 from crumb.formats.engraver import engravers
 from crumb.formats.layout import SNIPPET
-from crumb.formats.midi import write_midi
+from crumb.formats.midi import Piece, write_pieces
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings, Worked, drawn, work_out
 from crumb.services.errors import NotAccepted
@@ -46,7 +46,10 @@ def export(
     if form == "musicxml":
         return write_part(sheet, title=title).encode()
     if form == "mid":
-        return write_midi(sheet, tempo=worked.rungs[0], beat=worked.beat)
+        pieces = [Piece(sheet, worked.goal)]
+        if drill:
+            pieces = [Piece(s.part, worked.rungs[0] * s.pace) for s in worked.drill.steps]
+        return write_pieces(pieces, beat=worked.beat)
     if form == "svg":
         return drawing(sheet, SNIPPET).encode()
     if not drill:
