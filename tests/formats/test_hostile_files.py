@@ -32,6 +32,13 @@ OUTSIDE = b"""<?xml version="1.0"?><!DOCTYPE score-partwise [
 <!ENTITY x SYSTEM "file:///etc/hostname">]><score-partwise>&x;</score-partwise>"""
 MANY = b'<score-partwise><part id="P1">' + b"<measure/>" * 100_000 + b"</part></score-partwise>"
 
+MANY_RESTS = (
+    '<mei xmlns="http://www.music-encoding.org/ns/mei"><music><body><mdiv><score><scoreDef>'
+    f"<staffGrp>{''.join(f'<staffDef n={chr(34)}{n}{chr(34)}/>' for n in range(1, 200))}</staffGrp>"
+    "</scoreDef><section>"
+    + '<measure><staff n="1"><layer><multiRest num="500"/></layer></staff></measure>' * 30
+    + "</section></score></mdiv></body></music></mei>"
+).encode()
 FILES = {
     "empty": (b"", "empty"),
     "a PDF named .xml": (b"%PDF-1.7 something", "PDF"),
@@ -41,6 +48,7 @@ FILES = {
         "no note",
     ),
     "MEI with entities": (b'<!DOCTYPE mei [<!ENTITY a "a">]><mei>&a;</mei>', "entities"),
+    "MEI of rests": (MANY_RESTS, "far more measures"),
     "MEI of nothing": (b"<mei></mei>", "no score"),
     "ABC of nothing": (b"X:1\nT:Nothing\nK:C\n", "cannot be read|no note|no measure"),
     "ABC without end": (b"X:1\nK:C\n" + b"C" * 5_000_000, "longer than any piece"),

@@ -214,6 +214,9 @@ def test_of_several_readings_one_is_taken_and_what_was_struck_out_is_not():
     assert names(part(measure(notes), score=IN_FOUR)) == ["C5", "G5"]
 
 
+DEEP = '<tuplet num="7" numbase="4">' * 9 + note("c5") + "</tuplet>" * 9
+
+
 @pytest.mark.parametrize(
     ("body", "why"),
     [
@@ -225,6 +228,7 @@ def test_of_several_readings_one_is_taken_and_what_was_struck_out_is_not():
         (measure('<tabGrp dur="4"/>'), "no common notation"),
         (measure(note("c5") + note("d5"), '<tupletSpan startid="#a" endid="#b"/>'), "Tuplets"),
         ("", "no measure|no note"),
+        (measure(DEEP), "tuplets inside tuplets"),
     ],
 )
 def test_what_is_not_read_is_refused_in_words(body: str, why: str):

@@ -56,9 +56,11 @@ _BOWS |= {"open": "open-string", "stop": "stopped", "dbltongue": "double-tongue"
 _GRACES = {"acc": "grace", "unacc": "slashed", "unknown": "grace"}
 _TYPES = {length: name for name, length in TYPES}
 _MOST_EVENTS = 1500
+_FINEST = 100_000
+"""Parts of a note value that tuplets inside tuplets divide it into at most."""
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Layer:
     """One voice of one staff in one measure, as far as it was read."""
 
@@ -125,6 +127,8 @@ class Layer:
         actual = small(element.get("num") or "3", most=999, otherwise=3)
         normal = small(element.get("numbase") or "2", most=999, otherwise=2)
         begin = len(self.notes)
+        if (ratio * Fraction(normal, actual)).denominator > _FINEST:
+            raise UnreadableFile(f"{self.where}: tuplets inside tuplets that nobody could play.")
         self.read(element, ratio * Fraction(normal, actual))
         inside = [i for i in range(begin, len(self.notes)) if not self.notes[i].grace]
         heads = [i for i in inside if not self.notes[i].in_chord]

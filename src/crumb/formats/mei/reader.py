@@ -35,9 +35,11 @@ from crumb.formats.mei.definitions import (
 )
 from crumb.formats.mei.events import Layer
 from crumb.formats.mei.tree import children, count_of, first, named, root_of, tag_of, words
-from crumb.formats.musicxml.bounds import MOST_PART_MEASURES, MOST_PARTS
+from crumb.formats.musicxml.bounds import MOST_IN_MEASURE, MOST_PART_MEASURES, MOST_PARTS
 
 _STRANGE = ("mensur", "tabGrp", "neume", "proport", "syllable")
+_MOST_MEASURES = 100_000
+"""Of all parts together."""
 _BARS = {
     "dbl": "light-light",
     "end": "light-heavy",
@@ -77,7 +79,7 @@ def _heading(root: etree._Element) -> tuple[str, str]:
     return words(title) if title is not None else "", names[0] if names else ""
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class _Bar:
     """One measure of one staff before its length is known."""
 
@@ -204,10 +206,19 @@ class _Reader:
         self.count += 1
         self.new_system = self.new_page = False
         self.repeats = element.get("right") in ("rptstart", "rptboth")
+        self._check_length(rests - 1)
         for more in range(1, rests):
             self._more_rest(number, more)
-        if self.count > MOST_PART_MEASURES:
-            raise UnreadableFile(f"This piece has more than {MOST_PART_MEASURES} measures.")
+
+    def _check_length(self, more: int) -> None:
+        """Refuse what nobody could open, before it is made.
+
+        Raises:
+            UnreadableFile: it is too long.
+        """
+        count = self.count + more
+        if count > MOST_PART_MEASURES or count * len(self.measures) > _MOST_MEASURES:
+            raise UnreadableFile("This MEI file has far more measures than any score.")
 
     def _rests(self, staff: etree._Element) -> int:
         """How many measures one that rests stands for."""
@@ -275,6 +286,8 @@ class _Reader:
 
     def _marks(self, element: etree._Element, bars: dict[str, _Bar], number: str) -> None:
         self.at_start = None
+        if len(element) > MOST_IN_MEASURE:
+            raise UnreadableFile(f"Measure {number} holds more than a measure of music does.")
         for child in children(element):
             if tag_of(child) in ("staff", "sb", "pb"):
                 continue
