@@ -71,7 +71,7 @@ def test_edits_survive_and_can_be_undone_and_redone(music_school: School):
     path = f"/api/parts/{school.ids['part']}/chunks"
     before = ok(school.director.get(path))
     moved = edit(school, op="move-edge", version=1, place=0, beats=1)
-    assert moved["chunks"][0]["label"] == "0.4–3.1+"
+    assert moved["chunks"][0]["label"] == "pickup to 1–3 beat 1→"
     split = edit(school, op="split", version=2, at={"index": 5, "at": "3/2"})
     assert len(split["chunks"]) == len(before["chunks"]) + 1
     landed = edit(school, op="landing", version=3, place=0, on=False)

@@ -247,7 +247,7 @@ def test_what_differs_between_near_twins_becomes_a_chunk(school: School):
     edit(school, op="by-measures", measures=1, version=0)
     cut = ok(school.director.post(f"/api/kin/{near['id']}/chunk", json={"version": 1}))
     inside = [c["label"] for c in cut["levels"][1]]
-    assert "2.3–2.4" in inside
+    assert "2 beats 3–4" in inside
     other = next((k for k in get(school, "/kin") if k["differs"] == 0), None)
     if other:
         refused = school.director.post(f"/api/kin/{other['id']}/chunk", json={"version": 2})
