@@ -46,12 +46,7 @@ def _difference(found: Difference) -> str:
 
 def interval_said(half_steps: int) -> str:
     """Half steps as an interval: ``a whole step higher``, ``an octave and a third lower``."""
-    if half_steps == 0:
-        return _STEPS[0]
-    octaves, rest = divmod(abs(half_steps), 12)
-    count = "an octave" if octaves == 1 else f"{octaves} octaves"
-    name = _STEPS[rest] if not octaves else count if not rest else f"{count} and {_STEPS[rest]}"
-    return f"{name} {'higher' if half_steps > 0 else 'lower'}"
+    return _said(_STEPS, half_steps)
 
 
 _LETTERS = ("at the same pitch", "a step", "a third", "a fourth", "a fifth", "a sixth", "a seventh")
@@ -59,12 +54,17 @@ _LETTERS = ("at the same pitch", "a step", "a third", "a fourth", "a fifth", "a 
 
 def letters_said(letters: int) -> str:
     """Letters as steps of the scale: ``a step higher``, ``an octave and a third lower``."""
-    if letters == 0:
-        return _LETTERS[0]
-    octaves, rest = divmod(abs(letters), 7)
+    return _said(_LETTERS, letters)
+
+
+def _said(names: Sequence[str], way: int) -> str:
+    """So many of the named steps up or down; as many as there are names make an octave."""
+    if way == 0:
+        return names[0]
+    octaves, rest = divmod(abs(way), len(names))
     count = "an octave" if octaves == 1 else f"{octaves} octaves"
-    name = _LETTERS[rest] if not octaves else count if not rest else f"{count} and {_LETTERS[rest]}"
-    return f"{name} {'higher' if letters > 0 else 'lower'}"
+    name = names[rest] if not octaves else count if not rest else f"{count} and {names[rest]}"
+    return f"{name} {'higher' if way > 0 else 'lower'}"
 
 
 def quarters_said(length: Fraction) -> str:
