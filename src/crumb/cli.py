@@ -230,7 +230,9 @@ def _kin(args: argparse.Namespace) -> list[Row]:
             "b": end(kin.b),
             "relation": kin.relation,
             "interval": kin.interval,
+            "steps": kin.steps,
             "scale": str(kin.scale),
+            "later": str(kin.later),
             "differs": [{"index_in_a": d.index, "a": d.a, "b": d.b} for d in kin.differs],
         }
         for kin in find_kin(parts)

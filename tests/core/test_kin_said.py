@@ -24,7 +24,7 @@ def kin(*measures: str, **said):
 
 def test_a_step_higher_inside_the_key_is_a_sequence_not_a_transposition():
     (found,) = kin(FIGURE, A_STEP_UP)
-    assert (found.relation, found.interval) == ("sequence", 1)
+    assert (found.relation, found.steps, found.interval) == ("sequence", 1, 2)
     assert kin_said("sequence", 1, F(1), ()) == "the same figure a step higher, inside the key"
 
 
@@ -36,18 +36,18 @@ def test_an_exact_one_is_told_apart():
 
 def test_a_chain_of_sequences_is_one_link_a_measure():
     found = kin(FIGURE, A_STEP_UP, LOWER)
-    assert [(k.relation, k.interval) for k in found] == [("sequence", 1), ("sequence", -1)]
+    assert [(k.relation, k.steps) for k in found] == [("sequence", 1), ("sequence", -1)]
 
 
 def test_a_figure_later_in_the_measure_is_found_with_how_much_later():
     (found,) = kin("s:0,1,2,4 q:r h:r", "h:r s:0,1,2,4 q:r")
-    assert (found.relation, found.scale, found.interval) == ("shifted", F(2), 0)
+    assert (found.relation, found.later, found.interval) == ("shifted", F(2), 0)
     assert "2 quarter notes later" in kin_said("shifted", 0, F(2), ())
 
 
 def test_a_figure_among_others_is_found_at_its_new_beat():
     found = kin("s:0,1,2,4 s:4,2,1,0 h:r", "q:7 q:5 s:0,1,2,4 s:4,2,1,0")
-    assert [(k.relation, k.scale) for k in found] == [("shifted", F(2))]
+    assert [(k.relation, k.later) for k in found] == [("shifted", F(2))]
 
 
 def test_a_figure_that_is_where_it_was_is_not_shifted():

@@ -123,12 +123,15 @@ class _Finder:
         self.explained |= {(b[0], b[1] + k) for k in range(length)}
         if relation == "transposed" and shift == 0:
             return
+        one, two = (self.prints[part][index] for part, index in (a, b))
+        is_tonal = relation == "sequence"
         self.found.append(
             Kin(
                 Stretch(a[0], a[1], a[1] + length - 1),
                 Stretch(b[0], b[1], b[1] + length - 1),
                 relation,
-                shift,
+                _interval(one, two) if is_tonal else shift,
+                steps=shift if is_tonal else 0,
             )
         )
 
@@ -218,7 +221,13 @@ class _Finder:
             shift = _at(here, at).midi - _at(theirs, before).midi
             moved = Fraction(at - before, self.parts[place[0]].per_quarter)
             self.found.append(
-                Kin(Stretch(*other, other[1]), Stretch(*place, place[1]), "shifted", shift, moved)
+                Kin(
+                    Stretch(*other, other[1]),
+                    Stretch(*place, place[1]),
+                    "shifted",
+                    shift,
+                    later=moved,
+                )
             )
             self.explained.add(place)
             return

@@ -45,9 +45,9 @@ class Difference:
 class Kin:
     """``b`` is like ``a``. ``interval``: half steps from what a sounds to what b sounds.
 
-    Of a sequence it counts letters instead: it goes up and down inside the key. ``scale`` is how
-    many times as long b's notes are (augmented or diminished); of a figure that comes elsewhere in
-    its measure (shifted) it is by how many quarter notes later, less than zero: earlier.
+    ``steps`` are the letters that a sequence goes up or down inside the key. ``scale`` is how many
+    times as long b's notes are (augmented or diminished). ``later`` is by how many quarter notes a
+    figure comes later in its measure (shifted), less than zero: earlier.
     """
 
     a: Stretch
@@ -56,6 +56,8 @@ class Kin:
     interval: int = 0
     scale: Fraction = Fraction(1)
     differs: tuple[Difference, ...] = ()
+    steps: int = 0
+    later: Fraction = Fraction(0)
 
 
 class Attack(NamedTuple):

@@ -14,7 +14,14 @@ _STEPS = (
 
 
 def kin_said(relation: str, interval: int, scale: Fraction, differs: Sequence[Difference]) -> str:
-    """How the later stretch is to the earlier, in a few words."""
+    """How the later stretch is to the earlier, in a few words.
+
+    Args:
+        relation: one of ``RELATIONS``.
+        interval: half steps; letters of a sequence.
+        scale: how many times as long, if augmented; quarter notes later, if shifted.
+        differs: what differs between near twins.
+    """
     at = f", {interval_said(interval)}" if interval else ""
     match relation:
         case "identical":

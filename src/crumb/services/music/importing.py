@@ -247,8 +247,8 @@ def _store_kin(
             "b_first": kin.b.first,
             "b_last": kin.b.last,
             "relation": kin.relation,
-            "interval": kin.interval,
-            "scale": str(kin.scale),
+            "interval": kin.steps if kin.relation == "sequence" else kin.interval,
+            "scale": str(kin.later if kin.relation == "shifted" else kin.scale),
             "differs": [{"index": d.index, "a": d.a, "b": d.b} for d in kin.differs],
             "is_claimed": False,
         }
