@@ -291,10 +291,10 @@ def _drill(args: argparse.Namespace) -> Row:
     beat = part.measures[span.start.index].time.beat
     if not 10 <= tempo <= 400 or not 10 <= goal <= 400:
         raise WrongCall("A tempo lies between 10 and 400 beats a minute.")
-    if args.out:
-        _export(drill, Path(args.out), tempo, beat)
     if drill.at_goal:
         tempo = goal
+    if args.out:
+        _export(drill, Path(args.out), tempo, beat)
     seconds = cycle_seconds(drill.steps, tempo=tempo, beat=beat)
     turned, notes = coverage(passage, drill)
     return {

@@ -73,6 +73,22 @@ def test_a_chain_by_chunk_starts_where_the_director_says():
         steps_of(ETUDE, parse_span(ETUDE, "9-16"), "backward", unit="chunk", edges="30")
 
 
+def test_in_three_four_there_is_no_half_measure_to_stop_at():
+    part = a_part(*["q:0,1,2"] * 24, time="3/4")
+    stages = stop_stages(passage_of(part, span(part, 0, 23)))
+    told = [(name, len(places)) for name, places in stages]
+    assert told == [
+        ("every beat", 72),
+        ("every measure", 24),
+        ("every two measures", 12),
+        ("every line", 6),
+        ("every two lines", 3),
+        ("the end only", 1),
+    ]
+    first = stop_stages(passage_of(part, span(part, 0, 23)), halves_first=True)
+    assert first[0][0] == "every measure"
+
+
 def test_measures_accumulate_one_two_both_three_all_three():
     part = a_part(*["q:0,1,2,3"] * 4)
     steps = steps_of(part, span(part, 0, 3), "cumulative")
@@ -82,7 +98,7 @@ def test_measures_accumulate_one_two_both_three_all_three():
 def test_blocks_grow_note_by_note_to_their_landing_and_then_join():
     part = a_part("s:0,1,2,3,4,5,6,7 h:8")
     steps = steps_of(part, Span(Position(0, F(0)), Position(0, F(2)), landing=True), "blocks")
-    assert [count(s) for s in steps] == [2, 3, 5, 2, 3, 5, 9]
+    assert [count(s) for s in steps] == [2, 3, 4, 5, 2, 3, 4, 5, 9]
     assert steps[-1].as_written
     assert steps[-1].kind == "prove"
 

@@ -21,6 +21,7 @@ from crumb.core.drills.model import (
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
+from crumb.core.score.halves import is_barline
 from crumb.core.score.model import Measure, Note
 from crumb.core.score.naming import span_label
 from crumb.core.score.notating import Event
@@ -40,16 +41,18 @@ def stop_stages(
     """
     part, span = passage.part, passage.span
     beats = [b for b in passage.all_beats if span.start < b < span.end]
-    bars = [b for b in beats if b.at == 0]
+    bars = [b for b in beats if is_barline(part, b)]
     middles = [
         Position(i, part.measures[i].length / 2)
         for i in range(span.start.index, min(span.end.index + 1, len(part.measures)))
     ]
-    halves = sorted({b for b in beats if b.at == 0 or b in middles})
+    # A meter of three has no half measure to stop at.
+    inner = set(middles) & set(beats)
+    halves = sorted({*bars, *inner}) if inner else []
     lines = [edge.at for edge in by_lines(part) if span.start < edge.at < span.end]
     named: list[tuple[str, list[Position]]] = [
-        ("every beat", beats),
-        ("every half measure", halves),
+        *([] if halves_first else [("every beat", beats)]),
+        *([("every half measure", halves)] if halves else []),
         ("every measure", bars),
         ("every two measures", _every_other(bars)),
         ("every line", lines),
@@ -58,7 +61,9 @@ def stop_stages(
         ("the end only", []),
     ]
     stages: list[tuple[str, list[Position]]] = []
-    for name, places in named[1 if halves_first else 0 :]:
+    for name, places in named:
+        if not places and name != "the end only":
+            continue
         with_end = [*places, span.end]
         if not stages or len(with_end) < len(stages[-1][1]):
             stages.append((name, with_end))

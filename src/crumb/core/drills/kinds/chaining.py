@@ -251,15 +251,19 @@ def _blocks(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     times = int(settings["set_repetitions"])
     # Counted before anything is made: a long passage is refused at once.
     notes = [_inside(passage, start, end) for start, end in zip(starts, ends, strict=True)]
-    count = sum(max(len(inside) - 2, 0) + 1 for inside in notes) + max(len(starts) - 2, 0)
+    count = sum(max(len(inside) - 1, 0) + 1 for inside in notes) + max(len(starts) - 2, 0)
     if count < 2:
         raise DrillDoesNotFit("There is only one small block here.")
     _check_count(count + 1, "take larger blocks or a smaller chunk")
     steps: list[Step] = []
     for place, (start, end) in enumerate(zip(starts, ends, strict=True)):
         block, inside = passage.between(start, end), notes[place]
-        # Two notes, three, … up to the block with its landing.
+        # Two notes, three, … the whole block, and at last the block with its landing.
         steps.extend(_grown(passage, inside[0], last, times) for last in inside[2:])
+        if block.landing and len(inside) > 1:
+            bare = Span(block.start, block.end)
+            name = f"{span_label(passage.part, bare)} ({plural(len(inside), 'note')})"
+            steps.append(written_step(passage, bare, name=name, repetitions=times, kind=SET))
         steps.append(_linked(passage, block, times))
         if 0 < place < len(starts) - 1:
             steps.append(_linked(passage, passage.until(end), times))
