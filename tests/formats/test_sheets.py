@@ -154,3 +154,19 @@ def test_it_prints_in_black_and_white(monkeypatch):
     picture = pictured(monkeypatch, a_sheet())
     tinted = [c for _, c in picture.getcolors(1 << 24) or [] if max(c) - min(c) > 12]
     assert tinted == []
+
+
+def test_what_the_piece_is_about_stands_on_every_page_and_the_arrow_is_explained_once():
+    drills = (a_drill(),) * 6
+    sheet = replace(
+        a_sheet(),
+        objectives=("Even sixteenths", "Three dynamics"),
+        chunks=(PrintedChunk("9–10→", a_sheet().chunks[0].svg, drills),),
+    )
+    made = pages(print_sheets([sheet]))
+    assert len(made) > 1
+    assert all("Even sixteenths; Three dynamics" in page for page in made)
+    assert " ".join(made).count("run into the next note and stop on it") == 1
+    plain = " ".join(pages(print_sheets([a_sheet()])))
+    assert "In this piece" not in plain
+    assert "run into the next note" not in plain
