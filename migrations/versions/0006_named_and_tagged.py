@@ -27,6 +27,13 @@ def upgrade() -> None:
         "kin_link",
         sa.Column("is_claimed", sa.Boolean(), nullable=False, server_default=sa.false()),
     )
+    op.add_column(
+        "kin_link", sa.Column("steps", sa.Integer(), nullable=False, server_default=sa.text("0"))
+    )
+    op.add_column(
+        "kin_link",
+        sa.Column("later", sa.String(40), nullable=False, server_default=sa.text("'0'")),
+    )
     op.create_table(
         "chunk_tag",
         sa.Column("chunk_id", sa.Uuid(), sa.ForeignKey("chunk.id"), primary_key=True),
@@ -46,7 +53,8 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     op.drop_table("chunk_tag")
-    op.drop_column("kin_link", "is_claimed")
+    for name in ("later", "steps", "is_claimed"):
+        op.drop_column("kin_link", name)
     op.drop_column("piece", "objectives")
     op.drop_column("part", "page_map")
     op.drop_column("sent_step", "clicks")

@@ -6,7 +6,7 @@ import pytest
 from fastapi import FastAPI
 from sqlalchemy.orm import Session, sessionmaker
 
-from tests.api.school import School, a_school, ok, with_music
+from tests.api.school import ETUDE, School, a_school, brought_in, ok, with_music
 
 
 @pytest.fixture(scope="module")
@@ -81,7 +81,10 @@ def test_tags_are_found_added_taken_off_and_searched(school: School):
     assert [one["chunk"]["id"] for one in found] == [chunk["id"]]
     gone = ok(school.director.put(f"{url}/vibrato", json={"on": False}))
     assert "vibrato" not in {t["tag"] for t in gone["tags"]}
-    everything = ok(school.director.get(f"{part_url(school)}/tags"))
+    chunks = split(school)
+    everything = [
+        ok(school.director.get(f"{part_url(school)}/chunks/{c['id']}/tags")) for c in chunks
+    ]
     by_survey = next((c, t) for c in everything for t in c["tags"] if not t["by_hand"])
     url = f"{part_url(school)}/chunks/{by_survey[0]['chunk_id']}/tags/{by_survey[1]['tag']}"
     left = ok(school.director.put(url, json={"on": False}))
@@ -116,3 +119,21 @@ def test_three_objectives_at_most_stand_on_every_page(school: School):
     many = school.director.put(url, json={"objectives": ["a", "b", "c", "d"]})
     assert many.status_code == 422
     assert "Three objectives at most" in many.json()["detail"]
+
+
+def test_a_new_version_keeps_what_was_said(school: School):
+    piece = ok(school.director.get(part_url(school)))["piece_id"]
+    chunk = split(school)[1]
+    url = f"{part_url(school)}/chunks/{chunk['id']}/tags/vibrato"
+    ok(school.director.put(url, json={"on": True}))
+    ok(school.director.put(f"{part_url(school)}/lines", json={"lines": "5, 9"}))
+    ok(school.director.put(f"/api/pieces/{piece}/objectives", json={"objectives": ["Even"]}))
+    made = brought_in(school, ETUDE, replaces=piece)
+    (part,) = made["parts"]
+    assert made["objectives"] == ["Even"]
+    lines = ok(school.director.get(f"/api/parts/{part['id']}/lines"))
+    assert (lines["lines"], lines["by_hand"]) == (["5", "9"], True)
+    found = ok(school.director.get("/api/tags/vibrato"))
+    assert [(one["part_id"], one["chunk"]["label"]) for one in found] == [
+        (part["id"], chunk["label"])
+    ]

@@ -110,6 +110,7 @@ def lettered() -> Part:
         ("6.3–7.1", "6 beat 3–7 beat 1"),
         ("beat 3 of 6", "6 beat 3"),
         ("notes 2-3 of measure 6", "6 beats 2–3"),
+        ("6 beats 2 to 3", "6 beats 2–3"),
         ("R 3", "7"),
         ("R 3–6", "7–10"),
         ("R 2 to S", "6–13"),

@@ -25,7 +25,10 @@ def kin(*measures: str, **said):
 def test_a_step_higher_inside_the_key_is_a_sequence_not_a_transposition():
     (found,) = kin(FIGURE, A_STEP_UP)
     assert (found.relation, found.steps, found.interval) == ("sequence", 1, 2)
-    assert kin_said("sequence", 1, F(1), ()) == "the same figure a step higher, inside the key"
+    assert (
+        kin_said("sequence", 2, F(1), (), steps=1)
+        == "the same figure a step higher, inside the key"
+    )
 
 
 def test_an_exact_one_is_told_apart():
@@ -42,7 +45,7 @@ def test_a_chain_of_sequences_is_one_link_a_measure():
 def test_a_figure_later_in_the_measure_is_found_with_how_much_later():
     (found,) = kin("s:0,1,2,4 q:r h:r", "h:r s:0,1,2,4 q:r")
     assert (found.relation, found.later, found.interval) == ("shifted", F(2), 0)
-    assert "2 quarter notes later" in kin_said("shifted", 0, F(2), ())
+    assert "2 quarter notes later" in kin_said("shifted", 0, F(1), (), later=F(2))
 
 
 def test_a_figure_among_others_is_found_at_its_new_beat():

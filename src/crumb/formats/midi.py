@@ -38,12 +38,8 @@ class _Heard:
     velocity: int
 
 
-def tick_rate(part: Part) -> int:
-    """Ticks to a quarter that every onset and end falls on exactly, where MIDI can hold it."""
-    return _rate(_heard([Piece(part, Fraction(60))]))
-
-
 def _rate(heard: Sequence[_Heard]) -> int:
+    """Ticks to a quarter that every onset and end falls on exactly, where MIDI can hold it."""
     needed = 1
     for one in heard:
         if one.velocity == _LOUD:

@@ -148,10 +148,10 @@ def search_tag(
     ]
 
 
-@router.get("/parts/{part_id}/tags", operation_id="listPartTags")
-def list_part_tags(part_id: UUID, who: MusicKeeper, session: Db) -> list[TaggedOut]:
-    """The techniques of each chunk."""
-    return [tagged_out(one) for one in tags.of_part(session, who, part_id)]
+@router.get("/parts/{part_id}/chunks/{chunk_id}/tags", operation_id="getChunkTags")
+def get_chunk_tags(part_id: UUID, chunk_id: UUID, who: MusicKeeper, session: Db) -> TaggedOut:
+    """The techniques of a chunk, of whatever map and depth."""
+    return tagged_out(tags.of_chunk(session, who, part_id, chunk_id))
 
 
 @router.put("/parts/{part_id}/chunks/{chunk_id}/tags/{tag}", operation_id="sayTag")

@@ -66,11 +66,12 @@ class Claim:
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """Whether a claim holds, how (a relation of kin and its interval), or what first differs."""
+    """Whether a claim holds, how (as of :class:`Kin`), or what first differs."""
 
     claim: Claim
     relation: str
     interval: int
+    steps: int
     first: Difference | None
     said: str
 
@@ -112,14 +113,15 @@ def judged(part: Part, claim: Claim) -> Verdict:
     made = sketch(part)
     one, two = _row(made, claim.a), _row(made, claim.b)
     found = _first_difference(one, two, claim)
-    interval = claim.letters if claim.letters is not None else claim.half_steps or 0
-    relation = "sequence" if claim.letters else "transposed" if interval else "identical"
-    how = letters_said(interval) if claim.letters is not None else interval_said(interval)
+    interval = two[0].midi - one[0].midi if one and two else 0
+    relation = "sequence" if claim.letters else "transposed" if claim.half_steps else "identical"
+    steps = claim.letters or 0
+    said = letters_said(steps) if claim.letters else interval_said(claim.half_steps or 0)
     if found is None:
-        return Verdict(claim, relation, interval, None, f"Yes: every note is {how}.")
+        return Verdict(claim, relation, interval, steps, None, f"Yes: every note is {said}.")
     first, is_high = found
-    said = _refused(part, claim, first, how, is_high=is_high)
-    return Verdict(claim, relation, interval, first, said)
+    why = _refused(part, claim, first, said, is_high=is_high)
+    return Verdict(claim, relation, interval, steps, first, why)
 
 
 def _row(made: Sketch, stretch: Stretch) -> list[Attack]:

@@ -13,15 +13,16 @@ _STEPS = (
 )
 
 
-def kin_said(relation: str, interval: int, scale: Fraction, differs: Sequence[Difference]) -> str:
-    """How the later stretch is to the earlier, in a few words.
-
-    Args:
-        relation: one of ``RELATIONS``.
-        interval: half steps; letters of a sequence.
-        scale: how many times as long, if augmented; quarter notes later, if shifted.
-        differs: what differs between near twins.
-    """
+def kin_said(
+    relation: str,
+    interval: int,
+    scale: Fraction,
+    differs: Sequence[Difference],
+    *,
+    steps: int = 0,
+    later: Fraction = Fraction(0),
+) -> str:
+    """How the later stretch is to the earlier, in a few words; see :class:`Kin`."""
     at = f", {interval_said(interval)}" if interval else ""
     match relation:
         case "identical":
@@ -29,10 +30,10 @@ def kin_said(relation: str, interval: int, scale: Fraction, differs: Sequence[Di
         case "transposed":
             return f"the same{at}"
         case "sequence":
-            return f"the same figure {letters_said(interval)}, inside the key"
+            return f"the same figure {letters_said(steps)}, inside the key"
         case "shifted":
-            when = "later" if scale > 0 else "earlier"
-            return f"the same figure {quarters_said(abs(scale))} {when} in the measure{at}"
+            when = "later" if later > 0 else "earlier"
+            return f"the same figure {quarters_said(abs(later))} {when} in the measure{at}"
         case "augmented":
             pace = f"{scale} times as slow" if scale > 1 else f"{1 / scale} times as fast"
             return f"the same notes {pace}{at}"

@@ -54,6 +54,7 @@ _PICKUP = re.compile(
 )
 _LINE = re.compile(r"^(?P<kind>line|system|page) (?P<n>\d{1,3})$", re.IGNORECASE)
 _PLAIN = re.compile(rf"^(?:{_BAR}|letter|mark|rehearsal(?: mark)?|number)\s*(?=\S)", re.IGNORECASE)
+_COUNTED = re.compile(r"\b(?:beats|notes) \d{1,4}$", re.IGNORECASE)
 _TO = re.compile(r"\s+(?:to|through|until|up to)\s+", re.IGNORECASE)
 
 
@@ -72,6 +73,8 @@ def find_span(part: Part, text: str) -> Span:
     if (match := _INSIDE.match(words)) is not None:
         return parse_span(part, f"{match['where']} {match['kind']} {match['n']}")
     said = _TO.split(words)
+    if len(said) == 2 and said[1].isdecimal() and _COUNTED.search(said[0]):
+        return parse_span(part, _written(words))  # beats 2 to 3, which are no measures
     if len(said) == 2:
         first, last = find_span(part, said[0]), find_span(part, said[1])
         if absolute(part, last.end) <= absolute(part, first.start):

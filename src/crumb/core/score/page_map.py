@@ -1,7 +1,6 @@
 """Lines and pages as they stand in the player's own print, where the file says none or others."""
 
 import re
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from crumb.core.errors import BadSetting
@@ -41,23 +40,18 @@ def _indexes(part: Part, text: str) -> tuple[int, ...]:
 def with_page_map(part: Part, page_map: PageMap) -> Part:
     """The part with these lines and pages and no others."""
     lines, pages = set(page_map.lines), set(page_map.pages)
-    measures = tuple(
-        measure
-        if (measure.new_system, measure.new_page) == (starts := measure.index in lines, page)
-        else replace(measure, new_system=starts, new_page=page)
-        for measure in part.measures
-        for page in (measure.index in pages,)
+    return replace(
+        part,
+        measures=tuple(
+            replace(m, new_system=m.index in lines, new_page=m.index in pages)
+            for m in part.measures
+        ),
     )
-    return replace(part, measures=measures)
 
 
 def page_map_of(part: Part) -> PageMap:
     """What a part says of lines and pages."""
     return PageMap(
-        _starts(m.index for m in part.measures if m.new_system),
-        _starts(m.index for m in part.measures if m.new_page),
+        tuple(m.index for m in part.measures if m.new_system),
+        tuple(m.index for m in part.measures if m.new_page),
     )
-
-
-def _starts(indexes: Iterable[int]) -> tuple[int, ...]:
-    return tuple(indexes)

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
-from sqlalchemy import select
-from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.survey.tags import TAGS, tags_found, with_hand
@@ -14,7 +12,7 @@ from crumb.services.library.pieces import PartInHand, list_pieces, load_part
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
 from crumb.services.who import Who
-from crumb.store.tables import ChunkTag
+from crumb.store.queries import tags as queries
 
 _MOST_FOUND = 200
 
@@ -40,29 +38,26 @@ class Found:
 
 def tagged(session: Session, hand: PartInHand, chunks: Sequence[ChunkView]) -> list[Tagged]:
     """Chunks of a part with their tags."""
-    said: dict[UUID, dict[str, bool]] = {}
-    rows = session.scalars(select(ChunkTag).where(ChunkTag.chunk_id.in_([c.id for c in chunks])))
-    for row in rows:
-        said.setdefault(row.chunk_id, {})[row.tag] = row.is_on
+    said = queries.said_of(session, [chunk.id for chunk in chunks])
     measures = survey_of(hand).measures
     return [
         Tagged(
             chunk,
-            tuple(with_hand(tags_found(hand.part, measures, chunk.span), said.get(chunk.id, {}))),
-            frozenset(tag for tag, is_on in said.get(chunk.id, {}).items() if is_on),
+            tuple(with_hand(tags_found(hand.part, measures, chunk.span), said[chunk.id])),
+            frozenset(tag for tag, is_on in said[chunk.id].items() if is_on),
         )
         for chunk in chunks
     ]
 
 
-def of_part(session: Session, who: Who, part_id: UUID) -> list[Tagged]:
-    """Every chunk of a part's map with its tags.
+def of_chunk(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> Tagged:
+    """A chunk of a part, of whatever map and depth, with its tags.
 
     Raises:
         NotFound: not here.
     """
     hand = load_part(session, who, part_id)
-    return tagged(session, hand, view_map(session, hand).chunks)
+    return tagged(session, hand, [get_chunk(session, hand, chunk_id)])[0]
 
 
 def say(
@@ -74,21 +69,17 @@ def say(
         NotFound: no such chunk.
         NotAccepted: no such tag.
     """
-    if tag not in TAGS:
-        raise NotAccepted("There is no such technique.")
+    _check(tag)
     hand = load_part(session, who, part_id)
     chunk = get_chunk(session, hand, chunk_id)
-    row = {"chunk_id": chunk.id, "tag": tag, "is_on": is_on, "person_id": who.person_id}
-    session.execute(
-        insert(ChunkTag)
-        .values(row)
-        .on_conflict_do_update(
-            index_elements=["chunk_id", "tag"],
-            set_={"is_on": is_on, "person_id": who.person_id},
-        )
-    )
+    queries.say(session, chunk.id, tag, who.person_id, is_on=is_on)
     session.commit()
     return tagged(session, hand, [chunk])[0]
+
+
+def _check(tag: str) -> None:
+    if tag not in TAGS:
+        raise NotAccepted("There is no such technique.")
 
 
 def search(session: Session, who: Who, tag: str) -> list[Found]:
@@ -97,8 +88,7 @@ def search(session: Session, who: Who, tag: str) -> list[Found]:
     Raises:
         NotAccepted: no such tag.
     """
-    if tag not in TAGS:
-        raise NotAccepted("There is no such technique.")
+    _check(tag)
     found: list[Found] = []
     for piece, rows in list_pieces(session, who):
         for row in rows:

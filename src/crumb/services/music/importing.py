@@ -247,8 +247,10 @@ def _store_kin(
             "b_first": kin.b.first,
             "b_last": kin.b.last,
             "relation": kin.relation,
-            "interval": kin.steps if kin.relation == "sequence" else kin.interval,
-            "scale": str(kin.later if kin.relation == "shifted" else kin.scale),
+            "interval": kin.interval,
+            "scale": str(kin.scale),
+            "steps": kin.steps,
+            "later": str(kin.later),
             "differs": [{"index": d.index, "a": d.a, "b": d.b} for d in kin.differs],
             "is_claimed": False,
         }

@@ -59,7 +59,14 @@ def _view(link: KinLink, parts: dict[UUID, PartInHand]) -> KinView:
         _label(b, link.b_first, link.b_last),
         a.row.name,
         b.row.name,
-        kin_said(link.relation, link.interval, link.scale, _differs(link)),
+        kin_said(
+            link.relation,
+            link.interval,
+            link.scale,
+            _differs(link),
+            steps=link.steps,
+            later=link.later,
+        ),
     )
 
 
@@ -88,7 +95,7 @@ def claim(session: Session, who: Who, part_id: UUID, text: str) -> Verdict:
 
 def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
     a, b = sorted((verdict.claim.a, verdict.claim.b), key=lambda s: s.first)
-    interval = verdict.interval if a == verdict.claim.a else -verdict.interval
+    way = 1 if a == verdict.claim.a else -1
     ends = {"a_first": a.first, "a_last": a.last, "b_first": b.first, "b_last": b.last}
     known = session.scalar(
         select(KinLink).filter_by(a_part_id=hand.row.id, b_part_id=hand.row.id, **ends)
@@ -106,7 +113,8 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
             a_part_id=hand.row.id,
             b_part_id=hand.row.id,
             relation=verdict.relation,
-            interval=interval,
+            interval=way * verdict.interval,
+            steps=way * verdict.steps,
             scale=Fraction(1),
             differs=[],
             verdict="confirmed",

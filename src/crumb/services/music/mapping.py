@@ -21,7 +21,7 @@ from crumb.services.maps import versions
 from crumb.services.people.roster import list_sections, new_section
 from crumb.services.who import Who
 from crumb.store.codecs.reports import ReportLine, Said, report_from_json, report_to_json
-from crumb.store.queries import locks
+from crumb.store.queries import locks, tags
 from crumb.store.tables import (
     ChunkMapVersion,
     KinLink,
@@ -135,6 +135,7 @@ def carry_over(
     gone = "Not in the new version; what was practised on it is kept."
     lines.extend(_said(old.name, gone) for old in old_rows if old.id not in taken)
     piece.title = old_piece.title
+    piece.objectives = list(old_piece.objectives)
     piece.report = report_to_json(lines)
     session.flush()
     old_piece.replaced_by_id = piece.id
@@ -158,6 +159,11 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
     row.goal_bpm = old.goal_bpm
     row.played_on = old.played_on or row.played_on
     row.is_set_aside = old.is_set_aside
+    if old.page_map is not None:
+        row.page_map = {
+            name: [carried[index] for index in indexes if index in carried]
+            for name, indexes in old.page_map.items()
+        }
     session.execute(delete(PartSection).where(PartSection.part_id == row.id))
     session.add_all(
         PartSection(part_id=row.id, section_id=i)
@@ -169,6 +175,7 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
     said = _carry_maps(session, before, after, carried)
     said.extend(_carry_marks(session, old, row, carried, before.part))
     _carry_verdicts(session, old, row, carried)
+    tags.carry(session, old.id, row.id, carried)
     refresh_survey(session, after)
     levels.refresh_part(session, after)
     changed = [m.number for m in before.part.measures if m.index not in carried]

@@ -86,9 +86,9 @@ class KinLink(Base):
     b_last: Mapped[int]
     relation: Mapped[str] = mapped_column(String(16))
     interval: Mapped[int]
-    """Half steps; letters of a sequence."""
     scale: Mapped[Fraction]
-    """How many times as long, if augmented; quarter notes later in the measure, if shifted."""
+    steps: Mapped[int] = mapped_column(server_default=text("0"), default=0)
+    later: Mapped[Fraction] = mapped_column(server_default=text("'0'"), default=Fraction(0))
     differs: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
     verdict: Mapped[str | None] = mapped_column(String(12))
     is_claimed: Mapped[bool] = mapped_column(server_default=text("false"), default=False)

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Select, Tag } from 'antd'
 import { ask, said } from '../../api/ask'
-import { listPartTags, listTags, sayTag, type ChunkOut } from '../../api/gen'
+import { getChunkTags, listTags, sayTag, type ChunkOut } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 import { Failed } from '../../shared/ui/states'
 
@@ -10,7 +10,11 @@ export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut |
   const { message } = App.useApp()
   const client = useQueryClient()
   const all = useQuery({ queryKey: partKeys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
-  const tags = useQuery({ queryKey: [...partKeys.tags(partId), chunk?.id], queryFn: () => ask(listPartTags({ path: { part_id: partId } })) })
+  const tags = useQuery({
+    queryKey: [...partKeys.tags(partId), chunk?.id],
+    queryFn: () => ask(getChunkTags({ path: { part_id: partId, chunk_id: chunk?.id ?? '' } })),
+    enabled: chunk !== undefined,
+  })
   const say = useMutation({
     mutationFn: ({ tag, on }: { tag: string; on: boolean }) =>
       ask(sayTag({ path: { part_id: partId, chunk_id: chunk?.id ?? '', tag }, body: { on } })),
@@ -19,7 +23,7 @@ export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut |
   })
   if (!chunk) return <p className="muted">Divide the part to see what each chunk asks for.</p>
   if (tags.isError) return <Failed error={tags.error} retry={() => void tags.refetch()} />
-  const here = tags.data?.find((one) => one.chunk_id === chunk.id)?.tags ?? []
+  const here = tags.data?.tags ?? []
   const others = (all.data ?? []).filter((one) => !here.some((tag) => tag.tag === one.tag))
   return (
     <section aria-label={`Techniques of ${chunk.label}`}>

@@ -73,6 +73,7 @@ def _pulse(like: Measure, place: int, prefix: str) -> Measure:
         barlines=(),
         tempo=None,
         multi_rest=0,
+        lead=ZERO,
         new_system=False,
         new_page=False,
     )
