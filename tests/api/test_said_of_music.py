@@ -121,6 +121,23 @@ def test_three_objectives_at_most_stand_on_every_page(school: School):
     assert "Three objectives at most" in many.json()["detail"]
 
 
+def test_a_part_says_who_plays_it(school: School):
+    piece = ok(school.director.get(part_url(school)))["piece_id"]
+    sections = ok(school.director.get("/api/sections"))
+    body = {
+        "parts": [
+            {
+                "part_id": school.ids["part"],
+                "played_on": "Clarinet",
+                "section_ids": [sections[-1]["id"]],
+            }
+        ]
+    }
+    ok(school.director.put(f"/api/pieces/{piece}/parts", json=body))
+    part = ok(school.director.get(part_url(school)))["part"]
+    assert part["section_ids"] == [sections[-1]["id"]]
+
+
 def test_a_new_version_keeps_what_was_said(school: School):
     piece = ok(school.director.get(part_url(school)))["piece_id"]
     chunk = split(school)[1]

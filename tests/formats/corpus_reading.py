@@ -75,7 +75,8 @@ def _differing(measure: Measure, staves: list[stream.Measure]) -> list[str]:
         kinds.append("pitches")
     elif not all(_at_one_time(a, b) for a, b in zip(ours, theirs, strict=True)):
         kinds.append("times")
-    if measure.number != printed_number(staves[0]):
+    # The second half of a measure that a repeat cuts has the number of the first, to us.
+    if not measure.lead and measure.number != printed_number(staves[0]):
         kinds.append("number")
     length = max(exact(staff.highestTime) for staff in staves)
     if length not in (measure.length, 0) and max((r[0] + r[1] for r in ours), default=0) != length:

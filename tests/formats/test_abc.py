@@ -189,3 +189,10 @@ def test_comments_directives_and_line_ends_say_nothing():
 def test_what_cannot_be_read_is_said(body: str, said: str):
     with pytest.raises(UnreadableFile, match=said):
         tune(body)
+
+
+def test_a_measure_that_a_repeat_cuts_is_counted_once():
+    """ABC 2.1, 4.8: repeats may stand inside a measure; common practice counts it once."""
+    (part,) = read_abc(b"X:1\nT:T\nM:2/4\nL:1/4\nK:C\nG|c c|d:|:e|f f|g:|\n")[0].parts
+    assert [m.number for m in part.measures] == ["0", "1", "2", "2", "3", "4"]
+    assert [m.lead for m in part.measures] == [0, 0, 0, 1, 0, 0]

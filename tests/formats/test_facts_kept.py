@@ -174,7 +174,7 @@ def halved(second: str = "X1") -> Part:
     )
 
 
-@pytest.mark.parametrize("second", ["X1", "2"])
+@pytest.mark.parametrize("second", ["X1", "2", "2a"])
 def test_a_measure_cut_by_a_repeat_is_one_measure(second: str):
     part = halved(second)
     assert [m.number for m in part.measures] == ["1", "2", "2", "3", "4"]

@@ -62,6 +62,11 @@ def _piece(session: Session, who: Who, piece_id: UUID) -> PieceOut:
     return piece_out(piece, parts, mapping.sections_by_part(session, who))
 
 
+def _detail(session: Session, who: Who, hand: pieces.PartInHand) -> PartDetail:
+    players = mapping.sections_by_part(session, who).get(hand.row.id, ())
+    return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand, players)
+
+
 def _import_out(session: Session, who: Who, job: Job) -> ImportOut:
     return ImportOut(
         id=job.id,
@@ -188,14 +193,14 @@ def put_parts(piece_id: UUID, body: PartsIn, who: MusicKeeper, session: Db) -> P
 def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
     """A part with its measures."""
     hand = pieces.load_part(session, who, part_id)
-    return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand)
+    return _detail(session, who, hand)
 
 
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
 def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> PartDetail:
     """Set the goal tempo; the survey and every level on the part are worked out anew."""
     hand = goals.set_goal(session, who, part_id, to_fraction(body.goal_bpm))
-    return part_detail(pieces.get_piece(session, who, hand.row.piece_id), hand)
+    return _detail(session, who, hand)
 
 
 @router.put("/pieces/{piece_id}/goal", operation_id="setPieceGoal")

@@ -84,13 +84,13 @@ def measures_out(hand: PartInHand) -> list[MeasureOut]:
     ]
 
 
-def part_detail(piece: Piece, hand: PartInHand) -> PartDetail:
-    """A part for the Splitter."""
+def part_detail(piece: Piece, hand: PartInHand, section_ids: Sequence[UUID]) -> PartDetail:
+    """A part for the Splitter, the bench and for sending; with those who play it."""
     return PartDetail(
         piece_id=piece.id,
         title=piece.title,
         composer=piece.composer,
-        part=part_out(hand.row),
+        part=part_out(hand.row, section_ids),
         beat=str(hand.beat),
         start_bpm=float(start_tempo(hand.row.goal_bpm)),
         measures=measures_out(hand),

@@ -1,13 +1,15 @@
 """A measure that a repeat cuts in two is one measure, though it is written as two.
 
-Exporters write the second half as a measure of its own, without a number, or with the same one
-(MusicXML 4.0: ``implicit`` is for such measures). It is counted, named and found as what it is.
+Exporters write the second half as a measure of its own, without a number, with the same one or a
+letter after it (MusicXML 4.0: ``implicit`` is for such measures). It is counted, named and found as
+what it is.
 """
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
+from string import ascii_letters
 
 from crumb.core.score.meter import beats_of, lead_of
 from crumb.core.score.model import Measure, Part
@@ -26,7 +28,8 @@ def with_halves(measures: Sequence[Measure]) -> list[Measure]:
 
 def _continues(before: Measure, measure: Measure) -> bool:
     # The plainest question first: nearly every measure has a number of its own.
-    is_numbered = measure.number[:1].isdigit() and measure.number != before.number
+    own = measure.number.rstrip(ascii_letters)  # 7a goes on with 7
+    is_numbered = own[:1].isdigit() and own != before.number
     if is_numbered and not measure.implicit:
         return False
     if before.lead or lead_of(before) or measure.time != before.time or not before.length:

@@ -1,11 +1,13 @@
 """What was read of a voice, as measures of notes and as a part."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from crumb.core.score.accidentals import with_accidentals
+from crumb.core.score.halves import with_halves
 from crumb.core.score.model import (
     ZERO,
+    Measure,
     Note,
     Part,
     Slur,
@@ -91,6 +93,26 @@ def part_of(voice: Voice) -> Part:
             for n in measures[after].notes
         )
         measures[after] = replace(measures[after], notes=notes)
-    first = 0 if measures[0].implicit and len(measures) > 1 else 1
-    numbered = [replace(m, number=str(m.index + first)) for m in measures]
+    numbered = _numbered(measures)
     return Part(voice.id, voice.name, with_accidentals(numbered), instrument=voice.name)
+
+
+def _numbered(measures: Sequence[Measure]) -> list[Measure]:
+    """Measures counted as musicians count: a pickup is none, nor is what a repeat cuts off one."""
+    marked = [
+        replace(m, implicit=True) if m.index and _repeats(measures[m.index - 1], m) else m
+        for m in measures
+    ]
+    number = -1 if measures[0].implicit and len(measures) > 1 else 0
+    made = []
+    for measure in with_halves(marked):
+        number += not measure.lead
+        implicit = measures[measure.index].implicit or bool(measure.lead)
+        made.append(replace(measure, number=str(number), implicit=implicit))
+    return made
+
+
+def _repeats(before: Measure, measure: Measure) -> bool:
+    """Whether a repeat stands between two measures."""
+    rights = [b.repeat for b in before.barlines if b.side == "right"]
+    return any(rights) or any(b.repeat for b in measure.barlines if b.side == "left")

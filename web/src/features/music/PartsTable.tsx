@@ -48,6 +48,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
       await Promise.all([
         client.invalidateQueries({ queryKey: partKeys.pieces }),
         client.invalidateQueries({ queryKey: partKeys.sections }),
+        client.invalidateQueries({ queryKey: ['part'] }),
       ])
       close()
     },

@@ -243,6 +243,9 @@ function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; st
       <p>
         <strong>On a slip:</strong> {stand.on_slip}
       </p>
+      <p>
+        <strong>→ after a place:</strong> run into the next note and stop on it.
+      </p>
       {stand.caution && <p>{stand.caution}</p>}
       <p className="caution">
         Pain, numbness or tingling: stop, rest, and tell your teacher; a clinician decides what it is. Keep the click

@@ -29,7 +29,7 @@ export default function Today({ me }: { me: Me }) {
             {minutes(total)} in all. Warm up first; take five after half an hour.
           </p>
           <Button type="primary" size="large" block className="big-start" onClick={() => void navigate(`/stand/${next.item_id}`)}>
-            Start with {next.chunk}
+            Start with {next.chunk.replace('→', '')}
           </Button>
         </>
       )}
