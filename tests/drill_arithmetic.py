@@ -62,10 +62,10 @@ def sounds_of(passage: Passage) -> tuple[Sound, ...]:
 
 
 def _order(found: tuple[Sound, ...]) -> list[tuple[str, ...]]:
-    """Chords in order, what is struck several times in a row once."""
+    """Chords in order, unisons as one note, what is struck several times in a row once."""
     heard = [s for s in found if s.pitch is not None and not s.grace]
     chords = [
-        tuple(sorted(s.pitch.name for s in group if s.pitch))
+        tuple(sorted({s.pitch.name for s in group if s.pitch}))
         for _, group in groupby(heard, key=lambda s: s.at)
     ]
     return [chord for chord, _ in groupby(chords)]

@@ -10,6 +10,7 @@ from pathlib import Path
 import mido
 import music21
 import pytest
+from pypdf import PdfReader
 
 from crumb.cli import main
 from crumb.core.drills import CATALOGUE
@@ -100,6 +101,24 @@ def test_a_setting_can_be_given(etude: str):
     )
     assert made["settings"]["hold"] == 2
     assert [n["duration"] for n in made["steps"][0]["notes"][:3]] == ["1/4", "1/2", "1/4"]
+
+
+def test_a_drill_tells_its_rungs_its_climb_and_other_climbs(etude: str):
+    call = ("drill", etude, "--span", "9-10+", "--drill", "standard-set", "--goal", "106")
+    made = answer(*call)
+    assert 5 <= len(made["rungs"]) <= 6
+    assert (made["rungs"][0], made["rungs"][-1]) == (64, 106)
+    assert made["minutes"] < made["climb_minutes"] <= 20
+    assert made["rungs_in_minutes"] == len(made["rungs"])
+    assert made["finer"]["step"] == 2
+    assert made["finer"]["climb_minutes"] > made["climb_minutes"]
+    assert made["shorter"]["climb_minutes"] < made["climb_minutes"]
+    assert made["notes_per_click"] == "4"
+    assert made["notes_per_second"][-1] == pytest.approx(106 * 4 / 60, abs=0.001)
+    short = answer(*call, "--minutes", "5")
+    assert short["rungs_in_minutes"] < len(short["rungs"])
+    by_hand = answer(*call, "--step", "21")
+    assert by_hand["rungs"] == [64, 85, 106]
 
 
 def test_a_drill_is_written_as_notation_sound_and_drawing(etude: str, tmp_path: Path):
@@ -227,3 +246,76 @@ def test_a_wrong_wish_is_said_in_a_sentence(etude: str, wrong: tuple[str, ...]):
     done = crumb(command, etude, *rest)
     assert done.returncode == 2
     assert done.stderr.strip()
+
+
+# Levels -----------------------------------------------------------------------------------------
+
+
+def a_pass(minute: int, **more: object) -> dict[str, object]:
+    return {"at": f"2026-11-02T16:{minute:02}:00-05:00", "tempo": 100, **more}
+
+
+def test_level_reads_evidence_in_any_order_and_says_what_comes_next(tmp_path: Path):
+    lines = [a_pass(2), a_pass(0, clean=False), a_pass(1), a_pass(3), {"what": "repetition"}]
+    path = tmp_path / "evidence.jsonl"
+    path.write_text("\n".join(json.dumps(line) for line in lines[:4]) + "\n\n")
+    found = answer("level", str(path), "--goal", "100", "--today", "2026-11-03")
+    assert (found["level"], found["name"]) == (5, "at tempo")
+    assert found["seams"] == {"in": False, "out": False}
+    assert (found["solid"], found["best_single"], found["enough"]) == (100, 100, False)
+    assert found["interval"][0] < found["secure_tempo"] < found["interval"][1]
+    assert 0 < found["p_clean_at_goal"] < 1
+    assert found["due"] == "2026-11-04"
+    assert "seam" in found["next"]
+    path.write_text(json.dumps(lines[4]))
+    done = crumb("level", str(path), "--goal", "100")
+    assert done.returncode == 3
+    assert done.stderr.startswith("Line 1:")
+    assert crumb("level", "--goal", "100").returncode == 2
+
+
+def test_line_by_line_each_answer_comes_before_the_next_question():
+    start = "import sys; from crumb.cli import main; sys.exit(main())"
+    command = [sys.executable, "-c", start, "level", "--lines"]
+    with subprocess.Popen(
+        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    ) as process:
+        assert process.stdin is not None
+        assert process.stdout is not None
+        for asked, wanted in (
+            ({"goal": 100, "evidence": [a_pass(i) for i in range(3)]}, 5),
+            ({"goal": 200, "evidence": [a_pass(i) for i in range(3)]}, 2),
+        ):
+            process.stdin.write(json.dumps(asked) + "\n")
+            process.stdin.flush()
+            assert json.loads(process.stdout.readline())["level"] == wanted
+        process.stdin.write("nonsense\n")
+        process.stdin.flush()
+        assert "error" in json.loads(process.stdout.readline())
+        process.stdin.close()
+        assert process.wait(20) == 0
+
+
+def test_the_schema_of_level_holds_what_level_takes_and_gives():
+    schema = answer("schema", "level")
+    assert {"goal", "today", "evidence"} <= set(schema["input"]["properties"])
+    assert {"level", "secure_tempo", "interval", "due"} <= set(schema["answer"]["properties"])
+
+
+def test_a_sheet_of_several_drills_is_a_pdf_of_at_most_two_pages(etude: str, tmp_path: Path):
+    out = tmp_path / "sheet.pdf"
+    drills = ("--drill", "standard-set", "--drill", "backward", "--drill", "stops")
+    made = answer("sheet", etude, "--span", "9-10+", *drills, "--boxes", "--out", str(out))
+    assert made["drills"] == ["standard-set", "backward", "stops"]
+    reader = PdfReader(out)
+    assert len(reader.pages) <= 2
+    text = " ".join(page.extract_text() for page in reader.pages)
+    for word in ("Backward chain", "Stops that move apart", "♩", "a clinician decides"):
+        assert word in text
+    alone = tmp_path / "drill.pdf"
+    answer("drill", etude, "--span", "9", "--drill", "alone", "--out", str(alone))
+    text = " ".join(page.extract_text() for page in PdfReader(alone).pages)
+    assert "Clean means" in text
+    assert "64" in text
+    wrong = crumb("sheet", etude, "--span", "9", "--drill", "alone", "--out", "sheet.txt")
+    assert wrong.returncode == 2

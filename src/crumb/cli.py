@@ -7,7 +7,10 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
 from fractions import Fraction
+from functools import cached_property
 from pathlib import Path
 
 from crumb.core.drills import (
@@ -16,11 +19,20 @@ from crumb.core.drills import (
     DrillKind,
     burst_of,
     coverage,
-    cycle_seconds,
+    drill_kind,
     make_drill,
     passage_of,
 )
+from crumb.core.drills.fitting import (
+    USUAL_MINUTES,
+    Climb,
+    Fitted,
+    fitted,
+    rungs_within,
+    start_of,
+)
 from crumb.core.drills.model import INTERMEDIATE, LEVELS
+from crumb.core.drills.sent import SentDrill, sent_drill
 from crumb.core.errors import CrumbError, UnreadableFile
 from crumb.core.instruments.table import instrument_named
 from crumb.core.kin.finding import find_kin
@@ -31,17 +43,33 @@ from crumb.core.score.joining import joined
 from crumb.core.score.model import Measure, Note, Part, Score
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span
+from crumb.core.score.slicing import slice_span
 from crumb.core.split import proposals
 from crumb.core.split.nested import Edge, NestedMap, divided
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
-from crumb.core.tempo.ladder import SCALES, ladder, start_tempo
-from crumb.formats.engraving import engrave
-from crumb.formats.layout import SNIPPET
+from crumb.core.tempo.ladder import (
+    FASTEST,
+    SCALES,
+    SLOWEST,
+    ladder,
+    notes_per_second,
+    start_tempo,
+)
+from crumb.formats.engraving import drawn_text, engrave, engrave_text, without_letters
+from crumb.formats.layout import PRINTED, PRINTED_STEP, SNIPPET
 from crumb.formats.midi import Piece, write_pieces
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import read_music
-from crumb.formats.sheets import print_music
+from crumb.formats.sheets import (
+    PAPERS,
+    PracticeSheet,
+    PrintedChunk,
+    is_drawn,
+    print_sheets,
+    printed_drill,
+)
+from crumb.lines import LevelIn, level_of, read_evidence, read_level, schema_of_level
 
 Row = dict[str, object]
 
@@ -59,6 +87,13 @@ def _fraction(text: str) -> Fraction:
     except (ValueError, ZeroDivisionError) as error:
         raise argparse.ArgumentTypeError(f"“{text[:20]}” is not a number") from error
     return value
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(f"“{text[:20]}” is no day such as 2026-09-30") from error
 
 
 def _load(path: str) -> Score:
@@ -153,7 +188,7 @@ def _position_row(part: Part, position: Position) -> Row:
 
 def _edges(part: Part, by: str) -> list[Edge]:
     how, _, size = by.partition(":")
-    if how == "measures" and size.isdigit():
+    if how == "measures" and size.isdecimal() and len(size) < 6:
         return proposals.every(part, int(size))
     if by == "load":
         return proposals.by_load(part, _surveyed(part, None, None))
@@ -279,24 +314,56 @@ def _default_goal(part: Part, span: Span) -> Fraction:
     return tempo.quarters / beat if tempo else UNSAID_GOAL
 
 
+@dataclass(frozen=True)
+class _Made:
+    """A drill on a span with its tempos: what is told of it, played and printed."""
+
+    part: Part
+    drill: Drill
+    goal: Fraction
+    beat: Fraction
+    rungs: tuple[Fraction, ...]
+    found: Fitted
+    turned: tuple[int, int]
+
+    @cached_property
+    def sent(self) -> SentDrill:
+        return sent_drill(
+            self.part,
+            drill_kind(self.drill.name),
+            self.drill,
+            goal=self.goal,
+            rungs=self.rungs,
+            turned=self.turned,
+        )
+
+
+def _made(args: argparse.Namespace, part: Part, name: str) -> _Made:
+    span = find_span(part, args.span)
+    goal = args.goal or _default_goal(part, span)
+    beat = part.measures[span.start.index].time.beat
+    for tempo in (goal, args.tempo or goal):
+        if not SLOWEST <= tempo <= FASTEST:
+            raise WrongCall("A tempo lies between 10 and 400 beats a minute.")
+    if not 1 <= args.minutes <= 240:
+        raise WrongCall("--minutes lies between 1 and 240.")
+    passage = passage_of(part, span, args.tempo or start_tempo(goal))
+    drill = make_drill(part, span, name, _settings(args.set), level=args.level, passage=passage)
+    start = args.tempo or start_of(drill.steps, goal)
+    top = max(goal, start)
+    found = fitted(drill.steps, start=start, goal=top, beat=beat, minutes=args.minutes)
+    rungs = ladder(start=start, goal=top, step=args.step or found.climb.step)
+    return _Made(part, drill, goal, beat, drill.climbed(rungs), found, coverage(passage, drill))
+
+
 def _drill(args: argparse.Namespace) -> Row:
     part = _part(_load(args.file), args.part)
-    span = find_span(part, args.span)
-    passage = passage_of(part, span)
-    drill = make_drill(
-        part, span, args.drill, _settings(args.set), level=args.level, passage=passage
-    )
-    goal = args.goal or _default_goal(part, span)
-    tempo = args.tempo or start_tempo(goal)
-    beat = part.measures[span.start.index].time.beat
-    if not 10 <= tempo <= 400 or not 10 <= goal <= 400:
-        raise WrongCall("A tempo lies between 10 and 400 beats a minute.")
-    if drill.at_goal:
-        tempo = goal
+    made = _made(args, part, args.drill)
+    drill, goal, beat, rungs = made.drill, made.goal, made.beat, made.rungs
     if args.out:
-        _export(drill, Path(args.out), tempo, beat)
-    seconds = cycle_seconds(drill.steps, tempo=tempo, beat=beat)
-    turned, notes = coverage(passage, drill)
+        _export(made, Path(args.out))
+    seconds, fastest = made.sent.cycle_seconds, made.sent.fastest
+    climbs = not (drill.at_goal or drill.stays)
     return {
         "drill": drill.name,
         "span": span_label(part, drill.span),
@@ -304,10 +371,31 @@ def _drill(args: argparse.Namespace) -> Row:
         "beat": str(beat),
         "settings": drill.settings,
         "at_goal": drill.at_goal,
-        "coverage": {"turned": turned, "notes": notes},
-        "steps": [_step_row(part, drill, i, tempo, goal) for i in range(len(drill.steps))],
+        "coverage": dict(zip(("turned", "notes"), made.turned, strict=True)),
+        "steps": [_step_row(part, drill, i, rungs[0], goal) for i in range(len(drill.steps))],
         "minutes": float(seconds / 60),
         "minutes_exact": str(seconds / 60),
+        "rungs": [number(rung) for rung in rungs],
+        "notes_per_click": str(beat / fastest),
+        "notes_per_second": [
+            round(float(notes_per_second(tempo=rung, beat=beat, unit=fastest)), 3) for rung in rungs
+        ],
+        "climb_minutes": float(made.sent.climb_seconds / 60),
+        "rungs_in_minutes": rungs_within(
+            drill.steps, rungs=rungs, beat=beat, seconds=Fraction(args.minutes * 60)
+        ),
+        "finer": _climb_row(made.found.finer) if climbs else None,
+        "shorter": _climb_row(made.found.shorter) if climbs else None,
+    }
+
+
+def _climb_row(climb: Climb | None) -> Row | None:
+    if climb is None:
+        return None
+    return {
+        "step": number(climb.step),
+        "rungs": [number(rung) for rung in climb.rungs],
+        "climb_minutes": float(climb.seconds / 60),
     }
 
 
@@ -339,7 +427,8 @@ def _step_row(part: Part, drill: Drill, place: int, tempo: Fraction, goal: Fract
     }
 
 
-def _export(drill: Drill, path: Path, tempo: Fraction, beat: Fraction) -> None:
+def _export(made: _Made, path: Path) -> None:
+    drill, tempo, beat = made.drill, made.rungs[0], made.beat
     sheet = joined([s.part for s in drill.steps], [s.name for s in drill.steps])
     writers: dict[str, Callable[[], bytes]] = {
         ".musicxml": lambda: write_part(sheet, title=drill.name).encode(),
@@ -347,16 +436,107 @@ def _export(drill: Drill, path: Path, tempo: Fraction, beat: Fraction) -> None:
             [Piece(s.part, tempo * s.pace) for s in drill.steps], beat=beat
         ),
         ".svg": lambda: engrave(sheet, SNIPPET).encode(),
-        ".pdf": lambda: print_music(
-            f"{drill.name}, {sheet.name}", [(s.name, engrave(s.part, SNIPPET)) for s in drill.steps]
-        ),
+        ".pdf": lambda: _sheet_pdf(made.part, [made]),
     }
     if path.suffix not in writers:
         raise WrongCall(f"--out ends in {', '.join(writers)}.")
+    _write(path, writers[path.suffix]())
+
+
+def _write(path: Path, data: bytes) -> None:
     try:
-        path.write_bytes(writers[path.suffix]())
+        path.write_bytes(data)
     except OSError as error:
         raise WrongCall(f"{path}: {error.strerror}.") from error
+
+
+def _sheet(args: argparse.Namespace) -> Row:
+    path = Path(args.out)
+    if path.suffix != ".pdf":
+        raise WrongCall("--out of a sheet ends in .pdf.")
+    score = _load(args.file)
+    part = _part(score, args.part)
+    made = [_made(args, part, name) for name in args.drill]
+    _write(path, _sheet_pdf(part, made, title=score.title, paper=args.paper, boxes=args.boxes))
+    return {
+        "out": str(path),
+        "span": span_label(part, made[0].drill.span),
+        "drills": [one.drill.name for one in made],
+        "climb_minutes": float(sum(one.sent.climb_seconds for one in made) / 60),
+    }
+
+
+def _sheet_pdf(
+    part: Part,
+    made: Sequence[_Made],
+    *,
+    title: str = "",
+    paper: str = PAPERS[-1],
+    boxes: bool = False,
+) -> bytes:
+    """A practice sheet: the chunk, its drills with their ladders, the cautions."""
+    span = made[0].drill.span
+    label = span_label(part, span)
+    drills = []
+    for one in made:
+        sent = one.sent
+        drawings = [
+            engrave_text(
+                without_letters(drawn_text(step.part)),
+                replace(PRINTED_STEP, numbers=step.as_written),
+            )
+            if step.part.has_notes and is_drawn(sent.steps[place], place, span)
+            else None
+            for place, step in enumerate(one.drill.steps)
+        ]
+        minutes = f"{max(1, round(sent.climb_seconds / 60))} min"
+        drills.append(printed_drill(sent, sent.steps, drawings, minutes=minutes))
+    svg = engrave(slice_span(part, span), PRINTED) if part.has_notes else ""
+    sheet = PracticeSheet(
+        name=title or part.name,
+        section="",
+        piece=part.name if title else label,
+        part="",
+        due="",
+        minutes_a_day=0,
+        code="",
+        link="",
+        chunks=(PrintedChunk(label, svg, tuple(drills)),),
+    )
+    return print_sheets([sheet], paper=paper, boxes=boxes)
+
+
+def _level(args: argparse.Namespace) -> Row | None:
+    if args.lines:
+        _line_by_line()
+        return None
+    if args.file is None or args.goal is None:
+        raise WrongCall("Say crumb level EVIDENCE.jsonl --goal BPM, or --lines.")
+    try:
+        lines = Path(args.file).read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError) as error:
+        raise UnreadableFile(f"{args.file} cannot be read.") from error
+    if not SLOWEST <= args.goal <= FASTEST:
+        raise WrongCall("A tempo lies between 10 and 400 beats a minute.")
+    asked = LevelIn(goal=float(args.goal), today=args.today, evidence=read_evidence(lines))
+    return level_of(asked)
+
+
+def _line_by_line() -> None:
+    """Answer each document of standard input as soon as it is known; a bad one says why."""
+    for text in sys.stdin:
+        if not text.strip():
+            continue
+        try:
+            answer: Row = level_of(read_level(text))
+        except CrumbError as error:
+            answer = {"error": error.message}
+        sys.stdout.write(json.dumps(answer, ensure_ascii=False) + "\n")
+        sys.stdout.flush()
+
+
+def _schema(_: argparse.Namespace) -> Row:
+    return schema_of_level()
 
 
 def _ladder(args: argparse.Namespace) -> Row:
@@ -384,20 +564,35 @@ def _parser() -> argparse.ArgumentParser:
     kin = command("kin", _kin, "measures of the same material")
     command("drills", _drills, "the drill catalogue")
     drill = command("drill", _drill, "make a drill from a span")
+    sheet = command("sheet", _sheet, "print a practice sheet of one or more drills on a span")
+    level = command("level", _level, "where a student stands on a chunk, from evidence")
+    level.add_argument("file", nargs="?")
+    level.add_argument("--goal", type=_fraction)
+    level.add_argument("--today", type=_day)
+    level.add_argument("--lines", action="store_true", help="a document a line on standard input")
+    schema = command("schema", _schema, "the JSON Schema of what level reads and answers")
+    schema.add_argument("of", choices=("level",))
     rungs = command("ladder", _ladder, "the rungs of a tempo ladder")
-    for with_file in (parts, score, chunks, read, kin, drill):
+    for with_file in (parts, score, chunks, read, kin, drill, sheet):
         with_file.add_argument("file")
-    for with_part in (score, chunks, read, kin, drill):
+    for with_part in (score, chunks, read, kin, drill, sheet):
         with_part.add_argument("--part")
     chunks.add_argument("--by", default="measures:2")
     read.add_argument("--instrument")
     read.add_argument("--tempo", type=_fraction)
-    drill.add_argument("--span", required=True)
     drill.add_argument("--drill", required=True)
-    drill.add_argument("--set", action="append", default=[], metavar="KEY=VALUE")
-    drill.add_argument("--tempo", type=_fraction)
-    drill.add_argument("--goal", type=_fraction)
-    drill.add_argument("--level", choices=LEVELS, default=INTERMEDIATE)
+    sheet.add_argument("--drill", required=True, action="append")
+    for of_drill in (drill, sheet):
+        of_drill.add_argument("--span", required=True)
+        of_drill.add_argument("--set", action="append", default=[], metavar="KEY=VALUE")
+        of_drill.add_argument("--tempo", type=_fraction)
+        of_drill.add_argument("--goal", type=_fraction)
+        of_drill.add_argument("--step", type=_fraction)
+        of_drill.add_argument("--minutes", type=int, default=USUAL_MINUTES)
+        of_drill.add_argument("--level", choices=LEVELS, default=INTERMEDIATE)
+    sheet.add_argument("--out", required=True)
+    sheet.add_argument("--paper", choices=PAPERS, default=PAPERS[-1])
+    sheet.add_argument("--boxes", action="store_true")
     drill.add_argument("--out")
     rungs.add_argument("--start", type=_fraction, required=True)
     rungs.add_argument("--goal", type=_fraction, required=True)
@@ -457,6 +652,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     except CrumbError as error:
         sys.stderr.write(f"{error.message}\n")
         return 2
+    if result is None:
+        return 0  # answered already, line by line
     sys.stdout.write(json.dumps(result, ensure_ascii=False) if args.json else _readable(result))
     sys.stdout.write("\n")
     return 0

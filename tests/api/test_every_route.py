@@ -44,6 +44,8 @@ BOTH = {"getReference", "getSheet", "enterTicks"}
 STUDENTS = {
     "getToday",
     "getStand",
+    "getWays",
+    "rateWay",
     "recordRepetitions",
     "getMyMap",
     "getMyScore",
@@ -147,6 +149,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "setObjectives": {"json": {"objectives": ["Even notes"]}},
         "setPageMap": {"json": {"lines": "5"}},
         "claimKin": {"json": {"text": "2 is 1"}},
+        "rateWay": {"json": {"id": str(uuid4()), "way": 0, "intonation": 4, "tone": 3}},
         "sayTag": {"json": {"on": True}},
         "editChunks": {"json": {"op": "merge", "version": 1, "place": 0}},
         "workOutDrill": {"json": an_item(school)},

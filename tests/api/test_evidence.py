@@ -355,3 +355,17 @@ def test_old_sendings_are_frozen_by_the_upgrade(music_school: School, new_sessio
         assert session.get_one(AssignmentItem, item).frozen == before
         assert session.query(SentStep).filter_by(item_id=item).count() == steps
         assert session.query(Assignment).count()
+
+
+def test_a_cell_tells_secure_tempo_with_its_interval_and_what_is_solid(at_goal):
+    school = at_goal
+    url = (
+        f"/api/wall/{school.ids['part']}/evidence/{school.ids['students'][0]}"
+        f"/{school.ids['chunks'][4]['id']}"
+    )
+    assert ok(school.director.get(url))["secure"] is None
+    hand_in(school.students[0], *three(school.ids["items"][0]))
+    told = ok(school.director.get(url))["secure"]
+    assert told["low"] < told["median"] < told["high"]
+    assert told["enough"] is False  # three passes are not enough to be sure
+    assert (told["solid"], told["best"], told["goal"]) == (106, 106, 106)

@@ -1,6 +1,6 @@
 """From the bench to the Wall, through the API on the real database."""
 
-from uuid import UUID
+from uuid import UUID, uuid4
 
 import pytest
 from sqlalchemy import text
@@ -286,3 +286,68 @@ def test_the_housekeeping_command_says_what_it_mended(
     assert admin.main(["rebuild-levels"]) == 1
     assert "stored level 3" in capsys.readouterr().out
     assert admin.main([]) == 2
+
+
+def test_two_ways_are_compared_by_what_was_played_and_heard(music_school: School):
+    school = assigned(music_school, an_item(music_school, 4, "two-ways"))
+    item = school.ids["items"][0]
+    url = f"/api/me/stand/{item}/ways"
+    before = ok(school.students[0].get(url))
+    assert [way["tries"] for way in before["ways"]] == [0, 0]
+    assert before["verdict"].startswith("Try both ways")
+    slips = [{**r, "is_clean": False} for r in three_clean(item, 82, step=1, start=60)]
+    play(school.students[0], *three_clean(item, 82), *slips)
+    rating = {"id": str(uuid4()), "way": 0, "intonation": 5, "tone": 3}
+    ok(school.students[0].post(url, json=rating))
+    ok(school.students[0].post(url, json={**rating, "intonation": 1}))  # the same one again
+    other = {"id": str(uuid4()), "way": 1, "intonation": 2, "tone": 3}
+    after = ok(school.students[0].post(url, json=other))
+    assert [way["clean"] for way in after["ways"]] == [3, 0]
+    assert [way["intonation"] for way in after["ways"]] == [5, 2]
+    assert "cleaner at every tempo tried" in after["verdict"]
+    assert "Intonation is better with “Usual fingering”" in after["verdict"]
+    student, chunk = school.ids["students"][0], school.ids["chunks"][4]["id"]
+    seen = school.director.get(f"/api/wall/{school.ids['part']}/evidence/{student}/{chunk}")
+    assert ok(seen)["ways"] == [after["verdict"]]
+    assert school.students[0].get(url.replace(item, str(uuid4()))).status_code == 404
+    wrong = school.students[0].post(url, json={**other, "id": str(uuid4()), "tone": 6})
+    assert wrong.status_code == 422
+
+
+def test_without_a_start_or_a_step_the_ladder_fits_the_minutes(music_school: School):
+    school = music_school
+    url = f"/api/parts/{school.ids['part']}/bench"
+    body = an_item(school, 4, "standard-set")
+    worked = ok(school.director.post(url, json={**body, "ladder": {"goal_bpm": 106}}))
+    assert 5 <= len(worked["rungs"]) <= 6
+    assert worked["rungs"][0] == 64
+    assert worked["climb_seconds"] <= 20 * 60
+    assert worked["ladder"]["today"] == len(worked["rungs"])
+    assert worked["ladder"]["finer"]["seconds"] > worked["climb_seconds"]
+    short = {"goal_bpm": 106, "minutes": 5}
+    hurried = ok(school.director.post(url, json={**body, "ladder": short}))
+    assert hurried["ladder"]["today"] < len(hurried["rungs"])
+    named = ok(school.director.post(url, json={**an_item(school, 4, "name-it"), "ladder": short}))
+    assert named["ladder"] is None
+    assert named["rungs"] == [64]
+
+
+def test_a_uk_school_is_told_of_bars_and_prints_on_a4(music_school: School):
+    school = music_school
+    drills = f"/api/parts/{school.ids['part']}/bench"
+
+    def said() -> str:
+        titles = [drill["title"] for drill in ok(school.director.get("/api/drills"))]
+        refusal = school.director.post(drills, json=an_item(school, 16, "backward")).json()
+        return " ".join([*titles, str(refusal.get("detail", ""))])
+
+    assert "Measure by measure" in said()
+    me = ok(school.director.put("/api/program", json={"words": "uk"}))
+    assert (me["words"], me["paper"]) == ("uk", "a4")
+    assert "Bar by bar" in said()
+    assert "easure" not in said()
+    kept = ok(school.director.put("/api/program", json={"paper": "us-letter"}))
+    assert (kept["words"], kept["paper"], kept["time_zone"]) == ("uk", "us-letter", "UTC")
+    back = ok(school.director.put("/api/program", json={"words": "us"}))
+    assert (back["words"], back["paper"]) == ("us", "us-letter")
+    assert school.director.put("/api/program", json={"words": "fr"}).status_code == 422

@@ -10,6 +10,7 @@ import random
 import tempfile
 import warnings
 from collections.abc import Iterator
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -17,13 +18,17 @@ import mido
 import music21
 import verovio
 
-from crumb.core.drills import Drill, make_drill, passage_of
+from crumb.core.drills import Drill, Step, burst_of, make_drill, passage_of
+from crumb.core.drills.fitting import start_of
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import CrumbError, DrillDoesNotFit, EmptySpan
 from crumb.core.score.joining import joined
-from crumb.core.score.model import Part
+from crumb.core.score.model import Part, Time
+from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span, sounds
-from crumb.formats.midi import write_midi
+from crumb.core.score.written import parse_span
+from crumb.core.tempo.ladder import SLOWEST
+from crumb.formats.midi import Piece, write_midi, write_pieces
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.drill_arithmetic import wrong_in_itself
@@ -230,9 +235,78 @@ def wrong_signs(drill: Drill) -> list[str]:
     ]
 
 
+def wrong_meters(passage: Passage, drill: Drill) -> list[str]:
+    """Steps laid out anew in a meter whose beats their patterns do not fit."""
+    printed = {measure.time.text for measure in passage.part.measures}
+    own = {measure.time for step in drill.steps for measure in step.part.measures}
+    odd = [time for time in own if time.text not in printed and not _is_common(time)]
+    return [f"a meter of {time.text}" for time in odd if drill.name != "hold-strike"]
+
+
+def _is_common(time: Time) -> bool:
+    """Two, three or four quarters, halves, or threes of eighths."""
+    if time.unit in (2, 4):
+        return time.numerator >= 2
+    return time.unit == 8 and time.numerator % 3 == 0
+
+
+def wrong_for_a_player(passage: Passage, drill: Drill) -> list[str]:
+    """Strokes that are tied, notes nobody has, a start above a burst, a label not read back."""
+    found = []
+    goal = Fraction(100)
+    start = start_of(drill.steps, goal)
+    if not 10 <= start <= goal:
+        found.append(f"starts at {start}")
+    instrument = passage.instrument
+    written = {n.pitch.midi for m in passage.part.measures for n in m.notes if n.pitch}
+    low = min([instrument.low, *written]) - _OWN_OCTAVE
+    high = max([instrument.high, *written]) + _OWN_OCTAVE
+    for step in drill.steps:
+        if passage.is_struck and not step.as_written and _ties_of_its_own(passage, step):
+            found.append(f"{step.name}: ties a stroke")
+        burst = burst_of(step, goal)
+        if burst is not None and not (start < burst or start == SLOWEST):
+            found.append(f"{step.name}: starts at {start}, bursts at {burst}")
+        heights = [s.pitch.midi for s in step.sounds if s.pitch]
+        if any(not low <= height <= high for height in heights):
+            found.append(f"{step.name}: nobody plays that")
+        label = span_label(passage.part, step.covers)
+        if parse_span(passage.part, label) not in (
+            step.covers,
+            replace(step.covers, landing=False),
+        ):
+            found.append(f"{label} is not read back")
+    return found
+
+
+_OWN_OCTAVE = 12
+
+
+def _ties_of_its_own(passage: Passage, step: Step) -> bool:
+    printed = sum(bool(n.tie) for m in passage.cut.measures for n in m.notes)
+    return sum(bool(n.tie) for m in step.part.measures for n in m.notes) > printed
+
+
+def wrong_tempos(drill: Drill) -> list[str]:
+    """Steps that mido finds at other tempos than theirs, step by step."""
+    goal = Fraction(90)
+    data = write_pieces([Piece(s.part, goal * s.pace) for s in drill.steps], beat=Fraction(1))
+    file = mido.MidiFile(file=io.BytesIO(data))
+    heard = [message.tempo for message in file.tracks[0] if message.type == "set_tempo"]
+    wanted = [round(60_000_000 / (goal * step.pace)) for step in drill.steps]
+    same = [tempo for i, tempo in enumerate(heard) if i == 0 or tempo != heard[i - 1]]
+    mine = [tempo for i, tempo in enumerate(wanted) if i == 0 or tempo != wanted[i - 1]]
+    return [] if _nearly(same, mine) else [f"mido hears tempos {same[:4]}, not {mine[:4]}"]
+
+
+def _nearly(one: list[int], two: list[int]) -> bool:
+    return len(one) == len(two) and all(abs(a - b) <= 1 for a, b in zip(one, two, strict=True))
+
+
 def problems(passage: Passage, drill: Drill) -> list[str]:
     """Everything that is wrong with a drill on a passage; empty if nothing is."""
-    found = [*wrong_in_itself(passage, drill), *wrong_signs(drill)]
+    found = [*wrong_in_itself(passage, drill), *wrong_signs(drill), *wrong_tempos(drill)]
+    found += [*wrong_meters(passage, drill), *wrong_for_a_player(passage, drill)]
     part = sheet(drill)
     return [*found, *wrong_for_music21(part), *wrong_for_verovio(part), *wrong_for_mido(part)]
 

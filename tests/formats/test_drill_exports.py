@@ -72,10 +72,11 @@ def test_held_notes_are_complete_measures_in_every_group(held: int, group: int):
     assert read_back(step.part) == ours(step.part)
 
 
-def test_a_run_of_triplets_keeps_its_tuplets():
+def test_a_run_of_triplets_is_held_in_sixteenths_and_no_triplet_is_tied():
     part = reread(a_triplet_part())
     step = make_drill(part, span(part, 0, 0), "hold", {"group": "3"}).steps[0]
-    assert [s.duration for s in step.sounds][:3] == [F(2, 3), F(1, 3), F(1, 3)]
+    assert [s.duration for s in step.sounds][:3] == [F(1, 2), F(1, 4), F(1, 4)]
+    assert not any(n.tie for m in step.part.measures for n in m.notes)
     assert read_back(step.part) == ours(step.part)
 
 

@@ -119,3 +119,26 @@ def test_it_is_refused_with_the_reason(kind: str):
 def test_a_good_container_is_read():
     score = read_music(an_mxl({"score.xml": GOOD})).score
     assert len(score.parts[0].measures) == 65
+
+
+RAISED = [
+    ('<slur type="start" number="1"', '<slur type="start" number="²"'),
+    ("<clef>", '<clef number="²">'),
+]
+
+
+@pytest.mark.parametrize(("plain", "raised"), RAISED)
+def test_a_raised_digit_in_a_number_that_decides_little_is_read_as_usual(plain: str, raised: str):
+    xml = write_part(clarinet_etude())
+    hostile = xml.replace(plain, raised)
+    assert hostile != xml
+    found = read_music(hostile.encode()).score.parts[0]
+    assert found.attack_count == clarinet_etude().attack_count
+
+
+@pytest.mark.parametrize("tag", ["beat-type", "octave", "fifths"])
+def test_a_raised_digit_in_a_number_that_matters_is_refused_in_words(tag: str):
+    xml = write_part(clarinet_etude())
+    start = xml.index(f"<{tag}>") + len(tag) + 2
+    with pytest.raises(UnreadableFile, match="²"):
+        read_music(f"{xml[:start]}²{xml[xml.index('<', start) :]}".encode())

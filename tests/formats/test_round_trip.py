@@ -3,6 +3,7 @@
 from dataclasses import replace
 from fractions import Fraction
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -25,7 +26,7 @@ from crumb.core.score.notating import TYPES
 from crumb.core.score.pitch import STEPS, Pitch, Transposition
 from crumb.formats.musicxml.reader import open_score, read_score
 from crumb.formats.musicxml.writer import write_part
-from tests.builders import reread
+from tests.builders import a_part, reread
 
 NAMES = {length: name for name, length in TYPES}
 LENGTHS = [Fraction(4), Fraction(2), Fraction(1), Fraction(1, 2), Fraction(1, 4)]
@@ -229,3 +230,12 @@ def test_a_tempo_mark_comes_back_with_its_beat(length: Fraction, dots: int, minu
     )
     part = Part("P1", "Horn", (measure,), "Horn")
     assert reread(part) == part
+
+
+@pytest.mark.parametrize("said", ["Al-", "-le-", "-ja", "oh", "<--", "- <", "--", "-"])
+def test_hyphens_of_a_syllable_come_back_and_more_of_them_are_text(said: str):
+    part = a_part("w:0")
+    first = part.measures[0]
+    sung = replace(first, notes=(replace(first.notes[0], lyric=said),))
+    back = reread(replace(part, measures=(sung,)))
+    assert back.measures[0].notes[0].lyric == said

@@ -109,3 +109,23 @@ def test_chunk_maps_from_before_sections_had_their_own_stay_everybodys(cluster: 
     with admin.connect() as connection:
         connection.execute(text(f"drop database {name} with (force)"))
     admin.dispose()
+
+
+def test_a_school_from_before_there_was_a_choice_keeps_its_paper_and_a_new_one_prints_on_letter(
+    database_url: str,
+):
+    engine = create_engine(database_url)
+    alembic(database_url, "downgrade", "0006")
+    with engine.begin() as connection:
+        connection.execute(
+            text("insert into program (id, name, class_code) values (:id, 'Old', 'OLDONE')"),
+            {"id": uuid4()},
+        )
+    alembic(database_url, "upgrade", "head")
+    with sessionmaker(engine)() as session:
+        session.add(Program(id=uuid4(), name="New", class_code="NEWONE"))
+        session.commit()
+        told = "select name, words, paper from program where name in ('Old', 'New') order by name"
+        rows = session.execute(text(told)).all()
+    assert [tuple(row) for row in rows] == [("New", "us", "us-letter"), ("Old", "us", "a4")]
+    engine.dispose()

@@ -197,7 +197,7 @@ def _changed(page: object, units: str) -> float:
     """Milliseconds from a changed setting until the other engraving stands on the page."""
     script = """
     async (units) => {
-      const field = document.querySelector('[aria-label="for how many of its own length"]')
+      const field = document.querySelector('[aria-label^="for how many of its own length"]')
       const sheet = () => document.querySelector('.steps .score')?.innerHTML
       const before = sheet()
       const begun = performance.now()

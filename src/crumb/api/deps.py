@@ -11,6 +11,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 
 from crumb.api.addresses import place_of
+from crumb.api.spoken import SPOKEN
 from crumb.services.errors import NotAllowed
 from crumb.services.people.gates import Comer
 from crumb.services.people.signing_in import who_by, who_is
@@ -49,7 +50,13 @@ def get_who(session: Db, token: Token = None) -> Who:
     return who_is(session, token)
 
 
-Member = Annotated[Who, Depends(get_who)]
+async def get_member(who: Annotated[Who, Depends(get_who)]) -> Who:
+    """The signed-in person; what is answered from here on is in their school's words."""
+    SPOKEN.set(who.words)
+    return who
+
+
+Member = Annotated[Who, Depends(get_member)]
 
 
 def _may(right: Right) -> Callable[[Who], Awaitable[Who]]:

@@ -5,6 +5,7 @@ from fastapi.responses import JSONResponse
 from psycopg_pool import PoolTimeout, TooManyRequests
 from sqlalchemy import exc
 
+from crumb.api.spoken import spoken
 from crumb.core import errors as core
 from crumb.services import errors as services
 
@@ -49,7 +50,7 @@ def from_error(error: core.CrumbError) -> JSONResponse:
     # What a refused drill offers instead, by name, so that one click can take it.
     instead = error.facts.get("instead")
     more = {"instead": instead} if isinstance(instead, list) else {}
-    return problem(status, title, error.message, **more)
+    return problem(status, title, spoken(error.message), **more)
 
 
 _DISK_FULL = ("53100",)

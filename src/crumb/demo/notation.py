@@ -1,9 +1,9 @@
 """A small shorthand for writing the demo's own music, measure by measure.
 
 ``s:0,1,2,3`` is four sixteenths on the first four degrees above the tonic; ``w h q e s`` are the
-values, a dot follows the letter; ``r`` is a rest; ``#``, ``b`` and ``n`` alter a degree; ``>`` and
-``'`` are accent and staccato; ``(`` opens a slur before a degree and ``)`` closes it after; ``~``
-ties to the next note of the same pitch.
+values, ``t`` triplet eighths, a dot follows the letter; ``r`` is a rest; ``#``, ``b`` and ``n``
+alter a degree; ``>`` and ``'`` are accent and staccato; ``(`` opens a slur before a degree and
+``)`` closes it after; ``~`` ties to the next note of the same pitch.
 """
 
 import re
@@ -22,12 +22,13 @@ from crumb.core.score.model import (
     Slur,
     Tempo,
     Time,
+    Tuplet,
 )
-from crumb.core.score.notating import beam
+from crumb.core.score.notating import beam, bracket_tuplets
 from crumb.core.score.pitch import STEPS, Pitch, Transposition, key_alter
 
-_VALUES = {v: Fraction(4, 2**i) for i, v in enumerate("whqes")}
-_TYPES = {"w": "whole", "h": "half", "q": "quarter", "e": "eighth", "s": "16th"}
+_VALUES = {v: Fraction(4, 2**i) for i, v in enumerate("whqes")} | {"t": Fraction(1, 3)}
+_TYPES = {"w": "whole", "h": "half", "q": "quarter", "e": "eighth", "s": "16th", "t": "eighth"}
 _DEGREE = re.compile(r"^(\()?(r|-?\d+)([#bn]?)([>']?)(~?)(\)?)$")
 _ALTER = {"#": 1, "b": -1, "n": 0}
 
@@ -78,7 +79,7 @@ class Sketch:
                 clefs=(self.clef,),
                 tempo=self.tempo,
                 implicit=index == 0,
-                notes=beam(notes, beams_of(self.time), lead),
+                notes=beam(bracket_tuplets(notes), beams_of(self.time), lead),
                 directions=tuple(directions),
             )
         )
@@ -107,6 +108,7 @@ class Sketch:
             is_rest=pitch is None,
             type=_TYPES[base],
             dots=dots,
+            tuplet=Tuplet(3, 2) if base == "t" else None,
             tie=tie,
             slurs=tuple(ends),
             articulations={">": ("accent",), "'": ("staccato",)}.get(mark, ()),

@@ -29,6 +29,10 @@ _PLAYED_OUT = re.compile(
     r'(?<=<repeat direction="backward") times="[0-9]+"'
     r'|(?<=<sound)( (dacapo|dalsegno|tocoda|fine|segno|coda|forward-repeat)="[^"]*")+'
 )
+_LETTERS = re.compile(
+    r"<direction [^>]*><direction-type><rehearsal>[^<]*</rehearsal></direction-type>"
+    r"(<offset>[^<]*</offset>)?(<staff>[^<]*</staff>)?</direction>"
+)
 _MAX_PAGE_HEIGHT = 60000
 
 
@@ -47,6 +51,11 @@ def drawn_text(part: Part) -> str:
     return _PLAYED_OUT.sub("", write_part(part, name_printed=False))
 
 
+def without_letters(xml: str) -> str:
+    """Notation of our own writing without its rehearsal letters, where they are printed already."""
+    return _LETTERS.sub("", xml)
+
+
 def engraving_key(xml: str, layout: Layout) -> str:
     """The name of a drawing: the same music and layout have the same one."""
     return sha256(f"{ENGRAVER}|{layout}|{xml}".encode()).hexdigest()
@@ -58,7 +67,12 @@ def engrave(part: Part, layout: Layout) -> str:
     Raises:
         NotNotatable: the engraver drew nothing.
     """
-    return _thread.submit(render, drawn_text(part), layout).result()
+    return engrave_text(drawn_text(part), layout)
+
+
+def engrave_text(xml: str, layout: Layout) -> str:
+    """The same of notation of our own writing."""
+    return _thread.submit(render, xml, layout).result()
 
 
 def render(xml: str, layout: Layout) -> str:
@@ -80,6 +94,7 @@ def _options(layout: Layout, xml: str) -> dict[str, object]:
         "pageWidth": layout.width,
         "pageHeight": _MAX_PAGE_HEIGHT,
         "adjustPageHeight": True,
+        "adjustPageWidth": layout.trimmed,
         "pageMarginTop": layout.margin,
         "pageMarginBottom": layout.margin * 2 // 3,
         "pageMarginLeft": min(layout.margin, 30),

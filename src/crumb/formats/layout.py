@@ -14,13 +14,17 @@ class Layout:
     numbers: bool = True
     margin: int = 60
     """Above; less below."""
+    trimmed: bool = False
+    """Whether short music makes a narrow drawing."""
 
 
 PAGE = Layout(width=2000, system_spacing=16)
 PHONE_PAGE = Layout(width=900, system_spacing=16)
 SNIPPET = Layout(width=1500)
 PHONE_SNIPPET = Layout(width=780)
-PRINTED = Layout(width=1500, margin=8)
+PRINTED = Layout(width=1500, margin=8, trimmed=True)
+PRINTED_STEP = Layout(width=2050, margin=8, trimmed=True)
+"""A step on paper is smaller than its chunk: a line holds more of it."""
 LAYOUTS = {
     "page": PAGE,
     "phone-page": PHONE_PAGE,

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from uuid import UUID
 
+from crumb.core.words import US
+
 
 class Role(StrEnum):
     """What somebody is in a program."""
@@ -20,7 +22,7 @@ class Right(StrEnum):
     SEND = "send work, change it, print it"
     SEE_PLAYERS = "see how everybody stands and what that rests on"
     KEEP_PEOPLE = "keep sections, students and other directors"
-    PRACTISE = "practise what was sent to oneself"
+    PRACTISE = "practice what was sent to oneself"
     READ_ALL = "read every part, and what is written into it"
 
 
@@ -41,6 +43,8 @@ class Who:
     program_name: str = ""
     class_code: str = ""
     time_zone: str = "UTC"
+    words: str = US
+    paper: str = "us-letter"
 
     def may(self, right: Right) -> bool:
         """Whether this person has a right."""

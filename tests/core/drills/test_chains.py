@@ -1,10 +1,14 @@
 """Chains, stops, gaps and fragments. Counts are common practice, no source."""
 
+from dataclasses import replace
+from itertools import pairwise
+
 import pytest
 
 from crumb.core.drills import coverage, cycle_seconds, make_drill, passage_of
 from crumb.core.drills.kinds.attempo import stop_stages
 from crumb.core.errors import BadSetting, DrillDoesNotFit
+from crumb.core.score.model import Key
 from crumb.core.score.position import Position, Span
 from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
@@ -131,9 +135,32 @@ def test_gaps_close_from_four_beats_to_none_over_two_ways_of_cutting():
     pieces_by_beat = 4
     gaps = [(s.quarters - music) / (pieces_by_beat - 1) for s in steps[:4]]
     assert gaps == [4, 2, 1, F(1, 2)]
-    assert len(steps) == 9
-    again = [s.quarters - music for s in steps[4:8]]
+    assert len(steps) == 11
+    assert [s.name for s in steps if s.quarters == music] == [
+        "Pieces by beat, no gap",
+        "Pieces cut another way, no gap",
+        "As written",
+    ]
+    again = [s.quarters - music for s in steps[5:9]]
     assert [a / again[-1] for a in again] == [8, 4, 2, 1]
+
+
+def test_a_beat_of_rest_is_no_piece_and_a_new_key_stays():
+    part = a_part("q:0,r,2,3", "q:4,5,6,7")
+    turned = replace(part.measures[1], key=Key(2))
+    part = replace(part, measures=(part.measures[0], turned))
+    steps = steps_of(part, span(part, 0, 1), "close-gaps", ways="by beat")
+    gaps = (steps[0].quarters - steps[-1].quarters) / 4
+    assert gaps == 6  # seven notes, each a piece
+    assert steps[0].part.measures[-1].key == Key(2)
+
+
+def test_the_note_that_is_stopped_on_looks_held():
+    part = a_part("q:0,1,2,3")
+    steps = steps_of(part, span(part, 0, 0), "add-a-note")
+    for step in steps[:-1]:
+        held = [n.fermata for m in step.part.measures for n in m.notes if n.pitch]
+        assert held == [False] * (len(held) - 1) + [True]
 
 
 def test_fragments_go_on_from_the_bookmark():
@@ -154,8 +181,16 @@ def test_every_note_on_a_click_is_a_quarter_of_the_tempo_on_sixteenths():
     assert slow.pace * 105 == F("26.25")  # one sixteenth a click at 105
     assert slow.click == F(1, 8)  # its off-beat sounds too
     # 16 notes at 105 clicks a minute, and a breath of two seconds, four times; then three proofs.
-    seconds = cycle_seconds(drill.steps, tempo=F(105), beat=F(1))
+    seconds = cycle_seconds([slow, drill.steps[-1]], tempo=F(105), beat=F(1))
     assert seconds == 4 * (F(16 * 60, 105) + 2) + 3 * (F(4 * 60, 105) + 2)
+
+
+@pytest.mark.parametrize("music", [SIXTEENTHS, EIGHTHS, "t:0,1,2,3,4,5,6,7,8,9,8,7"])
+def test_every_note_on_a_click_climbs_to_goal_and_never_jumps(music):
+    part = a_part(music)
+    paces = [s.pace for s in make_drill(part, span(part, 0, 0), "every-note", {}).steps]
+    assert paces[-1] == 1
+    assert all(1 < b / a <= F(4, 3) for a, b in pairwise(paces))
 
 
 def test_the_off_beat_click_falls_in_the_middle_of_the_beat_and_on_the_third_in_six_eight():

@@ -1,5 +1,6 @@
 """Rhythm variations. Values, counts and burst tempos are common practice, no source."""
 
+from dataclasses import replace
 from itertools import cycle, islice
 from math import lcm
 
@@ -7,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from crumb.core.drills import burst_of, coverage, make_drill, passage_of
-from crumb.core.drills.kinds.rhythm import (
+from crumb.core.drills import burst_of, coverage, cycle_seconds, make_drill, passage_of
+from crumb.core.drills.patterns import (
     PATTERNS,
     comes_round_after,
     long_short_ways,
@@ -51,7 +52,9 @@ TABLE = {
 def test_each_rhythm_of_the_table_is_strung_along_the_run_and_its_landing_held(name, text):
     step = make_drill(SIXTEEN, RUN, name, {}).steps[0]
     expected = list(islice(cycle([F(v) for v in text.split()]), 16))
-    assert values(step) == [*expected, F(1)]
+    assert values(step)[:15] == expected[:15]
+    beat = step.part.measures[0].time.beat
+    assert values(step)[15:] == [expected[-1] + -sum(expected) % beat, F(1)]
     assert pitches(step) == pitches(make_drill(SIXTEEN, RUN, "alone", {}).steps[0])
     assert set(PATTERNS) == set(TABLE)
 
@@ -119,8 +122,8 @@ def test_the_whole_standard_set_has_seven_passes_in_its_order():
         "Short-long",
         "Long-short-short",
         "Short-short-long",
-        "Even threes",
-        "Own: 1/2 1/6 1/6 1/6",
+        "Even triplets",
+        "Long and quick three",
         "As written",
     ]
 
@@ -156,7 +159,9 @@ def test_run_backward_the_last_note_comes_first_and_the_landing_stays_last():
     assert pitches(dotted) == pitches(step)
 
 
-@pytest.mark.parametrize("text", ["", "x", "1/0", "1/7 -1", "9", "1/11", "1e9", "1 " * 17])
+@pytest.mark.parametrize(
+    "text", ["", "x", "1/0", "1/7 -1", "9", "1/11", "1e9", "1 " * 17, "²", "1/²"]
+)
 def test_an_own_pattern_that_nobody_can_write_is_refused_in_words(text):
     with pytest.raises(BadSetting):
         make_drill(SIXTEEN, RUN, "own-pattern", {"values": text})
@@ -170,8 +175,9 @@ def test_an_own_pattern_that_nobody_can_write_is_refused_in_words(text):
 def test_any_own_pattern_keeps_the_pitches_and_lasts_as_long_as_its_values(row):
     step = make_drill(SIXTEEN, RUN, "own-pattern", {"values": " ".join(row)}).steps[0]
     expected = list(islice(cycle([F(v) for v in row]), 16))
-    assert values(step)[:16] == expected
-    assert step.quarters == sum(expected) + 1
+    assert values(step)[:15] == expected[:15]
+    assert values(step)[15] >= expected[15]
+    assert step.quarters >= sum(expected) + 1
     assert read_pattern(" ".join(row)) == tuple(F(v) for v in row)
     for measure in step.part.measures:
         assert sum(n.duration for n in measure.notes) == measure.nominal
@@ -186,10 +192,129 @@ def test_accidentals_are_printed_where_the_new_barlines_ask_for_them():
         assert set(printed[1:]) == {""}
 
 
-def test_fast_eighths_reach_goal_speed_at_half_the_tempo():
-    part = a_part(EIGHTHS)
+# Values scale with the run's own unit: common practice, no source.
+@pytest.mark.parametrize(
+    ("music", "meter", "first", "share"),
+    [
+        (EIGHTHS, "4/4", "3/2 1/2", F(1)),
+        ("q:0,1,2,3", "4/4", "3 1", F(1)),
+        ("t:0,1,2,3,4,5,6,7,8,9,8,7", "4/4", "3/4 1/4", F(3, 4)),
+        ("e:0,1,2,3,4,5", "6/8", "3/2 1/2", F(1)),
+    ],
+)
+def test_values_scale_with_the_unit_of_the_run(music, meter, first, share):
+    part = a_part(music, time=meter)
     step = make_drill(part, span(part, 0, 0), "long-short", {}).steps[0]
-    assert burst_of(step, F(110)) == 55
+    assert values(step)[:2] == [F(v) for v in first.split()]
+    assert burst_of(step, F(110)) == 110 * share
+
+
+def meters(step):
+    return {measure.time.text for measure in step.part.measures}
+
+
+@pytest.mark.parametrize(
+    ("music", "time", "drill", "meter"),
+    [
+        (SIXTEENTHS, "4/4", "long-short", "4/4"),
+        ("s:0,1,2,3,4,5,6,7,8,9,8,7", "6/8", "long-short", "3/4"),  # a pair is a quarter
+        ("e:0,1,2,3,4,5", "6/8", "long-short-short", "2/4"),
+        ("s:0,1,2,3,4,5,6,7,8,9,8,7", "3/4", "sway-a", "3/8"),
+        (SIXTEENTHS, "4/4", "sway-quick-four", "3/8"),
+        (SIXTEENTHS, "4/4", "hold", "3/8"),  # four of them, the first three long
+        ("s:0,1,2,3", "1/4", "long-short", "2/4"),
+        (EIGHTHS, "4/4", "hold", "3/4"),
+    ],
+)
+def test_a_pattern_is_read_in_a_meter_whose_beat_it_fits(music, time, drill, meter):
+    part = a_part(music, time=time)
+    step = make_drill(part, span(part, 0, 0), drill, {}).steps[0]
+    assert meters(step) == {meter}
+    assert {n.tie for m in step.part.measures for n in m.notes} == {None}
+
+
+def test_a_note_held_for_its_own_length_is_not_held():
+    with pytest.raises(BadSetting, match="at least two"):
+        make_drill(SIXTEEN, RUN, "hold", {"held_units": 1})
+
+
+def test_only_a_length_asked_for_is_read_in_five_sixteenths():
+    step = make_drill(SIXTEEN, RUN, "hold", {"group": 4, "held_units": 2}).steps[0]
+    assert meters(step) == {"5/16"}
+
+
+@pytest.mark.parametrize(
+    ("music", "time", "group"),
+    [
+        (SIXTEENTHS, "4/4", 4),
+        (EIGHTHS, "4/4", 4),
+        ("e:0,1,2,3,4,5", "3/4", 6),
+        ("e:0,1,2,3,4,5", "6/8", 3),
+        ("s:0,1,2,3,4,5,6,7,8,9,8,7", "6/8", 6),
+        ("t:0,1,2,3,4,5,6,7,8,9,8,7", "4/4", 3),
+    ],
+)
+def test_groups_follow_the_meter_and_the_tuplets(music, time, group):
+    part = a_part(music, time=time)
+    drill = make_drill(part, span(part, 0, 0), "hold-cycle", {})
+    assert drill.steps[1].name == f"Hold 1 of {group}"
+    leaned = make_drill(part, span(part, 0, 0), "lean", {})
+    assert leaned.steps[0].name == f"Lean on 1 of {group}"
+
+
+def test_each_run_starts_anew_on_its_beat():
+    part = a_part("e:0 s:1,2,3,4,5,6 q:7,6", "e.:5 s:4,3,2,1,2,3,4,5 q:6 s:7")
+    step = make_drill(part, span(part, 0, 1), "long-short-short", {}).steps[0]
+    passage = passage_of(part, span(part, 0, 1))
+    played = [event for event in passage.events if not event.is_rest]
+    assert [len({run.unit}) for run in passage.runs] == [1, 1]
+    for run in passage.runs:
+        place = played.index(passage.events[run.first])
+        assert step.sounds[place].at % 1 == 0
+        assert [s.duration for s in step.sounds[place : place + 3]] == [F(1, 2), F(1, 4), F(1, 4)]
+    assert not any(n.tie for m in step.part.measures for n in m.notes)
+
+
+def test_percussion_gets_rests_and_never_ties():
+    part = replace(a_part("s:0,1,2,3,4,5,6 e.:7 h:0"), instrument="Xylophone", name="Xylophone")
+    for name in ("long-short-short", "hold-cycle", "fives", "standard-set", "each-note"):
+        for step in make_drill(part, span(part, 0, 0), name, {}).steps[:-1]:
+            assert not any(n.tie for m in step.part.measures for n in m.notes), name
+
+
+def test_a_passage_of_several_units_is_told_when_each_is_as_fast_as_the_goal():
+    part = a_part("t:0,1,2,3,4,5 s:0,1,2,3,4,5,6,7")
+    step = make_drill(part, span(part, 0, 0), "long-short", {}).steps[0]
+    assert "triplets at 75 %, sixteenths at 100 %" in step.say
+    assert burst_of(step, F(100)) == 75
+
+
+def test_a_hard_new_pattern_may_begin_slower():
+    steps = make_drill(SIXTEEN, RUN, "long-short", {"ease": "yes"}).steps
+    assert [(s.pace, s.repetitions) for s in steps] == [(F(85, 100), 1), (1, 4), (1, 3)]
+
+
+def test_as_many_variations_as_the_minutes_hold_and_the_original_last():
+    counts = []
+    for minutes in (1, 2, 4, 8, 20):
+        drill = make_drill(SIXTEEN, RUN, "standard-set", {"minutes": minutes})
+        counts.append(len(drill.steps))
+        assert drill.steps[-1].as_written
+        lasts = cycle_seconds(drill.steps, tempo=F(80), beat=F(1)) / 60
+        assert lasts <= minutes or len(drill.steps) == 1
+    assert counts == sorted(counts)
+    assert set(counts) <= {1, 2, 5, 7, 12}
+    assert counts[-1] == 12
+
+
+def test_threes_come_first_where_the_music_goes_in_threes():
+    part = a_part("t:0,1,2,3,4,5,6,7,8,9,8,7")
+    steps = make_drill(part, span(part, 0, 0), "standard-set", {"passes": 7}).steps
+    assert [s.name for s in steps][:3] == [
+        "Long-short-short",
+        "Short-short-long",
+        "Short-long-short",
+    ]
 
 
 @pytest.mark.parametrize(

@@ -23,6 +23,7 @@ from crumb.api.schemas.drills import (
 from crumb.api.views.drills import (
     drill_out,
     ladder_in,
+    ladder_out,
     ranking_out,
     recipe_items_out,
     sounds_out,
@@ -72,7 +73,8 @@ def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) 
     )
     release(session)
     drawings = working.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
-    return worked_out(hand.part, frozen(hand.part, worked).drill, chunk, drawings)
+    ladder = ladder_out(worked, body.ladder.minutes)
+    return worked_out(hand.part, frozen(hand.part, worked).drill, chunk, drawings, ladder)
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")

@@ -18,18 +18,21 @@ from crumb.api.schemas.practice import (
     RepetitionsIn,
     StandOut,
     TodayItemOut,
+    WayRatingIn,
+    WaysOut,
 )
 from crumb.api.views.drills import worked_out
 from crumb.api.views.places import chunk_out
-from crumb.api.views.practice import climb_out, today_out
+from crumb.api.views.practice import climb_out, today_out, ways_out
 from crumb.api.views.wall import cell_out
+from crumb.core.drills.comparing import Rating
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
 from crumb.services.evidence import add
 from crumb.services.library import pieces
 from crumb.services.people.signing_in import guess_by
-from crumb.services.practice import free, reading, stand, today
+from crumb.services.practice import free, reading, stand, today, ways
 from crumb.services.standings import wall
 from crumb.services.who import Right
 from crumb.store.plans import Plan, run, run_async
@@ -59,6 +62,19 @@ def get_stand(
         on_slip=view.drill.on_slip,
         caution=view.drill.caution,
     )
+
+
+@router.get("/stand/{item_id}/ways", operation_id="getWays")
+def get_ways(item_id: UUID, who: Player, session: Db) -> WaysOut:
+    """How the two ways of a drill compare so far."""
+    return ways_out(ways.ways(session, who, item_id))
+
+
+@router.post("/stand/{item_id}/ways", operation_id="rateWay")
+def rate_way(item_id: UUID, body: WayRatingIn, who: Player, session: Db) -> WaysOut:
+    """Keep what was heard of one way."""
+    rating = Rating(body.way, body.intonation, body.tone)
+    return ways_out(ways.rate(session, who, item_id, body.id, rating))
 
 
 @router.post("/repetitions", operation_id="recordRepetitions", response_model=HandedIn)

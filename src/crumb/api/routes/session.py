@@ -3,6 +3,7 @@
 import secrets
 
 from fastapi import APIRouter, Response
+from pydantic import TypeAdapter
 
 from crumb.api.deps import COOKIE, DEVICE_COOKIE, ComerIn, Db, Member, Registrar, Token
 from crumb.api.schemas.session import (
@@ -13,10 +14,12 @@ from crumb.api.schemas.session import (
     InvitationOut,
     InvitedOut,
     Me,
+    Paper,
     PasswordIn,
     ProgramIn,
     SetupState,
     StudentSignIn,
+    Words,
 )
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.gates import Comer
@@ -49,6 +52,10 @@ def _hand_over(response: Response, token: str, comer: Comer) -> None:
         )
 
 
+_WORDS: TypeAdapter[Words] = TypeAdapter(Words)
+_PAPER: TypeAdapter[Paper] = TypeAdapter(Paper)
+
+
 def _me(who: Who) -> Me:
     return Me(
         name=who.name,
@@ -56,6 +63,8 @@ def _me(who: Who) -> Me:
         program=who.program_name,
         class_code=who.class_code,
         time_zone=who.time_zone,
+        words=_WORDS.validate_python(who.words),
+        paper=_PAPER.validate_python(who.paper),
     )
 
 
@@ -133,8 +142,9 @@ def change_password(body: PasswordIn, who: Registrar, session: Db, token: Token 
 
 @router.put("/program", operation_id="changeProgram")
 def change_program(body: ProgramIn, who: Registrar, session: Db) -> Me:
-    """Say where the school is: what a day is for its students."""
-    return _me(accounts.set_time_zone(session, who, body.time_zone))
+    """Say where the school is, whose words it uses, what paper it prints on."""
+    change = accounts.ProgramChange(body.time_zone, body.words, body.paper)
+    return _me(accounts.change_program(session, who, change))
 
 
 @router.post("/invitations", operation_id="inviteDirector", status_code=201)

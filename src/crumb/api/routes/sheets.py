@@ -7,7 +7,7 @@ from fastapi import APIRouter, Path, Response
 
 from crumb.api.deps import Db, Files, Member, Sender, Today
 from crumb.api.schemas.common import JobState, to_fraction
-from crumb.api.schemas.sheets import SheetJobOut, SheetLineOut, SheetOut, TicksIn
+from crumb.api.schemas.sheets import SheetJobOut, SheetLineOut, SheetOut, SheetsIn, TicksIn
 from crumb.services.jobs import cancel, get_job
 from crumb.services.sheets import printing, ticks
 from crumb.store.tables import Job
@@ -27,9 +27,12 @@ def _job(job: Job) -> SheetJobOut:
 
 
 @router.post("/of/{assignment_id}", operation_id="orderSheets", status_code=202)
-def order_sheets(assignment_id: UUID, who: Sender, session: Db) -> SheetJobOut:
+def order_sheets(
+    assignment_id: UUID, who: Sender, session: Db, body: SheetsIn | None = None
+) -> SheetJobOut:
     """Have the sheets of everything sent with an assignment printed."""
-    return _job(printing.order_sheets(session, who, assignment_id))
+    boxes = body is not None and body.boxes
+    return _job(printing.order_sheets(session, who, assignment_id, boxes=boxes))
 
 
 @router.get("/jobs/{job_id}", operation_id="getSheetJob")

@@ -7,10 +7,11 @@ from fastapi import APIRouter
 from crumb.api.deps import Db, Watcher
 from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, WallOut, WallRowOut
 from crumb.api.views.places import chunk_out
-from crumb.api.views.wall import cell_out
+from crumb.api.views.wall import cell_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.naming import span_label
+from crumb.services.evidence.ways import verdicts
 from crumb.services.library import pieces
 from crumb.services.standings import wall
 
@@ -40,12 +41,14 @@ def get_evidence(
     part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db
 ) -> EvidenceOut:
     """What a level rests on."""
-    name, chunk, cell, found = wall.evidence(session, who, part_id, student_id, chunk_id)
+    found = wall.evidence(session, who, part_id, student_id, chunk_id)
     part = pieces.load_part(session, who, part_id).part
     return EvidenceOut(
-        student=name,
-        chunk=chunk.label,
-        cell=cell_out(cell),
+        student=found.student,
+        chunk=found.chunk.label,
+        cell=cell_out(found.cell),
+        secure=secure_out(found),
+        ways=verdicts(session, student_id, chunk_id),
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,
@@ -64,6 +67,6 @@ def get_evidence(
                 level=one.row.level,
                 by=one.by,
             )
-            for one in found
+            for one in found.kept
         ],
     )

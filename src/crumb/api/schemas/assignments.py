@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from crumb.api.schemas.common import Day, Given, Role
 from crumb.api.schemas.drills import DrillWish
+from crumb.api.spoken import Said
 
 ExceptionKind = Literal["absent", "injured", "ahead", "own order", "smaller"]
 
@@ -39,7 +40,7 @@ class ItemGotOut(BaseModel):
     seconds: int
     level: int
     role: Role
-    note: str
+    note: Said
 
 
 class StudentGetsOut(BaseModel):
@@ -52,7 +53,7 @@ class StudentGetsOut(BaseModel):
     is_left_out: bool
     exception: str
     due_on: date
-    why_nothing: str
+    why_nothing: Said
     items: list[ItemGotOut]
 
 
@@ -72,7 +73,7 @@ class AssignedItem(BaseModel):
     chunk: str
     drill: str
     role: Role
-    note: str
+    note: Said
     removed: bool
 
 

@@ -8,15 +8,17 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Bpm, Exact, Given, LayoutName, PlayerLevel, Settings
 from crumb.api.schemas.splitting import ChunkOut
+from crumb.api.spoken import Said
 
 
 class ParameterOut(BaseModel):
     """A parameter of a drill."""
 
     name: str
-    label: str
+    label: Said
     default: int | str
     choices: list[str]
+    choice_labels: list[Said]
     low: int
     high: int
     is_text: bool
@@ -27,15 +29,16 @@ class DrillOut(BaseModel):
     """An entry of the drill catalogue."""
 
     name: str
-    title: str
-    family: str
-    use_when: str
-    how: str
-    clean_means: str
-    on_slip: str
-    needs: str
-    caution: str
+    title: Said
+    family: Said
+    use_when: Said
+    how: Said
+    clean_means: Said
+    on_slip: Said
+    needs: Said
+    caution: Said
     at_goal: bool
+    stays: bool
     least_level: int
     parameters: list[ParameterOut]
 
@@ -44,9 +47,9 @@ class RankedOut(BaseModel):
     """A drill for a chunk: why it fits, or why not."""
 
     drill: str
-    reasons: list[str]
-    warnings: list[str]
-    refused: str
+    reasons: list[Said]
+    warnings: list[Said]
+    refused: Said
     rests: bool
     steps: int
 
@@ -60,11 +63,12 @@ class RankingOut(BaseModel):
 
 
 class LadderIn(Given):
-    """Start, goal and step of a ladder."""
+    """Start, goal and step of a ladder; without start or step, what fits the minutes of a day."""
 
-    start_bpm: Bpm
+    start_bpm: Bpm | None = None
     goal_bpm: Bpm
-    step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)]
+    step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)] | None = None
+    minutes: Annotated[int, Field(ge=5, le=120)] = 20
 
 
 class DrillWish(Given):
@@ -111,7 +115,7 @@ class StepOut(BaseModel):
     played at.
     """
 
-    name: str
+    name: Said
     place: str
     kind: str
     repetitions: int
@@ -121,18 +125,45 @@ class StepOut(BaseModel):
     clicks: list[Exact]
     pace: float
     slip: Literal["down", "anew", "on"]
-    say: str
+    say: Said
     as_written: bool
     burst_bpm: float | None
     svg: str | None
     sounds: list[SoundOut]
 
 
+class OtherLadderOut(BaseModel):
+    """Another ladder: its step in beats a minute, how many rungs, how long it takes."""
+
+    step_bpm: float
+    rungs: int
+    seconds: float
+
+
+class LadderOut(BaseModel):
+    """The ladder of a drill and those beside it.
+
+    ``today``: how many of its rungs the minutes of a day hold. Without ``finer`` or ``shorter``
+    there is none.
+    """
+
+    start_bpm: float
+    step_bpm: float
+    minutes: int
+    today: int
+    finer: OtherLadderOut | None
+    shorter: OtherLadderOut | None
+
+
 class WorkedOut(BaseModel):
-    """A drill worked out. ``count_in``: the beats of one measure, in quarter notes."""
+    """A drill worked out. ``count_in``: the beats of one measure, in quarter notes.
+
+    ``notes_a_click``: of the quickest notes as written, on the beat. ``ladder`` is told where one
+    can still be chosen and is climbed.
+    """
 
     drill: str
-    title: str
+    title: Said
     chunk: ChunkOut
     settings: dict[str, int | str]
     beat: Exact
@@ -141,7 +172,10 @@ class WorkedOut(BaseModel):
     cycle_seconds: float
     climb_seconds: float
     notes_per_second_at_goal: float
+    notes_a_click: float
     at_goal: bool
+    stays: bool
+    ladder: LadderOut | None
     turned: int
     notes: int
     family: str
@@ -200,4 +234,4 @@ class FittedRecipe(BaseModel):
     """What of a recipe fits a chunk, and what was changed."""
 
     items: list[RecipeItemIO]
-    said: list[str]
+    said: list[Said]

@@ -8,6 +8,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Bpm, Exact, Given, JobState, PositionOut
+from crumb.api.spoken import Said
 
 
 class PartOut(BaseModel):
@@ -40,7 +41,7 @@ class ReportLine(BaseModel):
 
     kind: Literal["read", "remark", "not-kept", "moved"]
     part: str
-    text: str
+    text: Said
 
 
 class PieceOut(BaseModel):
@@ -123,7 +124,6 @@ class PartDetail(BaseModel):
     composer: str
     part: PartOut
     beat: Exact
-    start_bpm: float
     measures: list[MeasureOut]
     objectives: list[str]
 
@@ -166,7 +166,7 @@ class SpotOut(BaseModel):
 
     at: PositionOut
     kind: str
-    why: str
+    why: Said
     weight: float
 
 
@@ -183,7 +183,7 @@ class ObjectiveOut(BaseModel):
     """Something the piece is about."""
 
     kind: str
-    text: str
+    text: Said
     measures: list[int]
 
 

@@ -10,6 +10,7 @@ from crumb.api.schemas.common import Bpm, Given, Moment, Role
 from crumb.api.schemas.drills import WorkedOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.wall import CellOut
+from crumb.api.spoken import Said
 
 
 class ClimbOut(BaseModel):
@@ -23,7 +24,7 @@ class ClimbOut(BaseModel):
     done: list[int]
     cycles: int
     is_finished: bool
-    told: str
+    told: Said
     last_at: float | None
 
 
@@ -42,7 +43,7 @@ class TodayItemOut(BaseModel):
     due_on: date
     level: int
     role: Role
-    note: str
+    note: Said
     rests: bool
 
 
@@ -54,7 +55,7 @@ class StandOut(BaseModel):
     climb: ClimbOut
     clean_means: str
     on_slip: str
-    caution: str
+    caution: Said
 
 
 class RepetitionIn(Given):
@@ -111,7 +112,7 @@ class DoubtOut(BaseModel):
 
     id: UUID
     doubt: str
-    say: str
+    say: Said
 
 
 class HandedIn(BaseModel):
@@ -120,6 +121,36 @@ class HandedIn(BaseModel):
     items: list[ItemState]
     levels: list[ChunkLevel]
     doubted: list[DoubtOut]
+
+
+class WayOut(BaseModel):
+    """One of two ways: clean tries of all, the tempo it is sure at, ratings from 1 to 5."""
+
+    name: str
+    clean: int
+    tries: int
+    sure_bpm: float | None
+    intonation: float | None
+    tone: float | None
+
+
+class WaysOut(BaseModel):
+    """Two ways compared, and in a sentence what that says."""
+
+    ways: list[WayOut]
+    verdict: str
+
+
+Stars = Annotated[int, Field(ge=1, le=5)]
+
+
+class WayRatingIn(Given):
+    """What was heard of one way, 0 or 1; its id is made where it was heard."""
+
+    id: UUID
+    way: Annotated[int, Field(ge=0, le=1)]
+    intonation: Stars
+    tone: Stars
 
 
 class MyPartOut(BaseModel):

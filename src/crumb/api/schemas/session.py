@@ -38,6 +38,10 @@ class StudentSignIn(Given):
     pin: Annotated[str, StringConstraints(max_length=12)]
 
 
+Words = Literal["us", "uk"]
+Paper = Literal["us-letter", "a4"]
+
+
 class Me(BaseModel):
     """The signed-in person."""
 
@@ -46,6 +50,8 @@ class Me(BaseModel):
     program: str
     class_code: str
     time_zone: str
+    words: Words
+    paper: Paper
 
 
 class PasswordIn(Given):
@@ -62,9 +68,11 @@ class EndedOut(BaseModel):
 
 
 class ProgramIn(Given):
-    """Where the school is, by a name such as Europe/Lisbon."""
+    """Where the school is (Europe/Lisbon, say), its words, its paper; or some of these."""
 
-    time_zone: Annotated[str, StringConstraints(max_length=64)]
+    time_zone: Annotated[str, StringConstraints(max_length=64)] | None = None
+    words: Words | None = None
+    paper: Paper | None = None
 
 
 class InvitationOut(BaseModel):

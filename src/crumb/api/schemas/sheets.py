@@ -8,6 +8,12 @@ from pydantic import BaseModel, Field
 from crumb.api.schemas.common import Bpm, Day, Given, JobState
 
 
+class SheetsIn(Given):
+    """How sheets are wished: whether each repetition has a circle to tick."""
+
+    boxes: bool = False
+
+
 class SheetJobOut(BaseModel):
     """How far a set of practice sheets is."""
 

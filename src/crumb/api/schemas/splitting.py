@@ -7,6 +7,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from crumb.api.schemas.common import Depth, Given, PositionOut
+from crumb.api.spoken import Said
 
 
 class Relation(StrEnum):
@@ -44,7 +45,7 @@ class EdgeOut(BaseModel):
 
     at: PositionOut
     depth: int
-    reasons: list[str]
+    reasons: list[Said]
 
 
 class OrderOut(BaseModel):
@@ -52,7 +53,7 @@ class OrderOut(BaseModel):
 
     kind: Literal["hardest", "back", "front", "foundation", "hand"]
     chunk_ids: list[UUID]
-    why: str
+    why: Said
 
 
 class SeamOut(BaseModel):
@@ -99,7 +100,7 @@ class KinOut(BaseModel):
     a: StretchOut
     b: StretchOut
     relation: Relation
-    text: str
+    text: Said
     verdict: Verdict | None
     differs: int
 
@@ -114,7 +115,7 @@ class ClaimOut(BaseModel):
     """Whether it is, in words; ``first_index``: which note of the earlier stretch first differs."""
 
     holds: bool
-    said: str
+    said: Said
     first_index: int | None
 
 

@@ -7,13 +7,14 @@ from uuid import UUID
 from pydantic import BaseModel
 
 from crumb.api.schemas.splitting import ChunkOut
+from crumb.api.spoken import Said
 
 
 class CellOut(BaseModel):
     """Where a student stands on a chunk."""
 
     level: int
-    why: str
+    why: Said
     last_played_at: datetime | None
 
 
@@ -39,7 +40,7 @@ class EvidenceRow(BaseModel):
     what: Literal["repetition", "hearing"]
     played_at: datetime
     day: date
-    step_name: str
+    step_name: Said
     kind: str
     as_written: bool
     span: str
@@ -54,10 +55,27 @@ class EvidenceRow(BaseModel):
     by: str
 
 
+class SecureOut(BaseModel):
+    """Secure tempo: the median, and between what it lies four times of five.
+
+    ``solid`` is the fastest proved tempo, ``best`` the fastest single clean pass.
+    """
+
+    median: float
+    low: float
+    high: float
+    enough: bool
+    goal: float
+    solid: float | None
+    best: float | None
+
+
 class EvidenceOut(BaseModel):
-    """What a level rests on."""
+    """What a level rests on; ``ways``: what comparisons of two ways say."""
 
     student: str
     chunk: str
     cell: CellOut
+    ways: list[str]
+    secure: SecureOut | None
     repetitions: list[EvidenceRow]

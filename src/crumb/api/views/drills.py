@@ -1,11 +1,14 @@
 """Drills, ladders, rankings and recipes, from and to the wire."""
 
 from collections.abc import Iterable, Sequence
+from fractions import Fraction
 
 from crumb.api.schemas.common import to_fraction
 from crumb.api.schemas.drills import (
     DrillOut,
     LadderIn,
+    LadderOut,
+    OtherLadderOut,
     ParameterOut,
     RankedOut,
     RankingOut,
@@ -15,14 +18,15 @@ from crumb.api.schemas.drills import (
     WorkedOut,
 )
 from crumb.api.views.places import chunk_out
-from crumb.core.drills import DrillKind
+from crumb.core.drills import DrillKind, drill_kind
+from crumb.core.drills.fitting import Climb, rungs_within
 from crumb.core.drills.ranking import Ranked, Situation
 from crumb.core.drills.recipes import RecipeItem
 from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.core.score.model import Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Sound
-from crumb.services.drills.working import LadderSettings
+from crumb.services.drills.working import LadderSettings, Worked
 from crumb.services.maps.chunks import ChunkView
 
 
@@ -39,6 +43,7 @@ def drill_out(kind: DrillKind) -> DrillOut:
         needs=kind.needs,
         caution=kind.caution,
         at_goal=kind.at_goal,
+        stays=kind.stays,
         least_level=kind.least_level,
         parameters=[
             ParameterOut(
@@ -46,6 +51,7 @@ def drill_out(kind: DrillKind) -> DrillOut:
                 label=p.label,
                 default=p.default,
                 choices=list(p.choices),
+                choice_labels=list(p.choices),
                 low=p.low,
                 high=p.high,
                 is_text=p.is_text,
@@ -59,14 +65,44 @@ def drill_out(kind: DrillKind) -> DrillOut:
 def ladder_in(ladder: LadderIn) -> LadderSettings:
     """A ladder from the wire."""
     return LadderSettings(
-        start=to_fraction(ladder.start_bpm),
+        start=None if ladder.start_bpm is None else to_fraction(ladder.start_bpm),
         goal=to_fraction(ladder.goal_bpm),
-        step=to_fraction(ladder.step_bpm),
+        step=None if ladder.step_bpm is None else to_fraction(ladder.step_bpm),
+        minutes=ladder.minutes,
+    )
+
+
+def ladder_out(worked: Worked, minutes: int) -> LadderOut | None:
+    """The ladder of a drill that climbs one, and what others would cost."""
+    if worked.fitted is None:
+        return None
+    steps = worked.drill.steps
+    return LadderOut(
+        start_bpm=float(worked.start),
+        step_bpm=float(worked.step),
+        minutes=minutes,
+        today=rungs_within(
+            steps, rungs=worked.rungs, beat=worked.beat, seconds=Fraction(minutes * 60)
+        ),
+        finer=_climb_out(worked.fitted.finer),
+        shorter=_climb_out(worked.fitted.shorter),
+    )
+
+
+def _climb_out(climb: Climb | None) -> OtherLadderOut | None:
+    if climb is None:
+        return None
+    return OtherLadderOut(
+        step_bpm=float(climb.step), rungs=len(climb.rungs), seconds=float(climb.seconds)
     )
 
 
 def worked_out(
-    part: Part, drill: SentDrill, chunk: ChunkView, drawings: Sequence[str | None]
+    part: Part,
+    drill: SentDrill,
+    chunk: ChunkView,
+    drawings: Sequence[str | None],
+    ladder: LadderOut | None = None,
 ) -> WorkedOut:
     """A drill on a part with the drawings of its steps, as far as there are any."""
     drawn = [*drawings, *[None] * len(drill.steps)]
@@ -81,7 +117,10 @@ def worked_out(
         cycle_seconds=float(drill.cycle_seconds),
         climb_seconds=float(drill.climb_seconds),
         notes_per_second_at_goal=float(drill.fastest_at_goal),
+        notes_a_click=float(drill.beat / drill.fastest),
         at_goal=drill.at_goal,
+        stays=drill_kind(drill.drill).stays,
+        ladder=ladder,
         turned=drill.turned,
         notes=drill.notes,
         family=drill.family,

@@ -26,7 +26,6 @@ from crumb.core.score.model import ZERO
 from crumb.core.score.naming import measure_name
 from crumb.core.score.page_map import page_map_of
 from crumb.core.score.position import beat_of, beat_positions
-from crumb.core.tempo.ladder import start_tempo
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.music.kinship import KinView
@@ -92,7 +91,6 @@ def part_detail(piece: Piece, hand: PartInHand, section_ids: Sequence[UUID]) -> 
         composer=piece.composer,
         part=part_out(hand.row, section_ids),
         beat=str(hand.beat),
-        start_bpm=float(start_tempo(hand.row.goal_bpm)),
         measures=measures_out(hand),
         objectives=list(piece.objectives),
     )

@@ -1,6 +1,7 @@
 """What a student sees of practice, as it goes over the wire."""
 
-from crumb.api.schemas.practice import ClimbOut, TodayItemOut
+from crumb.api.schemas.practice import ClimbOut, TodayItemOut, WayOut, WaysOut
+from crumb.core.drills.comparing import Comparison
 from crumb.core.tempo.climb import Climb
 from crumb.services.practice.today import TodayItem
 
@@ -38,4 +39,22 @@ def today_out(line: TodayItem) -> TodayItemOut:
         role=line.item.role,  # type: ignore[arg-type]
         note=line.item.note,
         rests=line.rests,
+    )
+
+
+def ways_out(found: Comparison) -> WaysOut:
+    """Two ways compared."""
+    return WaysOut(
+        ways=[
+            WayOut(
+                name=way.name,
+                clean=way.clean,
+                tries=way.tries,
+                sure_bpm=None if way.sure_at is None else float(way.sure_at),
+                intonation=None if way.intonation is None else float(way.intonation),
+                tone=None if way.tone is None else float(way.tone),
+            )
+            for way in found.ways
+        ],
+        verdict=found.verdict,
     )

@@ -11,7 +11,8 @@ from fractions import Fraction
 from crumb.core.drills.kinds import CATALOGUE
 from crumb.core.drills.minutes import climb_seconds, cycle_seconds
 from crumb.core.drills.model import INTERMEDIATE, Drill, DrillKind, Parameter, Setting, Step
-from crumb.core.drills.passage import Passage
+from crumb.core.drills.passage import MOST_SECONDS, Passage, too_long
+from crumb.core.drills.touch import touched
 from crumb.core.errors import DrillDoesNotFit, EmptySpan, NotNotatable, UnknownDrill
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span, canonical
@@ -47,9 +48,16 @@ def drill_kind(name: str) -> DrillKind:
     return _BY_NAME[name]
 
 
-def passage_of(part: Part, span: Span) -> Passage:
-    """A span made ready for drills, its edges written in one way."""
-    return Passage(part, Span(canonical(part, span.start), canonical(part, span.end), span.landing))
+def passage_of(part: Part, span: Span, tempo: Fraction | None = None) -> Passage:
+    """A span made ready for drills, its edges written in one way.
+
+    Args:
+        part: the music.
+        span: what of it.
+        tempo: beats a minute it will be practised at, for what depends on minutes.
+    """
+    edges = Span(canonical(part, span.start), canonical(part, span.end), span.landing)
+    return Passage(part, edges, tempo)
 
 
 def make_drill(
@@ -93,7 +101,7 @@ def make_drill(
         raise DrillDoesNotFit(
             f"{error.message}{_offer(offered)}", instead=[other.name for other in offered]
         ) from error
-    return Drill(name, passage.span, chosen, steps, kind.at_goal)
+    return Drill(name, passage.span, chosen, steps, kind.at_goal, kind.stays)
 
 
 _ONLY_HELD = "Only the end of a held note stands here: take its beginning too."
@@ -118,15 +126,19 @@ def _settings(
     return kind.settings(given, level, passage.instrument.family)
 
 
-def _made(kind: DrillKind, passage: Passage, chosen: Mapping[str, int | str]) -> tuple[Step, ...]:
+def _made(kind: DrillKind, passage: Passage, chosen: dict[str, Setting]) -> tuple[Step, ...]:
     if passage.is_blank and not kind.by_measures:
         raise DrillDoesNotFit("Only the measures of this part are known here, not its notes.")
     try:
-        return kind.make(passage, chosen)
+        steps = touched(passage, kind.make(passage, chosen), chosen)
     except NotNotatable as error:
         raise DrillDoesNotFit(
             f"This rhythm cannot be written out in the music here. {error.message}"
         ) from error
+    seconds = cycle_seconds(steps, tempo=passage.working_tempo, beat=passage.beat)
+    if seconds > MOST_SECONDS and not kind.for_pieces:
+        raise DrillDoesNotFit(too_long(passage, seconds))
+    return steps
 
 
 def _offer(kinds: list[DrillKind]) -> str:

@@ -34,7 +34,7 @@ def written_step(
 ) -> Step:
     """The span (or the whole passage) as written, clicked on the beat of its first measure."""
     part, where = passage.part, span or passage.span
-    cut = passage.cut if where == passage.span else slice_span(part, where)
+    cut = _untimed(passage.cut if where == passage.span else slice_span(part, where), where)
     lead = where.start.at
     time = part.measures[where.start.index].time
     quarters = played_quarters(part, where)
@@ -56,6 +56,15 @@ def written_step(
         turned=turned,
         clicks=uneven_clicks(cut, quarters, time.beat, lead=lead) if on_beats else (),
     )
+
+
+def _untimed(cut: Part, where: Span) -> Part:
+    """A cut without the tempo printed at its start: a step is played at that of its ladder."""
+    first = cut.measures[0]
+    kept = tuple(d for d in first.directions if d.kind != "tempo" or d.at > where.start.at)
+    if len(kept) == len(first.directions):
+        return cut
+    return replace(cut, measures=(replace(first, directions=kept), *cut.measures[1:]))
 
 
 def uneven_clicks(
@@ -171,6 +180,7 @@ def laid_part(
         clefs=cut.clefs[:1],
         id_prefix="v",
         groups=even(group) if group else beams_of(meter),
+        strokes=passage.is_struck,
     )
     part = passage.part
     return Part(

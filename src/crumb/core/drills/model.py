@@ -120,13 +120,23 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Drill:
-    """A drill applied to a span. ``at_goal``: its steps are played at goal tempo, no ladder."""
+    """A drill applied to a span.
+
+    ``at_goal``: its steps are played at goal tempo, no ladder; ``stays``: at one slow tempo.
+    """
 
     name: str
     span: Span
     settings: dict[str, Setting]
     steps: tuple[Step, ...]
     at_goal: bool = False
+    stays: bool = False
+
+    def climbed(self, rungs: tuple[Fraction, ...]) -> tuple[Fraction, ...]:
+        """The rungs of a ladder that this drill is played on."""
+        if self.at_goal:
+            return rungs[-1:]
+        return rungs[:1] if self.stays else rungs
 
 
 Maker = Callable[[Passage, Settings], tuple[Step, ...]]
@@ -154,6 +164,10 @@ class DrillKind:
     caution: str = ""
     least_level: int = ANY_LEVEL
     at_goal: bool = False
+    stays: bool = False
+    """Whether it is done at one slow tempo and climbs no ladder: reading, hearing, ordering."""
+    for_pieces: bool = False
+    """Whether it is for whole pieces, however long."""
     is_aid: bool = False
     """Whether its varied steps lean on an aid that is gone in proof."""
     same_pitches: bool = True

@@ -1,8 +1,10 @@
 """A span as drills see it: its line of notes, where each is struck, its runs, who plays it."""
 
+from collections import Counter
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from itertools import pairwise
 
 from crumb.core.drills.runs import Run, find_runs, span_events
 from crumb.core.errors import DrillDoesNotFit
@@ -19,6 +21,14 @@ from crumb.core.score.position import (
     starts_at,
 )
 from crumb.core.score.slicing import slice_span
+from crumb.core.tempo.ladder import seconds_of
+
+_LIKELY = Fraction(80)
+_STRUCK = frozenset({"drums", "mallets"})
+
+
+MOST_SECONDS = Fraction(60 * 60)
+"""Of one cycle of a drill: more than an hour is no drill any more (common practice, no source)."""
 
 
 @dataclass(frozen=True)
@@ -27,6 +37,13 @@ class Passage:
 
     part: Part
     span: Span
+    tempo: Fraction | None = None
+    """Beats a minute it is practised at, where that is known."""
+
+    @property
+    def working_tempo(self) -> Fraction:
+        """The tempo by which minutes are judged: the one told, or what is likely without it."""
+        return self.tempo or _LIKELY
 
     @property
     def is_blank(self) -> bool:
@@ -113,6 +130,11 @@ class Passage:
         return all(note.pitch is not None for notes in self.struck for note in notes)
 
     @cached_property
+    def is_struck(self) -> bool:
+        """Whether a stroke cannot be held: percussion, which gets rests and never ties."""
+        return self.instrument.family in _STRUCK or not self.is_pitched
+
+    @cached_property
     def has_landing(self) -> bool:
         """Whether it lands on a note."""
         return self.span.landing and bool(landing_notes(self.part, self.span.end))
@@ -121,6 +143,13 @@ class Passage:
     def edges(self) -> tuple[Position, ...]:
         """The attacks and the end of the span: note ``i`` lasts from edge i to edge i + 1."""
         return (*self.attacks, self.span.end)
+
+    @cached_property
+    def commonest_value(self) -> Fraction:
+        """From attack to attack, the time that comes most often; the shorter one of two."""
+        edges = [absolute(self.part, place) for place in self.edges]
+        counts = Counter(after - at for at, after in pairwise(edges))
+        return min(counts, key=lambda value: (-counts[value], value), default=self.beat)
 
     def notes_span(self, first: int, last: int) -> Span:
         """From the attack ``first`` to the attack ``last``, which is played and stopped on."""
@@ -167,6 +196,19 @@ class Passage:
         """Its length, the landing apart."""
         return absolute(self.part, self.span.end) - absolute(self.part, self.span.start)
 
+    def need_short(self, passes: int) -> None:
+        """Refuse what nobody plays so often in an hour, before any of it is made.
+
+        Args:
+            passes: how often at least the whole passage is played in one cycle.
+
+        Raises:
+            DrillDoesNotFit: it is too long; says how many measures would fit.
+        """
+        seconds = passes * seconds_of(self.quarters, tempo=self.working_tempo, beat=self.beat)
+        if seconds > MOST_SECONDS:
+            raise DrillDoesNotFit(too_long(self, seconds))
+
     def need_one_line(self, *, grace: bool = True) -> None:
         """Refuse two voices, and grace notes where they have no place.
 
@@ -183,3 +225,11 @@ class Passage:
         """
         if not self.is_pitched:
             raise DrillDoesNotFit(why)
+
+
+def too_long(passage: Passage, seconds: Fraction) -> str:
+    """What is said of a drill that takes so long once through, with what would fit instead."""
+    measures = passage.span.end.index - passage.span.start.index + (passage.span.end.at > 0)
+    fitting = int(measures * MOST_SECONDS / seconds / 3)
+    offer = f" {fitting} measures take 20 minutes." if 1 < fitting < measures else ""
+    return f"Once through would take {round(seconds / 60)} minutes: take a smaller chunk.{offer}"

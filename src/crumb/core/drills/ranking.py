@@ -60,12 +60,14 @@ _CURES: Mapping[str, tuple[str, ...]] = {
     "pattern-break": ("difference", "cue-word", "lean"),
     "rudiment": ("hand-order", "quick-repeats", "count-it"),
     "sticking": ("hand-order", "two-ways"),
-    "range": ("octave", "pitches-only"),
+    "range": ("sing-and-finger", "octave", "pitches-only"),
+    "breath": ("sing-and-finger", "slow-direction"),
+    "slowing": ("count-slowing",),
 }
 _BY_LEVEL: Mapping[int, tuple[str, ...]] = {
-    0: ("name-it", "count-it", "pitches-only", "guided-pass"),
+    0: ("name-it", "count-it", "pitches-only", "sing-and-finger", "guided-pass"),
     1: ("count-it", "subdivision-click", "alone", "blocks", "two-notes"),
-    2: ("alone", "standard-set", "backward", "cumulative"),
+    2: ("alone", "standard-set", "backward", "cumulative", "beat-weight"),
     3: ("backward", "standard-set", "seams", "hold-cycle"),
     4: ("stops", "add-a-note", "in-context", "close-gaps"),
     5: ("in-context", "run-through", "seams"),

@@ -64,7 +64,9 @@ def _add(row: list[tuple[Fraction, Fraction, list[Note]]], at: Fraction, note: N
     if row:
         last_at, length, notes = row[-1]
         if note.sounds and notes and at == last_at and note.duration == length:
-            notes.append(note)
+            # Two voices in unison are one note to whoever plays the line.
+            if note.pitch is None or all(n.pitch != note.pitch for n in notes):
+                notes.append(note)
             return
         is_held = note.tie in ("continue", "stop") and any(n.pitch == note.pitch for n in notes)
         if is_held and at == last_at + length:

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from crumb.core.drills.minutes import climb_seconds, cycle_seconds
-from crumb.core.drills.model import DrillKind, Setting, Slip, Step
+from crumb.core.drills.model import Drill, DrillKind, Setting, Slip, Step
 from crumb.core.evidence.model import Kind, Rhythm
+from crumb.core.instruments.table import instrument_of
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import span_sounds
@@ -120,6 +121,50 @@ class SentDrill:
     def fastest_at_goal(self) -> Fraction:
         """Notes a second in the quickest notes as written, at goal."""
         return notes_per_second(tempo=self.goal, beat=self.beat, unit=self.fastest)
+
+
+def sent_drill(
+    part: Part,
+    kind: DrillKind,
+    drill: Drill,
+    *,
+    goal: Fraction,
+    rungs: tuple[Fraction, ...],
+    turned: tuple[int, int],
+) -> SentDrill:
+    """A drill on a part as it is sent, the notation of its steps apart.
+
+    Args:
+        part: the music.
+        kind: the drill's entry in the catalogue.
+        drill: made from the part.
+        goal: beats a minute.
+        rungs: of the ladder, as far as the drill climbs one.
+        turned: how many of how many notes have their turn.
+    """
+    time = part.measures[drill.span.start.index].time
+    lengths = [s.duration for s in span_sounds(part, drill.span) if s.duration > 0]
+    steps = tuple(sent_step(part, kind, step, None) for step in drill.steps)
+    return SentDrill(
+        drill=kind.name,
+        title=kind.title,
+        how=kind.how,
+        clean_means=kind.clean_means,
+        on_slip=kind.on_slip,
+        caution=kind.caution,
+        at_goal=drill.at_goal,
+        settings=drill.settings,
+        family=instrument_of(part).family,
+        goal=goal,
+        beat=time.beat,
+        count_in=time.groups,
+        rungs=rungs,
+        fastest=min(lengths, default=time.beat),
+        turned=turned[0],
+        notes=turned[1],
+        climb_steps=tuple(step.in_climb for step in steps),
+        steps=steps,
+    )
 
 
 def sent_step(part: Part, kind: DrillKind, step: Step, notation: str | None) -> SentStep:

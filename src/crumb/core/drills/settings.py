@@ -26,7 +26,7 @@ def note_number(passage: Passage, given: object, *, otherwise: int) -> int:
     text = str(given)
     if text == AUTO:
         return otherwise
-    if not text.isdigit() or not 1 <= int(text) <= len(passage.attacks):
+    if not text.isdecimal() or not 1 <= int(text) <= len(passage.attacks):
         raise BadSetting(
             f"Say auto, or which note of the chunk: 1 to {len(passage.attacks)}, not “{text[:20]}”."
         )

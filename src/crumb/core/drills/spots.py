@@ -8,7 +8,7 @@ from crumb.core.drills.passage import Passage
 from crumb.core.kin.compare import are_near, commonest_shift, differences
 from crumb.core.kin.model import Attack
 from crumb.core.score.model import Measure, Note
-from crumb.core.score.position import absolute
+from crumb.core.score.position import Position, absolute
 from crumb.core.survey.fingers import CHARTS, change
 from crumb.core.survey.slide import path as slide_path
 from crumb.core.survey.strings import OPEN
@@ -67,23 +67,58 @@ def widest_leap(passage: Passage) -> int | None:
     return found
 
 
+_LOUDNESS = {
+    mark: step for step, mark in enumerate(("ppp", "pp", "p", "mp", "mf", "f", "ff", "fff"))
+}
+_ALWAYS_SUDDEN = frozenset({"fp", "sf", "sfz", "sfp", "ffz", "fz", "rf", "rfz"})
+_SUDDEN = 2
+"""Steps of loudness, p to mf for one, that need setting up (common practice, no source)."""
+
+
 def sudden_change(passage: Passage) -> int | None:
-    """The attack at a new dynamic, a change of tool or a leap of an octave; None without one."""
-    for place, position in enumerate(passage.attacks):
-        if place == 0:
-            continue
-        measure = passage.part.measures[position.index]
-        for mark in measure.directions:
-            is_change = mark.kind == "dynamic" or (
-                mark.kind == "words" and _CHANGE_WORDS.search(mark.text)
-            )
-            if is_change and mark.at == position.at:
-                return place
+    """The attack at the widest change of loudness or of tool, or a leap of an octave.
+
+    A mark that says again how loud it is, or that a hairpin leads to, is no sudden change.
+    """
+    found = _changes(passage)
+    if found:
+        return max(found, key=lambda place: (found[place], -place))
     for place in range(1, len(passage.attacks)):
         one, two = top(passage.struck[place - 1]), top(passage.struck[place])
         if one is not None and two is not None and abs(one - two) >= OCTAVE:
             return place
     return None
+
+
+def _changes(passage: Passage) -> dict[int, int]:
+    """Attacks after the first at a sudden change, and by how many steps of loudness."""
+    attacks = {position: place for place, position in enumerate(passage.attacks)}
+    found: dict[int, int] = {}
+    loud: int | None = None
+    led: set[Position] = set()
+    last = min(passage.span.end.index + 1, len(passage.part.measures))
+    for measure in passage.part.measures[:last]:
+        for mark in sorted(measure.directions, key=lambda d: d.at):
+            where = Position(measure.index, mark.at)
+            if mark.kind == "wedge" and mark.text == "stop":
+                led |= (
+                    {where, Position(measure.index + 1, Fraction(0))}
+                    if (mark.at == measure.length)
+                    else {where}
+                )
+            place = attacks.get(where, 0)
+            if mark.kind == "words" and _CHANGE_WORDS.search(mark.text) and place:
+                found[place] = max(found.get(place, 0), _SUDDEN + 1)
+            if mark.kind != "dynamic":
+                continue
+            now = _LOUDNESS.get(mark.text)
+            jump = abs(now - loud) if now is not None and loud is not None else 0
+            if mark.text in _ALWAYS_SUDDEN:
+                jump = _SUDDEN + 1
+            if place and jump >= _SUDDEN and where not in led:
+                found[place] = max(found.get(place, 0), jump)
+            loud = loud if now is None else now
+    return found
 
 
 def twin_differences(passage: Passage) -> list[int]:

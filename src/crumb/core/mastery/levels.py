@@ -15,6 +15,7 @@ from fractions import Fraction
 
 from crumb.core.evidence.model import Doubt, Evidence, What
 from crumb.core.score.position import Span
+from crumb.core.tempo.ladder import written
 
 NEW, NOTES, RHYTHM, STEADY, LINKED, AT_TEMPO, KEPT = range(7)
 NAMES = ("new", "notes", "rhythm", "steady", "linked", "at tempo", "kept")
@@ -135,7 +136,7 @@ def _why(level: int, fold: Fold, goal: Fraction) -> str:
         return "The notes are there; not yet proved as written."
     share = int(proved * 100 / goal)
     if level == NOTES:
-        return f"Three clean in a row at {float(proved):g}: {share} % of goal, steady from 60 %."
+        return f"Three clean in a row at {written(proved)}: {share} % of goal, steady from 60 %."
     if level == STEADY:
-        return f"Three clean in a row as written at {float(proved):g}, {share} % of goal."
-    return f"Three clean in a row as written at {float(proved):g}, goal {float(goal):g}."
+        return f"Three clean in a row as written at {written(proved)}, {share} % of goal."
+    return f"Three clean in a row as written at {written(proved)}, goal {written(goal)}."

@@ -16,7 +16,7 @@ from crumb.core.score.halves import (
 )
 from crumb.core.score.meter import beats_of, lead_of
 from crumb.core.score.model import ZERO, Part
-from crumb.core.score.position import Position, Span, beat_of, canonical
+from crumb.core.score.position import Position, Span, beat_of, canonical, landing_notes
 from crumb.core.score.written import LANDS, beat_end, parse_span, pickup_to
 
 _PLAIN = re.compile(r"[0-9]{1,5}[A-Za-z]?|[A-Za-z][0-9]{1,5}")
@@ -32,7 +32,7 @@ def span_label(part: Part, span: Span, *, short: bool = False) -> str:
         short: as on a bracket, ``›33–36``.
     """
     whole = Span(canonical(part, span.start), canonical(part, span.end), span.landing)
-    lands = LANDS if span.landing else ""
+    lands = LANDS if span.landing and landing_notes(part, whole.end) else ""
     is_whole = is_barline(part, whole.start) and is_barline(part, whole.end)
     if is_whole and not _leads(part, whole):
         first, last = whole.start.index, home(part, whole.end.index - 1)

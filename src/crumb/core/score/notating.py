@@ -116,6 +116,12 @@ class Event:
     gestures: tuple[str, ...] = ()
     """Ends of slides and the like to other events, as on a note."""
 
+    directions: tuple[Direction, ...] = ()
+    """Marks that stand where the event starts."""
+
+    key: Key | None = None
+    """The key from here on; it comes into force at the next barline."""
+
     @property
     def is_rest(self) -> bool:
         """Whether nothing sounds."""
@@ -130,10 +136,12 @@ def lay_out(
     clefs: tuple[Clef, ...],
     id_prefix: str,
     groups: Grid | None = None,
+    strokes: bool = False,
 ) -> tuple[Measure, ...]:
     """Fill measures of one meter with a row of events; the last measure is filled with rests.
 
-    Every measure adds up to the meter exactly; notes across a barline or a beat are tied.
+    Every measure adds up to the meter exactly; notes across a barline or a beat are tied, and
+    ``strokes``, which cannot be held, are followed by rests instead.
     """
     groups = groups or beams_of(time)
     measures: list[Measure] = []
@@ -141,8 +149,10 @@ def lay_out(
     words: list[Direction] = []
     at = ZERO
     counter = 0
+    coming: Key | None = None
 
     def close() -> None:
+        nonlocal key, coming
         notes = bracket_tuplets(row)
         made = Measure(
             index=len(measures),
@@ -158,7 +168,9 @@ def lay_out(
         measures.append(made)
         row.clear()
         words.clear()
+        key, coming = coming or key, None
 
+    silence = Event(ZERO)
     for event in events:
         left = event.duration
         first = True
@@ -168,10 +180,16 @@ def lay_out(
                 at = ZERO
             if first and event.words:
                 words.append(Direction(at, "words", event.words))
+            if first and event.directions:
+                words.extend(replace(mark, at=at) for mark in event.directions)
+            if first and event.key is not None:
+                key, coming = (event.key, None) if at == 0 else (key, event.key)
             chunk = _piece(at, min(left, time.length - at), groups)
             for value in values_of(chunk):
                 left -= value.duration
-                row.extend(_written(event, value, at, f"{id_prefix}{counter}", first, left > 0))
+                sounding = event if first or not strokes else silence
+                goes_on = left > 0 and not strokes
+                row.extend(_written(sounding, value, at, f"{id_prefix}{counter}", first, goes_on))
                 counter += 1
                 at += value.duration
                 first = False

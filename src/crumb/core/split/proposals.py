@@ -232,6 +232,11 @@ def two_partitions(part: Part, span: Span) -> tuple[list[Span], list[Span]]:
     return _pieces(part, span, by_beat), _pieces(part, span, sorted(set(other)))
 
 
+def beat_pieces(part: Part, span: Span) -> list[Span]:
+    """A span cut at every beat that starts with a note."""
+    return _pieces(part, span, _beats_inside(part, span))
+
+
 def _second_notes(part: Part, span: Span, beats: Sequence[Position]) -> list[Position]:
     found = []
     for beat in [span.start, *beats]:

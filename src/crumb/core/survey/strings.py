@@ -14,10 +14,12 @@ OPEN = {
     "cello": (36, 43, 50, 57),
     "bass": (40, 45, 50, 55),  # written: an octave above what sounds
 }
-_SPAN = {"violin": 5, "viola": 5, "cello": 3, "bass": 2}
+HAND = {"violin": 5, "viola": 5, "cello": 3, "bass": 2}
+"""Half steps between the first and the last finger of a hand that stays where it is."""
 _FIRST_FINGER = {"violin": 2, "viola": 2, "cello": 2, "bass": 2}
 _THUMB = 12  # half steps above the open string where cello and bass go into thumb position
-_HIGHEST = 26
+HIGHEST = 26
+"""Half steps above an open string that are still fingered."""
 _SHIFT, _CROSS, _FAR, _HIGH = 1.5, 0.35, 0.9, 0.06
 _STOPPED = 0.02  # an open string before a stopped note of the same pitch
 
@@ -40,8 +42,8 @@ def _choices(family: str, pitch: int) -> list[Place]:
         height = pitch - low
         if height == 0:
             found.append(Place(string, 0, 0))
-        elif 0 < height <= _HIGHEST:
-            span = _SPAN[family]
+        elif 0 < height <= HIGHEST:
+            span = HAND[family]
             lowest = max(1, height - span)
             found.extend(Place(string, height, base) for base in range(lowest, height + 1))
     return found

@@ -9,6 +9,7 @@ from math import ceil
 from crumb.core.errors import BadTempo
 
 SLOWEST_START = Fraction(30)
+SLOWEST, FASTEST = Fraction(10), Fraction(400)
 START_SHARE = Fraction(6, 10)
 BREATH_SECONDS = Fraction(2)
 
@@ -44,7 +45,7 @@ def ladder(
     """
     if scale not in SCALES:
         raise BadTempo(f"A ladder goes by {', '.join(SCALES)}; not by {scale}.")
-    if not 10 <= start <= 400 or not 10 <= goal <= 400:
+    if not (SLOWEST <= start <= FASTEST and SLOWEST <= goal <= FASTEST):
         raise BadTempo("A tempo lies between 10 and 400 beats a minute.")
     if start > goal:
         raise BadTempo(f"The ladder starts at {start}, above its goal of {goal}.")
@@ -85,6 +86,11 @@ def burst_tempo(*, goal: Fraction, shortest: Fraction, unit: Fraction) -> Fracti
         unit: note value of the run in quarter notes.
     """
     return goal * shortest / unit
+
+
+def written(tempo: Fraction) -> str:
+    """A tempo in a sentence: whole, or to a tenth of a beat a minute."""
+    return f"{round(float(tempo), 1):g}"
 
 
 def seconds_of(quarters: Fraction, *, tempo: Fraction, beat: Fraction) -> Fraction:

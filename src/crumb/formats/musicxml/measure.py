@@ -287,7 +287,7 @@ class MeasureReader:
         self.changes.append(Change(self._quarters(self.cursor), time=signature))
 
     def _clef(self, clef: etree._Element) -> None:
-        staff = int(clef.get("number") or 1) if (clef.get("number") or "1").isdigit() else 1
+        staff = small(clef.get("number"), most=8, otherwise=1)
         sign = text_of(clef, "sign") or "G"
         default = {"G": 2, "F": 4, "C": 3}.get(sign, 3)
         line_text = clef.findtext("line")
@@ -404,8 +404,7 @@ class MeasureReader:
         if offset is not None:
             at = max(at + exact(offset, self.where) / self.state.divisions, ZERO)
         above = element.get("placement") != "below"
-        staff_text = text_of(element, "staff")
-        staff = int(staff_text) if staff_text.isdigit() else 1
+        staff = small(text_of(element, "staff"), most=8, otherwise=1)
 
         def add(kind: str, text: str, tempo: Tempo | None = None) -> None:
             self.directions.append(Direction(at, kind, text[:200], above, staff, tempo))

@@ -234,9 +234,9 @@ def _mark(marks: _Marks, mark: etree._Element, unread: Callable[[str], None]) ->
         case "tied":
             marks.ties.add(mark.get("type") or "")
         case "slur":
-            number = mark.get("number") or "1"
-            if mark.get("type") in ("start", "stop") and number.isdigit():
-                marks.slurs.append(Slur(int(number), mark.get("type") or ""))
+            slur = small(mark.get("number") or "1", most=99, otherwise=0)
+            if mark.get("type") in ("start", "stop") and slur:
+                marks.slurs.append(Slur(slur, mark.get("type") or ""))
         case "tuplet":
             marks.edges.append(_tuplet_edge(mark))
         case "articulations":

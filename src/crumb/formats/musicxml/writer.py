@@ -308,9 +308,11 @@ _SYLLABIC = {(True, True): "middle", (True, False): "end", (False, True): "begin
 
 def _lyric(said: str) -> str:
     text = said.removeprefix("-").removesuffix("-")
-    where = _SYLLABIC.get((said.startswith("-"), said.endswith("-"))) if text else None
+    # One hyphen on a side says where the word goes on; more of them are text.
+    is_syllable = bool(text) and text == text.strip("- ")
+    where = _SYLLABIC.get((said.startswith("-"), said.endswith("-"))) if is_syllable else None
     inside = f"<syllabic>{where}</syllabic>" if where else ""
-    return f"<lyric>{inside}<text>{escape(text or said)}</text></lyric>"
+    return f"<lyric>{inside}<text>{escape(text if where else said)}</text></lyric>"
 
 
 def _bracket(bracket: Bracket) -> str:

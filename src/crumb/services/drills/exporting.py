@@ -1,7 +1,6 @@
 """A chunk or a drill as a file: MusicXML, MIDI, SVG, PDF."""
 
 from collections.abc import Mapping
-from fractions import Fraction
 
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Part
@@ -67,4 +66,4 @@ def _sheet(worked: Worked) -> Part:
 
 def usual_ladder(hand: PartInHand) -> LadderSettings:
     """The ladder of a part for which none was set: only its goal matters for a file."""
-    return LadderSettings(hand.row.goal_bpm, hand.row.goal_bpm, Fraction(2))
+    return LadderSettings(hand.row.goal_bpm, hand.row.goal_bpm, None)

@@ -13,10 +13,10 @@ from crumb.core.drills import (
     make_drill,
     passage_of,
 )
+from crumb.core.drills.fitting import USUAL_MINUTES, Fitted, fitted, start_of
 from crumb.core.drills.model import INTERMEDIATE
 from crumb.core.score.position import Span
-from crumb.core.score.slicing import span_sounds
-from crumb.core.tempo.ladder import ladder
+from crumb.core.tempo.ladder import ladder, start_tempo
 from crumb.formats.layout import Layout
 from crumb.services.library.drawing import drawing
 from crumb.services.library.pieces import PartInHand
@@ -24,26 +24,31 @@ from crumb.services.library.pieces import PartInHand
 
 @dataclass(frozen=True, slots=True)
 class LadderSettings:
-    """Start, goal and step in beats a minute."""
+    """Start, goal and step in beats a minute; without start or step, what fits the minutes."""
 
-    start: Fraction
+    start: Fraction | None
     goal: Fraction
-    step: Fraction
+    step: Fraction | None
+    minutes: int = USUAL_MINUTES
 
 
 @dataclass(frozen=True, slots=True)
 class Worked:
-    """A drill worked out: steps, rungs, and what it costs."""
+    """A drill worked out: steps, rungs, and what it costs.
+
+    ``start`` and ``step`` are those of its ladder, ``fitted`` what other ladders would cost (none
+    where there is no ladder to climb).
+    """
 
     drill: Drill
     rungs: tuple[Fraction, ...]
     beat: Fraction
-    count_in: tuple[Fraction, ...]
-    """The beats of one measure, in quarter notes."""
     cycle_seconds: Fraction
     climb_seconds: Fraction
     goal: Fraction
-    fastest: Fraction
+    start: Fraction
+    step: Fraction
+    fitted: Fitted | None
     turned: tuple[int, int]
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
@@ -65,25 +70,23 @@ def work_out(
     Raises:
         CrumbError: the drill does not fit, or a setting or tempo is not allowed.
     """
-    passage = passage_of(hand.part, span)
+    passage = passage_of(hand.part, span, tempo.start or start_tempo(tempo.goal))
     made = make_drill(hand.part, span, drill, settings, level=player, passage=passage)
-    rungs = ladder(start=tempo.start, goal=tempo.goal, step=tempo.step)
-    if made.at_goal:
-        rungs = rungs[-1:]
-    time = hand.part.measures[made.span.start.index].time
-    beat = time.beat
+    beat = hand.part.measures[made.span.start.index].time.beat
+    start = tempo.start or start_of(made.steps, tempo.goal)
+    found = fitted(made.steps, start=start, goal=tempo.goal, beat=beat, minutes=tempo.minutes)
+    step = tempo.step or found.climb.step
+    rungs = made.climbed(ladder(start=start, goal=tempo.goal, step=step))
     return Worked(
         drill=made,
         rungs=rungs,
         beat=beat,
-        count_in=time.groups,
         cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
         climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
         goal=tempo.goal,
-        fastest=min(
-            (s.duration for s in span_sounds(hand.part, made.span) if s.duration > 0),
-            default=beat,
-        ),
+        start=start,
+        step=step,
+        fitted=None if made.at_goal or made.stays else found,
         turned=coverage(passage, made),
     )
 

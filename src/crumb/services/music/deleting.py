@@ -32,6 +32,7 @@ from crumb.store.tables import (
     Retraction,
     SentStep,
     Sheet,
+    WayRating,
 )
 
 KEPT_FOR = timedelta(days=7)
@@ -223,6 +224,7 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     session.execute(text("select set_config('crumb.erasing', 'off', true)"))
     session.execute(delete(Mastery).where(Mastery.chunk_id.in_(chunks)))
     session.execute(delete(ClimbRow).where(ClimbRow.item_id.in_(items)))
+    session.execute(delete(WayRating).where(WayRating.item_id.in_(items)))
     session.execute(delete(SentStep).where(SentStep.item_id.in_(items)))
     session.execute(delete(Sheet).where(Sheet.assignment_id.in_(sent)))
     session.execute(delete(AssignmentItem).where(AssignmentItem.assignment_id.in_(sent)))

@@ -132,7 +132,7 @@ def carry_over(
             continue
         taken.add(old.id)
         lines.extend(_said(row.name, text) for text in _carry_part(session, who, old, row))
-    gone = "Not in the new version; what was practised on it is kept."
+    gone = "Not in the new version; what was practiced on it is kept."
     lines.extend(_said(old.name, gone) for old in old_rows if old.id not in taken)
     piece.title = old_piece.title
     piece.objectives = list(old_piece.objectives)
@@ -183,7 +183,7 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
         shown = ", ".join(changed[:8]) + (" and more" if len(changed) > 8 else "")
         said.append(f"Measures of the old version that changed or are gone: {shown}.")
     else:
-        said.append("Every measure of the old version is here; all that was practised counts.")
+        said.append("Every measure of the old version is here; all that was practiced counts.")
     return said
 
 

@@ -1,6 +1,7 @@
 """Accounts of directors and the program: the first one, a changed password, a second director."""
 
 import secrets
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from hashlib import sha256
 from uuid import uuid4
@@ -11,6 +12,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
+from crumb.core.words import UK, US
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
 from crumb.services.who import Role, Who
@@ -121,24 +123,40 @@ def change_password(session: Session, who: Who, token: str | None, *, old: str, 
     end_other_sessions(session, who, token)
 
 
-def set_time_zone(session: Session, who: Who, time_zone: str) -> Who:
-    """Say where the school is. What was played keeps the day it had.
+@dataclass(frozen=True, slots=True)
+class ProgramChange:
+    """What a program should be from now on; None leaves something as it is."""
+
+    time_zone: str | None = None
+    words: str | None = None
+    paper: str | None = None
+
+
+def change_program(session: Session, who: Who, change: ProgramChange) -> Who:
+    """Say where the school is, whose words it uses, what paper it prints on.
+
+    What was played keeps the day it had. Paper follows the words unless it is said too.
 
     Raises:
-        NotAccepted: there is no such time zone.
+        NotAccepted: there is no such time zone, or no such words or paper.
     """
     program = session.get_one(Program, who.program_id)
-    program.time_zone = checked_zone(time_zone)
+    if change.time_zone is not None:
+        program.time_zone = checked_zone(change.time_zone)
+    if change.words is not None:
+        if change.words not in USUAL_PAPER:
+            raise NotAccepted("Words are those of US or of UK schools.")
+        program.words = change.words
+    paper = change.paper or USUAL_PAPER.get(change.words or "", program.paper)
+    if paper not in USUAL_PAPER.values():
+        raise NotAccepted("Paper is US Letter or A4.")
+    program.paper = paper
     session.commit()
-    return Who(
-        who.person_id,
-        who.program_id,
-        who.role,
-        who.name,
-        who.program_name,
-        who.class_code,
-        program.time_zone,
-    )
+    return replace(who, time_zone=program.time_zone, words=program.words, paper=program.paper)
+
+
+USUAL_PAPER = {US: "us-letter", UK: "a4"}
+"""What schools that use these words print on."""
 
 
 def invite(session: Session, who: Who) -> str:

@@ -129,8 +129,8 @@ def _who_from(digest: bytes, rows: Rows) -> Who:
     if not rows:
         _met.pop(digest, None)
         raise NotSignedIn
-    person_id, program_id, role, name, program, code, zone = rows[0]
-    who = Who(person_id, program_id, Role(role), name, program, code, zone)
+    person_id, program_id, role, *said = rows[0]
+    who = Who(person_id, program_id, Role(role), *said)
     _met[digest] = who
     _met.move_to_end(digest)
     while len(_met) > _MOST_MET:

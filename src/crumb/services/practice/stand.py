@@ -35,7 +35,7 @@ def stand(session: Session, who: Who, item_id: UUID) -> StandView:
     Raises:
         NotFound: the student was not sent it.
     """
-    assignment = _my_assignment(session, who, item_id)
+    assignment = my_assignment(session, who, item_id)
     items = sending.items_of(session, [assignment.id])[assignment.id]
     if all(item.id != item_id for item in items):  # taken out since: who is at it may end it
         items.append(session.get_one(AssignmentItem, item_id))
@@ -47,7 +47,12 @@ def stand(session: Session, who: Who, item_id: UUID) -> StandView:
     return StandView(line, hand.part, drill, notated_steps(session, steps, read))
 
 
-def _my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
+def my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
+    """What an item was sent to the student with.
+
+    Raises:
+        NotFound: the student was not sent it.
+    """
     assignment = session.scalar(
         select(Assignment)
         .join(AssignmentItem, AssignmentItem.assignment_id == Assignment.id)

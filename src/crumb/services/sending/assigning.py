@@ -214,9 +214,9 @@ def _store_item(
         chunk_id=chunk_for(session, reading, item.span),
         drill=item.worked.drill.name,
         settings=item.worked.drill.settings,
-        start_bpm=item.ladder.start,
-        goal_bpm=item.ladder.goal,
-        step_bpm=item.ladder.step,
+        start_bpm=item.worked.start,
+        goal_bpm=item.worked.goal,
+        step_bpm=item.worked.step,
         role=item.role,
         note=item.note[:200],
     )

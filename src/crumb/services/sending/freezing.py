@@ -6,8 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
-from crumb.core.drills.sent import SentDrill, sent_step
-from crumb.core.instruments.table import instrument_of
+from crumb.core.drills.sent import SentDrill, sent_drill, sent_step
 from crumb.core.score.model import Part
 from crumb.formats.engraving import drawn_text
 from crumb.services.drills.working import LadderSettings, Worked, work_out
@@ -28,28 +27,10 @@ class Frozen:
 
 def frozen(part: Part, worked: Worked) -> Frozen:
     """A drill worked out on a part, as it is sent."""
-    kind = drill_kind(worked.drill.name)
     texts = tuple(drawn_text(s.part) if s.part.has_notes else None for s in worked.drill.steps)
-    steps = tuple(sent_step(part, kind, step, None) for step in worked.drill.steps)
-    drill = SentDrill(
-        drill=kind.name,
-        title=kind.title,
-        how=kind.how,
-        clean_means=kind.clean_means,
-        on_slip=kind.on_slip,
-        caution=kind.caution,
-        at_goal=worked.drill.at_goal,
-        settings=worked.drill.settings,
-        family=instrument_of(part).family,
-        goal=worked.goal,
-        beat=worked.beat,
-        count_in=worked.count_in,
-        rungs=worked.rungs,
-        fastest=worked.fastest,
-        turned=worked.turned[0],
-        notes=worked.turned[1],
-        climb_steps=tuple(step.in_climb for step in steps),
-        steps=steps,
+    kind = drill_kind(worked.drill.name)
+    drill = sent_drill(
+        part, kind, worked.drill, goal=worked.goal, rungs=worked.rungs, turned=worked.turned
     )
     return Frozen(drill, texts)
 

@@ -3,7 +3,7 @@
 import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from fractions import Fraction
+from datetime import date
 from uuid import UUID, uuid4
 
 from sqlalchemy import select
@@ -15,13 +15,16 @@ from crumb.core.errors import CrumbError
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.score.marks import PartMark, marked
 from crumb.core.score.slicing import slice_span
-from crumb.formats.layout import PRINTED
+from crumb.core.words import UK
+from crumb.formats.engraving import without_letters
+from crumb.formats.layout import PRINTED, PRINTED_STEP
 from crumb.formats.sheets import (
     PracticeSheet,
     PrintedChunk,
     PrintedDrill,
-    PrintedStep,
+    is_drawn,
     print_sheets,
+    printed_drill,
 )
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.jobs import Abandoned, Try, get_job
@@ -41,6 +44,7 @@ from crumb.store.tables import (
     Job,
     Person,
     Piece,
+    Program,
     Section,
     Sheet,
 )
@@ -48,18 +52,16 @@ from crumb.store.tables import (
 _LETTERS = "ABCDEFGHJKMNPQRTUVWXYZ2346789"
 """No letters or digits that look alike in handwriting."""
 _CODE_LENGTH = 6
-_MOST_DRAWN = 7
-"""Steps of a long chain that are engraved on paper; the rest say enough by name."""
-_BEATS = {
-    Fraction(1): "a quarter",
-    Fraction(3, 2): "a dotted quarter",
-    Fraction(1, 2): "an eighth",
-    Fraction(2): "a half",
-}
 
 
-def order_sheets(session: Session, who: Who, assignment_id: UUID) -> Job:
+def order_sheets(session: Session, who: Who, assignment_id: UUID, *, boxes: bool = False) -> Job:
     """Have the sheets of a whole sending printed, in the background.
+
+    Args:
+        session: of the database.
+        who: asks for them.
+        assignment_id: one of the sending.
+        boxes: whether each repetition has a circle to tick.
 
     Raises:
         NotFound: no such assignment.
@@ -77,6 +79,7 @@ def order_sheets(session: Session, who: Who, assignment_id: UUID) -> Job:
         person_id=who.person_id,
         kind="sheets",
         sending_id=sending_id,
+        boxes=boxes,
     )
     session.add(job)
     session.commit()
@@ -111,7 +114,9 @@ def work_off(attempt: Try, files: FileStore, base_url: str) -> None:
             )
             if not sheets:
                 raise NotAccepted("Nobody has this assignment: there is no sheet to print.")
-            attempt.done(session, file_key=files.save(print_sheets(sheets)))
+            program = session.get_one(Program, job.program_id)
+            data = print_sheets(sheets, paper=program.paper, boxes=job.boxes, words=program.words)
+            attempt.done(session, file_key=files.save(data))
         except Abandoned:
             return
         except CrumbError as error:
@@ -141,6 +146,7 @@ def make_sheets(
         .where(Assignment.sending_id == sending_id, Assignment.program_id == program_id)
         .order_by(Section.name.collate(ORDER), Person.name.collate(ORDER))
     ).all()
+    program = session.get_one(Program, program_id)
     made: dict[tuple[UUID, tuple[PartMark, ...]], tuple[PrintedChunk, ...]] = {}
     sheets = []
     for done, (assignment, section, student_id, name) in enumerate(rows):
@@ -161,7 +167,7 @@ def make_sheets(
                 piece=piece.title,
                 objectives=tuple(piece.objectives),
                 part=hand.row.name,
-                due=f"{assignment.due_on:%A} {assignment.due_on.day} {assignment.due_on:%B}",
+                due=_day(assignment.due_on, program.words),
                 minutes_a_day=assignment.minutes_a_day,
                 code=code,
                 link=f"{base_url}/sheets/{code}",
@@ -170,6 +176,13 @@ def make_sheets(
         )
     session.commit()
     return sheets
+
+
+def _day(day: date, words: str) -> str:
+    """A date as the school writes it: ``Friday, December 4`` or ``Friday 4 December``."""
+    if words == UK:
+        return f"{day:%A} {day.day} {day:%B}"
+    return f"{day:%A}, {day:%B} {day.day}"
 
 
 def _code_for(session: Session, assignment: Assignment, student_id: UUID) -> str:
@@ -234,38 +247,15 @@ def _drill(
     seconds: int,
 ) -> PrintedDrill:
     shown = [
-        replace(step, notation=None) if _is_plain(step, place, chunk) else step
+        step if is_drawn(step, place, chunk.span) else replace(step, notation=None)
         for place, step in enumerate(steps)
     ]
-    drawings = drawn_steps(shown, notated_steps(session, shown, read), PRINTED)
-    return PrintedDrill(
-        title=drill.title,
-        how=drill.how,
-        clean_means=drill.clean_means,
-        minutes=f"{-(-seconds // 60)} min" if seconds else "when there is time",
+    # The chunk above shows its letters.
+    notations = [xml and without_letters(xml) for xml in notated_steps(session, shown, read)]
+    return printed_drill(
+        drill,
+        steps,
+        drawn_steps(shown, notations, PRINTED_STEP),
+        minutes=f"{-(-seconds // 60)} min a day" if seconds else "when there is time",
         role="" if item.role == "focus" else item.role,
-        steps=tuple(
-            PrintedStep(
-                name=step.name,
-                count=f"×{step.repetitions}",
-                say=step.say if place == 0 or step.say != steps[place - 1].say else "",
-                svg=svg or "",
-                burst=_burst(drill, step),
-            )
-            for place, (step, svg) in enumerate(zip(steps, drawings, strict=True))
-        ),
-        rungs=drill.rungs,
-        beat_name=_BEATS.get(drill.beat, "the beat"),
-        caution=drill.caution,
     )
-
-
-def _is_plain(step: SentStep, place: int, chunk: ChunkView) -> bool:
-    """Whether a step shows nothing that the chunk above it does not, or comes late in a chain."""
-    is_whole = (step.covers.start, step.covers.end) == (chunk.span.start, chunk.span.end)
-    return step.as_written and (is_whole or place >= _MOST_DRAWN)
-
-
-def _burst(drill: SentDrill, step: SentStep) -> str:
-    burst = step.burst_tempo(drill.goal)
-    return "" if burst is None else f"as fast as the goal at {float(burst):g}"

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Source
+from crumb.core.tempo.ladder import written
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence.add import HandedIn, store_ticks
 from crumb.services.library.pieces import load_part
@@ -127,7 +128,7 @@ def enter_ticks(
             raise NotAccepted("There is a drill in this that is not on the sheet.")
         drill = drills[tick.item_id]
         if tick.tempo not in drill.rungs:
-            raise NotAccepted(f"{float(tick.tempo):g} is not on the ladder of that drill.")
+            raise NotAccepted(f"{written(tick.tempo)} is not on the ladder of that drill.")
         at = noon + timedelta(minutes=place)
         handed_in += _cycle(sheet, items[tick.item_id], drill, tick.tempo, at)
     store_ticks(session, who, sheet.student_id, handed_in)

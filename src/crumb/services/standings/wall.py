@@ -1,12 +1,16 @@
 """The Wall: students by chunks, and the evidence behind a cell."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from crumb.core.evidence.model import Kind, Rhythm, Source, What
+from crumb.core.mastery.chunk import Noted, Standing, stood
 from crumb.core.mastery.levels import NOTHING_PLAYED
 from crumb.core.mastery.section import section_standing
 from crumb.services.evidence.read import Kept, touching
@@ -67,15 +71,54 @@ def wall(session: Session, who: Who, part_id: UUID, section_id: UUID) -> WallVie
     return WallView(chunks, said, rows)
 
 
+@dataclass(frozen=True, slots=True)
+class Resting:
+    """What a level rests on: everything that touches the chunk, newest first, and its tempos.
+
+    ``tempos`` is None where nothing was played as written with a click.
+    """
+
+    student: str
+    chunk: ChunkView
+    cell: Cell
+    kept: list[Kept]
+    goal: Fraction
+    tempos: Standing | None
+
+
 def evidence(
     session: Session, who: Who, part_id: UUID, student_id: UUID, chunk_id: UUID
-) -> tuple[str, ChunkView, Cell, list[Kept]]:
-    """What a level rests on: everything that touches the chunk, newest first."""
+) -> Resting:
+    """What the level of a student on a chunk rests on."""
     hand = load_part(session, who, part_id)
     student = get_student(session, who, student_id)
     chunk = get_chunk(session, hand, chunk_id)
     cell = _cells(session, [student_id], (chunk,)).get((student_id, chunk_id), NOTHING)
-    return student.name, chunk, cell, touching(session, part_id, student_id, chunk.span)
+    kept = touching(session, part_id, student_id, chunk.span)
+    goal = hand.row.goal_bpm
+    return Resting(student.name, chunk, cell, kept, goal, _tempos(kept, chunk, goal))
+
+
+def _tempos(kept: Sequence[Kept], chunk: ChunkView, goal: Fraction) -> Standing | None:
+    """Secure tempo, solid and best single by what was played of the whole chunk."""
+    played = [
+        Noted(
+            one.row.local_day,
+            tempo=one.row.tempo_bpm,
+            is_clean=bool(one.row.is_clean),
+            kind=Kind(one.row.kind),
+            as_written=one.row.as_written,
+            rhythm=Rhythm(one.row.rhythm),
+            source=Source(one.row.source),
+            is_aided=one.row.is_aided,
+        )
+        for one in reversed(kept)
+        if one.row.what == What.REPETITION
+        and not (one.is_retracted or one.row.doubt)
+        and one.span.covers(chunk.span)
+    ]
+    found = stood(played, goal)
+    return found if found.passes else None
 
 
 def my_parts(

@@ -24,7 +24,7 @@ from crumb.store.plans import Ask
 # Who is asking --------------------------------------------------------------------------------
 
 _WHO = """
-select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone
+select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone, g.words, g.paper
 from signed_in s join person p on p.id = s.person_id join program g on g.id = p.program_id
 where s.token_hash = %(token)s and s.expires_at > now()
 """

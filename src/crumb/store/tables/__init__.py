@@ -1,7 +1,7 @@
 """Every table, by subject. Each row belongs to a program."""
 
 from crumb.store.base import Base
-from crumb.store.tables.evidence import ClimbRow, Evidence, Mastery, Retraction
+from crumb.store.tables.evidence import ClimbRow, Evidence, Mastery, Retraction, WayRating
 from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
@@ -55,5 +55,6 @@ __all__ = [
     "Sheet",
     "SignInGate",
     "SignedIn",
+    "WayRating",
     "WorkerSeen",
 ]

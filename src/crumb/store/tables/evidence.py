@@ -77,6 +77,24 @@ class Evidence(Base):
     rules: Mapped[int] = mapped_column(SmallInteger, server_default=text("1"))
 
 
+class WayRating(Base):
+    """What a student heard of one of two ways that are compared; its id was made where it was."""
+
+    __tablename__ = "way_rating"
+    __table_args__ = (
+        CheckConstraint("way in (0, 1)", name="way"),
+        CheckConstraint("intonation between 1 and 5 and tone between 1 and 5", name="rating"),
+        Index("ix_way_rating_item_id_student_id", "item_id", "student_id"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    item_id: Mapped[UUID] = mapped_column(ForeignKey("assignment_item.id"))
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    way: Mapped[int] = mapped_column(SmallInteger)
+    intonation: Mapped[int] = mapped_column(SmallInteger)
+    tone: Mapped[int] = mapped_column(SmallInteger)
+    rated_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class Retraction(Base):
     """Something was taken back; the record of it stays."""
 

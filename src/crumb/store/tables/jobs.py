@@ -3,7 +3,7 @@
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String, func, text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, String, false, func, text
 from sqlalchemy.orm import Mapped, mapped_column
 
 from crumb.store.base import Base
@@ -45,6 +45,8 @@ class Job(Base):
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     piece_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     sending_id: Mapped[UUID | None]
+    boxes: Mapped[bool] = mapped_column(server_default=false(), default=False)
+    """Whether sheets have a circle for each repetition."""
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
     alive_at: Mapped[datetime] = mapped_column(server_default=func.now())
     ended_at: Mapped[datetime | None]

@@ -13,11 +13,20 @@ class Program(Base):
     """A school's music program."""
 
     __tablename__ = "program"
+    __table_args__ = (
+        CheckConstraint("words in ('us', 'uk')", name="words"),
+        CheckConstraint("paper in ('us-letter', 'a4')", name="paper"),
+    )
     id: Mapped[UUID] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     class_code: Mapped[str] = mapped_column(String(12), unique=True)
     time_zone: Mapped[str] = mapped_column(String(64), server_default=text("'UTC'"), default="UTC")
     """Where the school is: what a day is for its students."""
+    words: Mapped[str] = mapped_column(String(2), server_default=text("'us'"), default="us")
+    """Whose school English is spoken: measure and quarter note, or bar and crotchet."""
+    paper: Mapped[str] = mapped_column(
+        String(12), server_default=text("'us-letter'"), default="us-letter"
+    )
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

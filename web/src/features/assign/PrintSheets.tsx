@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { Button, Progress } from 'antd'
+import { Button, Checkbox, Progress } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getSheetJob, orderSheets } from '../../api/gen'
@@ -7,8 +7,9 @@ import { getSheetJob, orderSheets } from '../../api/gen'
 /** Practice sheets of a sending: ordered, followed while they are made, then opened. */
 export function PrintSheets({ assignmentId, label }: { assignmentId: string; label: string }) {
   const [jobId, setJobId] = useState<string | null>(null)
+  const [hasBoxes, setHasBoxes] = useState(false)
   const order = useMutation({
-    mutationFn: () => ask(orderSheets({ path: { assignment_id: assignmentId } })),
+    mutationFn: () => ask(orderSheets({ path: { assignment_id: assignmentId }, body: { boxes: hasBoxes } })),
     onSuccess: (job) => setJobId(job.id),
   })
   const job = useQuery({
@@ -26,9 +27,14 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
           Open the sheets
         </Button>
       ) : (
-        <Button onClick={() => order.mutate()} loading={order.isPending || state === 'waiting' || state === 'working'} aria-label={`Print sheets for ${label}`}>
+        <>
+          <Checkbox checked={hasBoxes} onChange={(event) => setHasBoxes(event.target.checked)} aria-label={`A circle for each repetition on the sheets of ${label}`}>
+            A circle for each repetition
+          </Checkbox>
+          <Button onClick={() => order.mutate()} loading={order.isPending || state === 'waiting' || state === 'working'} aria-label={`Print sheets for ${label}`}>
           Print sheets
         </Button>
+        </>
       )}
       {state === 'working' && <Progress percent={share} size="small" aria-label="Sheets made" />}
       {state === 'failed' && <span role="alert"> {job.data?.message}</span>}

@@ -1,5 +1,5 @@
 import { Button, Segmented } from 'antd'
-import { clock } from '../../shared/lib/time'
+import { bpm, clock } from '../../shared/lib/time'
 import type { TrayItem } from '../../shared/lib/tray'
 
 interface ListProps {
@@ -23,7 +23,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
           <strong>{item.chunk}</strong> {item.title}
           <span className="muted">
             {' '}
-            {item.start} to {item.goal} by {item.step}; climb {clock(item.climbSeconds)}
+            {climbSaid(item)}; {clock(item.climbSeconds)}
           </span>
           <span className="row-actions">
             <Segmented<NonNullable<TrayItem['role']>>
@@ -47,4 +47,8 @@ export function TrayList({ items, remove, replace }: ListProps) {
       ))}
     </ol>
   )
+}
+
+function climbSaid({ start, goal, step }: TrayItem): string {
+  return start === null || step === null ? `goal ${bpm(goal)}` : `${bpm(start)} to ${bpm(goal)} by ${bpm(step)}`
 }

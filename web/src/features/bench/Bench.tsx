@@ -5,7 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { ApiError, ask } from '../../api/ask'
 import { workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
 import { partKeys, useChunks, useDrills, usePart } from '../../shared/lib/part.queries'
-import { useTray, type TrayItem } from '../../shared/lib/tray'
+import { climbOf, useTray, type TrayItem } from '../../shared/lib/tray'
 import { useKeys } from '../../shared/lib/useKeys'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -70,14 +70,14 @@ function BenchView({ detail, chunks, drills }: Props) {
   const drill = drills.find((d) => d.name === drillName)
   const [settings, setSettings] = useState<Record<string, Record<string, number | string>>>({})
   const chosen = settings[drillName] ?? {}
-  const [ladder, setLadder] = useState<LadderNumbers>({ start: detail.start_bpm, goal: detail.part.goal_bpm, step: 2 })
+  const [ladder, setLadder] = useState<LadderNumbers>({ start: null, goal: detail.part.goal_bpm, step: null, minutes: 20 })
   const [drawn, setDrawn] = useState(FIRST_DRAWN)
   const tray = useTray(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
     settings: chosen,
-    ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step },
+    ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes },
     player,
     drawn,
   }
@@ -116,7 +116,7 @@ function BenchView({ detail, chunks, drills }: Props) {
       drill: drillName,
       title: drill.title,
       settings: worked.data.settings,
-      ...ladder,
+      ...climbOf(worked.data, ladder.goal),
       climbSeconds: worked.data.climb_seconds,
     }
     tray.add(item)
@@ -174,7 +174,7 @@ function BenchView({ detail, chunks, drills }: Props) {
                   values={{ ...used, ...chosen }}
                   onChange={(next) => setSettings({ ...settings, [drillName]: { ...chosen, ...next } })}
                 />
-                <LadderFields ladder={ladder} onChange={setLadder} isAtGoal={drill.at_goal} />
+                <LadderFields ladder={ladder} used={isShown ? (worked.data?.ladder ?? null) : null} onChange={setLadder} drill={drill} />
               </div>
             </>
           )}
@@ -196,6 +196,7 @@ function BenchView({ detail, chunks, drills }: Props) {
                 drill={drill}
                 isStale={worked.isPlaceholderData}
                 goal={ladder.goal}
+                setStep={(step) => setLadder({ ...ladder, step })}
                 drawMore={() => setDrawn(200)}
               />
             )

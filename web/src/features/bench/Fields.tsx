@@ -1,11 +1,13 @@
 import { Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
-import type { DrillOut, ParameterOut } from '../../api/gen'
+import type { DrillOut, LadderOut, ParameterOut } from '../../api/gen'
 
+/** Without start or step the ladder is the one that fits the minutes. */
 export interface LadderNumbers {
-  start: number
+  start: number | null
   goal: number
-  step: number
+  step: number | null
+  minutes: number
 }
 
 type Values = Record<string, number | string>
@@ -44,7 +46,7 @@ function Setting({ parameter: p, value, onChange }: SettingProps) {
         aria-label={p.label}
         value={String(value)}
         onChange={onChange}
-        options={p.choices.map((choice) => ({ value: choice, label: choice }))}
+        options={p.choices.map((choice, i) => ({ value: choice, label: p.choice_labels[i] ?? choice }))}
       />
     )
   }
@@ -82,31 +84,37 @@ function TextSetting({ label, value, onChange }: { label: string; value: string;
 
 interface LadderProps {
   ladder: LadderNumbers
+  /** What the drill is worked out with: shown where nothing is set. */
+  used: LadderOut | null
   onChange: (ladder: LadderNumbers) => void
-  isAtGoal: boolean
+  drill: DrillOut
 }
 
-export function LadderFields({ ladder, onChange, isAtGoal }: LadderProps) {
-  const field = (name: keyof LadderNumbers, label: string, low: number) => (
+export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
+  const climbs = !drill.at_goal && !drill.stays
+  const shown = { ...ladder, start: ladder.start ?? used?.start_bpm ?? null, step: ladder.step ?? used?.step_bpm ?? null }
+  const field = (name: keyof LadderNumbers, label: string, low: number, high = 400) => (
     <label className="field">
       <span>{label}</span>
       <InputNumber
         aria-label={`Tempo ${label.toLowerCase()}`}
         min={low}
-        max={400}
-        value={ladder[name]}
+        max={high}
+        value={shown[name]}
         onChange={(value) => {
-          if (value !== null) onChange({ ...ladder, [name]: value })
+          // Emptied, the start and the step are chosen to fit again.
+          if (value !== null || name === 'start' || name === 'step') onChange({ ...ladder, [name]: value })
         }}
       />
     </label>
   )
   return (
     <fieldset>
-      <legend>{isAtGoal ? 'Played at goal tempo' : 'Tempo ladder'}</legend>
-      {!isAtGoal && field('start', 'Start', 10)}
+      <legend>{drill.at_goal ? 'Played at goal tempo' : drill.stays ? 'Played at one slow tempo' : 'Tempo ladder'}</legend>
+      {climbs && field('start', 'Start', 10)}
       {field('goal', 'Goal', 10)}
-      {!isAtGoal && field('step', 'Step', 1)}
+      {climbs && field('step', 'Step', 1)}
+      {climbs && field('minutes', 'Minutes a day', 5, 120)}
     </fieldset>
   )
 }

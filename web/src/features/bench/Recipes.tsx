@@ -20,7 +20,7 @@ import {
   type RecipeOut,
 } from '../../api/gen'
 import { partKeys, useSections } from '../../shared/lib/part.queries'
-import { useTray } from '../../shared/lib/tray'
+import { climbOf, useTray } from '../../shared/lib/tray'
 import type { LadderNumbers } from './Fields'
 
 const STAGES: Record<string, string> = { learn: 'Learn', set: 'Set', prove: 'Prove' }
@@ -74,7 +74,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                 chunk_id: chunk.id,
                 drill: item.drill,
                 settings: item.settings ?? {},
-                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step },
+                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes },
                 player,
                 drawn: 1,
               },
@@ -93,7 +93,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
           drill: made.drill,
           title: made.title,
           settings: made.settings,
-          ...ladder,
+          ...climbOf(made, ladder.goal),
           climbSeconds: made.climb_seconds,
         })
       }

@@ -1,6 +1,6 @@
 import { Button, InputNumber, Switch } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { DrillOut, StepOut, WorkedOut } from '../../api/gen'
+import type { DrillOut, LadderOut, OtherLadderOut, StepOut, WorkedOut } from '../../api/gen'
 import { toNumber } from '../../shared/lib/fraction'
 import type { PlayPlan } from '../../sound/player'
 import { bpm, clock } from '../../shared/lib/time'
@@ -14,6 +14,7 @@ interface Props {
   drill: DrillOut
   isStale: boolean
   goal: number
+  setStep: (step: number) => void
   drawMore: () => void
 }
 
@@ -26,7 +27,7 @@ interface Listening {
 }
 
 /** A drill worked out: what it costs, its ladder, and each step engraved and heard. */
-export function WorkedView({ worked, drill, isStale, goal, drawMore }: Props) {
+export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: Props) {
   const [listening, setListening] = useState<Listening>({ tempo: null, isLoop: true, hasClick: true, hasSound: true, hasCountIn: true })
   const [playing, setPlaying] = useState<number | null>(null)
   const tempo = listening.tempo ?? worked.rungs[0] ?? goal
@@ -57,11 +58,13 @@ export function WorkedView({ worked, drill, isStale, goal, drawMore }: Props) {
         ) : (
           <>
             <Figure name="At goal" value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
+            <Figure name="Quickest" value={`${short(worked.notes_a_click)} to a click`} />
             <Figure name="Have their turn" value={`${worked.turned} of ${worked.notes} notes`} />
           </>
         )}
       </dl>
-      <Ladder rungs={worked.rungs} />
+      <Ladder rungs={worked.rungs} notesAtGoal={worked.notes_per_second_at_goal} goal={goal} />
+      {worked.ladder && <OtherLadders ladder={worked.ladder} rungs={worked.rungs.length} seconds={worked.climb_seconds} setStep={setStep} />}
       <ListenBar listening={listening} tempo={tempo} goal={goal} onChange={setListening} />
       <ol className="steps">
         {worked.steps.map((one, i) => (
@@ -194,15 +197,55 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
   )
 }
 
-export function Ladder({ rungs }: { rungs: number[] }) {
+const short = (value: number) => (Number.isInteger(value) ? String(value) : value.toFixed(1))
+
+interface LadderProps {
+  rungs: number[]
+  notesAtGoal: number
+  goal: number
+}
+
+/** The rungs, each with what it means: per cent of goal and notes a second. */
+function Ladder({ rungs, notesAtGoal, goal }: LadderProps) {
   return (
     <p className="ladder" aria-label="Tempo ladder">
       {rungs.map((rung) => (
-        <span key={rung}>{bpm(rung)}</span>
+        <span key={rung}>
+          {bpm(rung)}
+          <small>
+            {Math.round((rung / goal) * 100)} % · {((notesAtGoal * rung) / goal).toFixed(1)}/s
+          </small>
+        </span>
       ))}
       <em>
         {rungs.length} {rungs.length === 1 ? 'rung' : 'rungs'}
       </em>
+    </p>
+  )
+}
+
+interface OtherProps {
+  ladder: LadderOut
+  rungs: number
+  seconds: number
+  setStep: (step: number) => void
+}
+
+/** Whether the climb fits a day, and what a finer and a shorter one would take. */
+function OtherLadders({ ladder, rungs, seconds, setStep }: OtherProps) {
+  const fits = seconds <= ladder.minutes * 60
+  const offer = (other: OtherLadderOut, says: string) => (
+    <Button size="small" onClick={() => setStep(other.step_bpm)}>
+      {says}: {other.rungs} rungs, {clock(other.seconds)}
+    </Button>
+  )
+  return (
+    <p className="ladder-fit">
+      {fits
+        ? `The whole climb fits ${ladder.minutes} minutes.`
+        : `${ladder.minutes} minutes hold ${ladder.today} of ${rungs} rungs; the next day goes on from there.`}{' '}
+      {ladder.finer && offer(ladder.finer, `By ${bpm(ladder.finer.step_bpm)}`)}
+      {ladder.shorter && offer(ladder.shorter, 'Shorter')}
     </p>
   )
 }

@@ -77,8 +77,8 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
           value={evidence}
           onChange={(event) => setEvidence(event.target.value as 'keep' | 'erase')}
           options={[
-            { value: 'keep', label: 'Keep what was practised on it in the records' },
-            { value: 'erase', label: 'Erase what was practised on it, too' },
+            { value: 'keep', label: 'Keep what was practiced on it in the records' },
+            { value: 'erase', label: 'Erase what was practiced on it, too' },
           ]}
           vertical
         />
@@ -117,7 +117,7 @@ export function DeletedPieces() {
               {piece.title}{' '}
               <small className="muted">
                 gone for good on {day(piece.gone_at)}
-                {piece.erases_evidence && ', with what was practised on it'}
+                {piece.erases_evidence && ', with what was practiced on it'}
               </small>
             </span>
             <Button size="small" onClick={() => back.mutate(piece.id)} loading={back.isPending && back.variables === piece.id}>

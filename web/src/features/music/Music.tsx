@@ -1,4 +1,5 @@
 import { Button, Upload } from 'antd'
+import { useWords } from '../../shared/lib/words'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { PartOut, PieceOut } from '../../api/gen'
@@ -68,6 +69,7 @@ interface CardProps {
 }
 
 function PieceCard({ piece, replace, isNew }: CardProps) {
+  const w = useWords()
   const [open, setOpen] = useState<'' | 'parts' | 'report' | 'aims'>(isNew ? 'parts' : '')
   const wanted = piece.parts.filter((part) => !part.is_set_aside)
   const aside = piece.parts.length - wanted.length
@@ -109,7 +111,7 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
               <th>Key as written</th>
               <th>Meter</th>
               <th>Goal</th>
-              <th>Measures</th>
+              <th>{w('Measures')}</th>
               <th>
                 <span className="visually-hidden">Go to</span>
               </th>

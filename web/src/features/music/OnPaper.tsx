@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useWords } from '../../shared/lib/words'
 import { Alert, Button, Form, Input, InputNumber, Modal, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
@@ -22,6 +23,7 @@ const AT_FIRST = { first: 1, time: '4/4', pickup: 0, goal: 100 }
 
 /** A part that stays on paper: only its measures are known here, and that is enough to divide, send and count it. */
 export function OnPaper() {
+  const w = useWords()
   const [isOpen, setOpen] = useState(false)
   const [form] = Form.useForm<Wish>()
   const instruments = useInstruments()
@@ -61,7 +63,7 @@ export function OnPaper() {
         okButtonProps={{ loading: add.isPending, htmlType: 'submit', form: 'on-paper' }}
         onCancel={() => setOpen(false)}
       >
-        <p className="muted">No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.</p>
+        <p className="muted">{w('No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.')}</p>
         <Form id="on-paper" form={form} layout="vertical" initialValues={AT_FIRST} onFinish={(wish) => add.mutate(wish)} className="on-paper-form">
           <Form.Item name="title" label="Title" className="wide" rules={[{ required: true, whitespace: true, message: 'What is the piece called?' }]}>
             <Input maxLength={200} />
@@ -72,7 +74,7 @@ export function OnPaper() {
           <Form.Item name="playedOn" label="Played on" rules={[{ required: true, message: 'Which instrument plays it?' }]}>
             <Select showSearch options={(instruments.data ?? []).map((name) => ({ value: name, label: name }))} />
           </Form.Item>
-          <Form.Item name="measures" label="Full measures" rules={[{ required: true, message: 'How many measures has it?' }]}>
+          <Form.Item name="measures" label={w('Full measures')} rules={[{ required: true, message: w('How many measures has it?') }]}>
             <InputNumber min={1} max={2000} precision={0} />
           </Form.Item>
           <Form.Item name="first" label="First number">
@@ -89,9 +91,9 @@ export function OnPaper() {
           </Form.Item>
           <Form.Item
             name="letters"
-            label="Letters and their measures"
+            label={w('Letters and their measures')}
             extra="Such as A 9, B 23"
-            rules={[{ validator: (_, text?: string) => (lettersOf(text ?? '') ? Promise.resolve() : Promise.reject(new Error('Say each letter and its measure: A 9, B 23.'))) }]}
+            rules={[{ validator: (_, text?: string) => (lettersOf(text ?? '') ? Promise.resolve() : Promise.reject(new Error(w('Say each letter and its measure: A 9, B 23.')))) }]}
           >
             <Input maxLength={400} />
           </Form.Item>

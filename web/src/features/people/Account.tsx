@@ -1,11 +1,20 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { App, AutoComplete, Button, Form, Input } from 'antd'
+import { App, AutoComplete, Button, Form, Input, Segmented } from 'antd'
 import { ask, said } from '../../api/ask'
-import { changePassword, changeProgram, endOtherSessions, inviteDirector, type Me, type PasswordIn } from '../../api/gen'
+import { changePassword, changeProgram, endOtherSessions, inviteDirector, type Me, type PasswordIn, type ProgramIn } from '../../api/gen'
 
 const ZONES = Intl.supportedValuesOf('timeZone').map((value) => ({ value }))
 
-/** The school's time zone, a second director, one's own password and sessions. */
+const WORDS: { value: Me['words']; label: string }[] = [
+  { value: 'us', label: 'US: measure, quarter note' },
+  { value: 'uk', label: 'UK: bar, crotchet' },
+]
+const PAPERS: { value: Me['paper']; label: string }[] = [
+  { value: 'us-letter', label: 'US Letter' },
+  { value: 'a4', label: 'A4' },
+]
+
+/** The school's time zone, words and paper, a second director, one's own password and sessions. */
 export function Account({ me }: { me: Me }) {
   const client = useQueryClient()
   const { message } = App.useApp()
@@ -16,6 +25,16 @@ export function Account({ me }: { me: Me }) {
     onSuccess: (now) => {
       client.setQueryData(['me'], now)
       void message.success(`A day now begins at midnight in ${now.time_zone}.`)
+    },
+    onError,
+  })
+  const program = useMutation({
+    mutationFn: (change: ProgramIn) => ask(changeProgram({ body: change })),
+    onSuccess: async (now) => {
+      client.setQueryData(['me'], now)
+      // Everything that was said in the old words is asked for again.
+      await client.invalidateQueries()
+      void message.success(`${now.words === 'uk' ? 'UK' : 'US'} words, sheets on ${now.paper === 'a4' ? 'A4' : 'US Letter'}.`)
     },
     onError,
   })
@@ -51,6 +70,12 @@ export function Account({ me }: { me: Me }) {
           Set
         </Button>
       </form>
+      <div className="inline">
+        <span id="words-label">Words</span>
+        <Segmented aria-labelledby="words-label" options={WORDS} value={me.words} onChange={(words) => program.mutate({ words })} />
+        <span id="paper-label">Paper for sheets</span>
+        <Segmented aria-labelledby="paper-label" options={PAPERS} value={me.paper} onChange={(paper) => program.mutate({ paper })} />
+      </div>
       <div className="inline">
         <Button onClick={() => invite.mutate()} loading={invite.isPending}>
           Invite a second director

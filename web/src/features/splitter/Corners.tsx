@@ -4,6 +4,7 @@ import { ask, said } from '../../api/ask'
 import { addMark, listCorners, type ChunkOut } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 import { Failed } from '../../shared/ui/states'
+import { useWords } from '../../shared/lib/words'
 
 interface Props {
   partId: string
@@ -14,6 +15,7 @@ interface Props {
 /** The first and last note of each measure of a chunk, and where their pattern breaks: lean there. */
 export function Corners({ partId, chunk, goTo }: Props) {
   const { message } = App.useApp()
+  const w = useWords()
   const client = useQueryClient()
   const first = chunk?.start.index ?? 0
   const last = chunk ? chunk.end.index - (chunk.end.at === '0' ? 1 : 0) : 0
@@ -40,7 +42,7 @@ export function Corners({ partId, chunk, goTo }: Props) {
       <table className="plain corners">
         <thead>
           <tr>
-            <th>Measure</th>
+            <th>{w('Measure')}</th>
             <th>First</th>
             <th>Last</th>
           </tr>

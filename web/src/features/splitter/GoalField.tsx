@@ -4,11 +4,13 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setGoal, type PartDetail } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
+import { useWords } from '../../shared/lib/words'
 
 /** The goal tempo of the part; levels follow it at once. */
 export function GoalField({ detail }: { detail: PartDetail }) {
   const client = useQueryClient()
   const { message } = App.useApp()
+  const w = useWords()
   const stored = detail.part.goal_bpm
   const [value, setValue] = useState<number | null>(stored)
   const save = useMutation({
@@ -40,7 +42,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
         style={{ width: 84 }}
       />
       <span className="muted" role="status">
-        {save.isPending ? 'working levels out anew' : beatName(detail.beat)}
+        {save.isPending ? 'working levels out again' : w(beatName(detail.beat))}
       </span>
     </label>
   )

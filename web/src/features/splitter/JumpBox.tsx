@@ -4,6 +4,7 @@ import { useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { findPlace } from '../../api/gen'
 import { useKeys } from '../../shared/lib/useKeys'
+import { useWords } from '../../shared/lib/words'
 
 interface Props {
   partId: string
@@ -12,6 +13,7 @@ interface Props {
 
 /** Go to a place as people say it; the server knows the words. */
 export function JumpBox({ partId, jumpTo }: Props) {
+  const w = useWords()
   const [words, setWords] = useState('')
   const field = useRef<InputRef>(null)
   const find = useMutation({
@@ -27,7 +29,7 @@ export function JumpBox({ partId, jumpTo }: Props) {
       <Input
         ref={field}
         aria-label="Go to a place"
-        placeholder="Go to: third measure of R"
+        placeholder={w('Go to: third measure of R')}
         value={words}
         status={find.isError ? 'error' : ''}
         onChange={(event) => {

@@ -1,5 +1,6 @@
 import { memo } from 'react'
 import type { ChunkOut, MeasureOut, SurveyOut } from '../../api/gen'
+import { useWords } from '../../shared/lib/words'
 
 interface Props {
   survey: SurveyOut
@@ -13,6 +14,7 @@ const HEIGHT = 46
 
 /** The whole part in one strip: how hard each measure is, where the chunks end, where the crux is. */
 export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cursor, goTo }: Props) {
+  const w = useWords()
   const count = survey.measures.length
   const most = Math.max(...survey.measures.map((m) => m.load), 0.001)
   const width = 1000 / count
@@ -23,7 +25,7 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
         viewBox={`0 0 1000 ${HEIGHT + 8}`}
         preserveAspectRatio="none"
         role="img"
-        aria-label={`Load of each measure; the hardest is measure ${survey.crux_number}`}
+        aria-label={`${w('Load of each measure; the hardest is measure')} ${survey.crux_number}`}
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect()
           goTo(Math.min(count - 1, Math.floor(((event.clientX - box.left) / box.width) * count)))

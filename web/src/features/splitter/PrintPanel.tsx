@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { getPageMap, setPageMap, type PageMapOut } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 import { Failed } from '../../shared/ui/states'
+import { useWords } from '../../shared/lib/words'
 
 /** Where the lines and pages of the players' own print start, so that "second from the end of line 4" is found. */
 export function PrintPanel({ partId }: { partId: string }) {
@@ -18,6 +19,7 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
   const [starts, setStarts] = useState(known.lines.join(', '))
   const [pages, setPages] = useState(known.pages.join(', '))
   const client = useQueryClient()
+  const w = useWords()
   const keep = useMutation({
     mutationFn: (said: { lines: string; pages: string }) => ask(setPageMap({ path: { part_id: partId }, body: said })),
     onSuccess: async (data) => {
@@ -35,8 +37,7 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
       }}
     >
       <p className="muted">
-        {known.by_hand ? 'Lines as you typed them.' : known.lines.length > 0 ? 'Lines as the file has them.' : 'The file names no lines.'} Say which
-        measure each line of your print starts with, and “second from the end of line 4” is understood.
+        {known.by_hand ? 'Lines as you typed them.' : known.lines.length > 0 ? 'Lines as the file has them.' : 'The file names no lines.'} {w('Say which measure each line of your print starts with')}, and “second from the end of line 4” is understood.
       </p>
       <label htmlFor="line-starts">Lines start at</label>
       <Input.TextArea id="line-starts" value={starts} rows={3} maxLength={2000} placeholder="5, 9, 13, 17" onChange={(e) => setStarts(e.target.value)} />

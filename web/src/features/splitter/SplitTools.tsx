@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { ChunkOut, MapOut } from '../../api/gen'
 import { JumpBox } from './JumpBox'
+import { useWords } from '../../shared/lib/words'
 
 export type By = 'every' | 'phrases' | 'lines' | 'marks' | 'load'
 
@@ -42,6 +43,7 @@ const WAYS: { value: By; label: string; title: string }[] = [
 
 export function SplitTools(props: Props) {
   const { partId, map, depth, setDepth, chunk, cursorLabel, isBusy, actions, splitBy, jumpTo } = props
+  const w = useWords()
   const [by, setBy] = useState<By>('every')
   const [every, setEvery] = useState(2)
   const isSplit = map.chunks.length > 0
@@ -49,10 +51,10 @@ export function SplitTools(props: Props) {
     <div className="tools" role="toolbar" aria-label="Splitting">
       <span className="tool-group">
         By
-        <Select aria-label="Split by" value={by} onChange={setBy} options={WAYS} style={{ width: 120 }} />
+        <Select aria-label="Split by" value={by} onChange={setBy} options={WAYS.map((way) => ({ ...way, label: w(way.label), title: w(way.title) }))} style={{ width: 120 }} />
         {by === 'every' && (
           <InputNumber
-            aria-label="Measures in a chunk"
+            aria-label={w('Measures in a chunk')}
             min={1}
             max={64}
             value={every}
@@ -61,7 +63,7 @@ export function SplitTools(props: Props) {
           />
         )}
         <Button type={isSplit ? 'default' : 'primary'} onClick={() => splitBy(by, every)} loading={isBusy && !isSplit}>
-          {isSplit ? 'Split anew' : 'Split the part'}
+          {isSplit ? 'Split again' : 'Split the part'}
         </Button>
       </span>
       {isSplit && (

@@ -1,5 +1,6 @@
 import { Button } from 'antd'
 import type { MeasureOut, PositionOut, SpotOut, SurveyOut } from '../../api/gen'
+import { useWords } from '../../shared/lib/words'
 
 interface Props {
   survey: SurveyOut
@@ -10,6 +11,7 @@ interface Props {
 
 /** What the piece asks for, and what stands in the measure at the cursor. */
 export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
+  const w = useWords()
   const here = survey.measures[cursor.index]
   const spots = together(here?.spots ?? [])
   return (
@@ -18,7 +20,7 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
       <p>
         <strong>Crux:</strong>{' '}
         <Button size="small" onClick={() => goTo(survey.crux)}>
-          measure {survey.crux_number}
+          {w('measure')} {survey.crux_number}
         </Button>
       </p>
       {survey.objectives.length > 0 && (

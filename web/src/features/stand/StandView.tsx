@@ -10,6 +10,7 @@ import { LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Clicker } from './Clicker'
 import { JumpQuestion, Notices } from './Notices'
+import { TwoWays } from './TwoWays'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
 import { useSeconds } from './useSeconds'
@@ -103,6 +104,7 @@ export function StandView({ me, stand, leave }: Props) {
           </Button>
         )}
       </section>
+      {worked.drill === 'two-ways' && <TwoWays itemId={stand.item.item_id} step={climb.step} isHandedIn={practice.unsent === 0} />}
       <div className="finish">
         <p className="told" role="status">
           {tell(climb, step, practice.hasClick)}
@@ -183,11 +185,11 @@ function tell(climb: Climb, step: StepOut, hasClick: boolean): string {
     case 'down':
       return `Down to ${bpm(climb.tempo)}. Let it settle there.`
     case 'again':
-      return 'Once more; the count starts anew.'
+      return 'Once more: start the count over.'
     case 'step':
       return 'That one is sure. Now the next step.'
     case 'pause':
-      return 'After a pause the count starts anew.'
+      return 'After a pause, start the count over.'
     case 'attempt':
       return hasClick ? 'Kept as an attempt.' : 'Kept; without a click it proves no tempo.'
     case 'finished':

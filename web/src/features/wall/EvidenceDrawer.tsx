@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Drawer } from 'antd'
 import { ask } from '../../api/ask'
-import { getEvidence, type EvidenceOut, type EvidenceRow } from '../../api/gen'
+import { getEvidence, type EvidenceOut, type EvidenceRow, type SecureOut } from '../../api/gen'
 import { bpm, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
@@ -53,12 +53,40 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
   )
 }
 
+/** Secure tempo as a band on a line up to the goal; solid and best single beside it. */
+function Tempos({ secure }: { secure: SecureOut }) {
+  const most = Math.max(secure.goal, secure.high) * 1.05
+  const at = (tempo: number) => `${Math.min(100, (tempo / most) * 100)}%`
+  const whole = (tempo: number | null) => (tempo === null ? '–' : String(Math.round(tempo)))
+  return (
+    <div className="tempos">
+      <p>
+        Secure at <strong>{whole(secure.median)}</strong>, between {whole(secure.low)} and {whole(secure.high)} four times of five
+        {!secure.enough && <span className="muted">; not enough yet to be sure</span>}. Solid {whole(secure.solid)}, best single pass{' '}
+        {whole(secure.best)}, goal {whole(secure.goal)}.
+      </p>
+      <div className="tempo-line" role="img" aria-label={`Secure between ${whole(secure.low)} and ${whole(secure.high)}, goal ${whole(secure.goal)}`}>
+        <span className="tempo-band" style={{ left: at(secure.low), width: `calc(${at(secure.high)} - ${at(secure.low)})` }} />
+        <span className="tempo-mark" style={{ left: at(secure.median) }} />
+        {secure.solid !== null && <span className="tempo-solid" style={{ left: at(secure.solid) }} />}
+        <span className="tempo-goal" style={{ left: at(secure.goal) }} />
+      </div>
+    </div>
+  )
+}
+
 function Evidence({ evidence }: { evidence: EvidenceOut }) {
   return (
     <>
       <p className="evidence-why">
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
+      {evidence.secure && <Tempos secure={evidence.secure} />}
+      {evidence.ways.map((verdict) => (
+        <p key={verdict}>
+          <strong>Two ways compared:</strong> {verdict}
+        </p>
+      ))}
       <p className="muted">Newest first.</p>
       {evidence.repetitions.length === 0 && <p>Nothing was played on this chunk yet.</p>}
       {evidence.repetitions.length > 0 && (

@@ -1,5 +1,6 @@
 /** Drills a director has chosen but not sent yet, kept per part in the browser. */
 import { useSyncExternalStore } from 'react'
+import type { WorkedOut } from '../../api/gen'
 
 export interface TrayItem {
   key: string
@@ -8,9 +9,10 @@ export interface TrayItem {
   drill: string
   title: string
   settings: Record<string, number | string>
-  start: number
+  /** Without start or step: what fits the minutes of a day, or no ladder at all. */
+  start: number | null
   goal: number
-  step: number
+  step: number | null
   climbSeconds: number
   /** This week's focus, or kept going from before; chosen before there were roles: focus. */
   role?: 'focus' | 'upkeep'
@@ -52,4 +54,9 @@ export function useTray(partId: string) {
     clear: () => write(partId, []),
     replace: (next: TrayItem[]) => write(partId, next),
   }
+}
+
+/** The ladder a drill was worked out with, to be sent as it was shown. */
+export function climbOf(worked: WorkedOut, goal: number): Pick<TrayItem, 'start' | 'goal' | 'step'> {
+  return { start: worked.ladder?.start_bpm ?? null, goal, step: worked.ladder?.step_bpm ?? null }
 }

@@ -16,10 +16,15 @@ from crumb.core.drills.kinds import (
     pitches,
     reading,
     rhythm,
+    rhythm_sets,
+    slowing,
+    warming,
+    weight,
 )
 from crumb.core.drills.model import DrillKind
+from crumb.core.drills.touch import with_touch
 
-CATALOGUE: tuple[DrillKind, ...] = (
+_KINDS = (
     *isolation.KINDS,
     *clicks.KINDS,
     *easing.KINDS,
@@ -27,12 +32,18 @@ CATALOGUE: tuple[DrillKind, ...] = (
     *articulation.KINDS,
     *chaining.KINDS,
     *rhythm.KINDS,
+    *rhythm_sets.KINDS,
     *emphasis.KINDS,
+    *weight.KINDS,
     *attempo.KINDS,
     *reading.KINDS,
+    *slowing.KINDS,
     *pitches.KINDS,
     *hands.KINDS,
     *bow.KINDS,
+    *warming.KINDS,
     *context.KINDS,
     *added_last.KINDS,
 )
+
+CATALOGUE: tuple[DrillKind, ...] = tuple(with_touch(kind) for kind in _KINDS)

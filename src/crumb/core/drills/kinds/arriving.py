@@ -25,11 +25,11 @@ from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, LEARNING, PROVING, SETTING, note_number
 from crumb.core.drills.spots import top, widest_leap
 from crumb.core.errors import DrillDoesNotFit
+from crumb.core.score.model import Note
 from crumb.core.score.notating import Event
 from crumb.core.score.pitch import moved
 from crumb.core.score.position import Span
-from crumb.core.survey.strings import OPEN
-from crumb.core.survey.strings import path as string_path
+from crumb.core.survey.strings import HAND, HIGHEST, OPEN
 
 
 def _hold_arrival(passage: Passage, settings: Settings) -> tuple[Step, ...]:
@@ -44,28 +44,20 @@ def _hold_arrival(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     beat = passage.beat
     before, after = _sounding(passage, at - 1), _sounding(passage, at)
     steps: list[Step] = []
-    if settings["slide"] == "yes":
-        guide = _guide(passage, at)
+    if settings["slide"] != "no":
+        both = settings["slide"] == "four ways"
         steps += [
             laid_step(
                 passage,
-                [
-                    with_length(_sliding(event, end, place), beat * 2)
-                    for place, (event, end) in enumerate(zip(row, ends, strict=True))
-                ],
+                [replace(with_length(e, beat * 2), gestures=g) for e, g in row],
                 name=name,
                 kind=LEARN,
                 repetitions=int(settings["learning_repetitions"]),
                 slip=ON,
-                say="Slow and heard all the way: hand, slide or voice goes by ear to the arrival."
-                + (" The small middle note is the finger that guides." if guide else ""),
-                turned=note_ids(row),
+                say=say,
+                turned=note_ids([before, after]),
             )
-            for name, row in (
-                ("Into it", [before, *guide, after]),
-                ("And back", [after, *guide, before]),
-            )
-            for ends in [["start", *["both"] * len(guide), "stop"]]
+            for name, row, say in _slides(passage, at, before, after, both=both)
         ]
     arrival = Span(passage.span.start, passage.attacks[at], landing=True)
     steps.append(
@@ -103,33 +95,82 @@ def _sounding(passage: Passage, place: int) -> Event:
     return bare(Event(passage.beat, (passage.struck[place][-1],)))
 
 
-def _sliding(event: Event, end: str, place: int) -> Event:
-    """One end of a slide on an event; in the middle one ends and another begins."""
-    ends = {"start": (place,), "stop": (), "both": (place,)}[end]
-    gestures = tuple(f"slide:start:{n + 1}" for n in ends)
-    if end != "start":
-        gestures = (f"slide:stop:{place}", *gestures)
-    return replace(event, gestures=gestures)
+_Slid = tuple[Event, tuple[str, ...]]
+_SLIDE = "Slow and heard all the way: hand, slide or voice goes by ear to the arrival."
+_GUIDE = (
+    "The middle note is the finger that guides the hand: here it sounds, later it is only felt."
+)
+_FROM, _TO = ("slide:start:1",), ("slide:stop:1",)
 
 
-def _guide(passage: Passage, at: int) -> list[Event]:
-    """For a shift on one string: the pitch that the old finger has in the new position."""
+def _slides(
+    passage: Passage, at: int, before: Event, after: Event, *, both: bool
+) -> list[tuple[str, list[_Slid], str]]:
+    """The ways to slide: into it and back, by either finger where strings are shifted.
+
+    The old finger slides to the new position and the new one drops; or the new one drops in the
+    old position and slides.
+    """
+    old, new = _guides(passage, at)
+    ways: list[tuple[str, list[_Slid], str]] = []
+    if old is not None:
+        ways.append(
+            ("Into it on the old finger", [(before, _FROM), (old, _TO), (after, ())], _GUIDE)
+        )
+    if new is not None and (both or old is None):
+        ways.append(
+            ("Into it on the new finger", [(before, ()), (new, _FROM), (after, _TO)], _GUIDE)
+        )
+    if not ways:
+        ways.append(("Into it", [(before, _FROM), (after, _TO)], ""))
+    back = [(_back_name(name), _reversed_slide(row), guide) for name, row, guide in ways]
+    return [(name, row, f"{_SLIDE} {guide}".strip()) for name, row, guide in (*ways, *back)]
+
+
+def _back_name(name: str) -> str:
+    return name.replace("Into it", "And back")
+
+
+def _reversed_slide(row: list[_Slid]) -> list[_Slid]:
+    other = {_FROM: _TO, _TO: _FROM, (): ()}
+    return [(event, other[gestures]) for event, gestures in reversed(row)]
+
+
+def _guides(passage: Passage, at: int) -> tuple[Event | None, Event | None]:
+    """For a shift on one string: the old finger in the new position, the new one in the old."""
     family = passage.instrument.family
     one, two = top(passage.struck[at - 1]), top(passage.struck[at])
     if family not in OPEN or one is None or two is None:
-        return []
-    before, after = string_path(family, [one, two])
-    if not before or not after or before.string != after.string or not before.height:
-        return []
-    moved_by = after.base - before.base
+        return None, None
+    moved_by = _shift(family, one, two)
     if moved_by == 0:
-        return []
-    note = passage.struck[at - 1][-1]
+        return None, None
+    return (
+        _guide(passage, passage.struck[at - 1][-1], moved_by, (one, two)),
+        _guide(passage, passage.struck[at][-1], -moved_by, (one, two)),
+    )
+
+
+def _shift(family: str, one: int, two: int) -> int:
+    """Half steps the hand goes if both notes are played on one string; 0 where none has both.
+
+    The lower note is the first finger's and the upper one that of the finger which reaches
+    farthest without a stretch (common practice, no source).
+    """
+    low, high = min(one, two), max(one, two)
+    strings = [string for string in OPEN[family] if string < low and high - string <= HIGHEST]
+    if not strings or high - low <= HAND[family]:
+        return 0
+    shift = high - low - HAND[family] + 1
+    return shift if two > one else -shift
+
+
+def _guide(passage: Passage, note: Note, half_steps: int, taken: tuple[int, int]) -> Event | None:
     assert note.pitch is not None
-    guide = moved(note.pitch, diatonic=_letters(moved_by), chromatic=moved_by)
-    if guide.midi in (one, two):
-        return []
-    return [bare(Event(passage.beat, (replace(note, pitch=guide, id=f"{note.id}g"),)))]
+    pitch = moved(note.pitch, diatonic=_letters(half_steps), chromatic=half_steps)
+    if pitch.midi in taken:
+        return None
+    return bare(Event(passage.beat, (replace(note, pitch=pitch, id=f"{note.id}g", tie=None),)))
 
 
 def _letters(half_steps: int) -> int:
@@ -155,7 +196,7 @@ HOLD_ARRIVAL = DrillKind(
             "slide",
             "Slide into it first",
             "no",
-            choices=("yes", "no"),
+            choices=("yes", "no", "four ways"),
             by_family=dict.fromkeys([*OPEN, "trombone"], "yes"),
         ),
         LEARNING,

@@ -2,16 +2,20 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from itertools import combinations
+from fractions import Fraction
+from functools import partial
+from itertools import combinations, pairwise
 
 from crumb.core.drills.kinds.reading import silent
 from crumb.core.drills.making import marked_step, written_step
 from crumb.core.drills.model import LEARN, NOTES_KNOWN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.patterns import natural_group
 from crumb.core.drills.settings import LEARNING, PROVING
 from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.model import Measure, Note, Slur
+from crumb.core.score.meter import beats_of, lead_of
+from crumb.core.score.model import ZERO, Measure, Note, Slur
 from crumb.core.score.position import sounds
 from crumb.core.score.slicing import mended
 from crumb.core.survey.strings import OPEN
@@ -173,22 +177,32 @@ VOICES_APART = DrillKind(
 # Articulation ---------------------------------------------------------------------------------
 
 
-def _slurred(step: Step, name: str, sizes: Sequence[int]) -> Step:
-    """A written step slurred in groups of these sizes, over and over; a size of 1 is separate."""
+_DASH = "tenuto"
+
+
+def _slurred(step: Step, name: str, sizes: Sequence[int], *, in_beats: bool = False) -> Step:
+    """A written step slurred in groups of these sizes; a size of 1 is separate.
+
+    Groups are counted anew from every beat or barline, and no slur goes over one. A note that comes
+    again under a slur gets its dash, or nobody would hear it.
+    """
     ends: dict[str, tuple[Slur, ...]] = {}
+    dashed: set[str] = set()
     row: list[Note] = []
-    group = 0
+    group, window = 0, (-1, Fraction(-1))
 
     def close() -> None:
         nonlocal group
         if len(row) > 1:
             ends[row[0].id] = (Slur(1, "start"),)
             ends[row[-1].id] = (Slur(1, "stop"),)
+            dashed.update(note.id for pair in pairwise(row) if _same(*pair) for note in pair)
         if row:
             group += 1
         row.clear()
 
     for measure in step.part.measures:
+        beats, lead = beats_of(measure.time), lead_of(measure)
         for note in measure.notes:
             if note.hidden or note.grace or note.cue or note.in_chord:
                 continue
@@ -199,19 +213,28 @@ def _slurred(step: Step, name: str, sizes: Sequence[int]) -> Step:
                 if row:
                     row[-1] = note
                 continue
+            beat = beats.slot(note.at + lead)[1] if in_beats else ZERO
+            if (measure.index, beat) != window:
+                close()
+                group, window = 0, (measure.index, beat)
             if len(row) >= sizes[group % len(sizes)]:
                 close()
             row.append(note)
     close()
 
     def change(_: Measure, note: Note) -> Note:
+        kept = tuple(a for a in note.articulations if a not in _PRINTED_ONLY)
         return replace(
             note,
             slurs=ends.get(note.id, ()),
-            articulations=tuple(a for a in note.articulations if a not in _PRINTED_ONLY),
+            articulations=(*kept, _DASH) if note.id in dashed else kept,
         )
 
     return marked_step(step, name=name, kind=LEARN, change=change)
+
+
+def _same(one: Note, two: Note) -> bool:
+    return one.pitch is not None and one.pitch == two.pitch
 
 
 def _with_all(step: Step, name: str, mark: str) -> Step:
@@ -241,6 +264,9 @@ def _reversed_bow(step: Step) -> Step:
 
 
 _ALL = 999
+_Way = tuple[str, tuple[int, ...]]
+_IN_FOURS: tuple[_Way, ...] = (("Two and two", (2,)), ("One, two, one", (1, 2, 1)))
+_IN_THREES: tuple[_Way, ...] = (("Two and one", (2, 1)), ("One and two", (1, 2)))
 
 
 def _articulation(passage: Passage, settings: Settings) -> tuple[Step, ...]:
@@ -250,6 +276,8 @@ def _articulation(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         raise DrillDoesNotFit("Two voices are slurred each in its own way: take them apart first.")
     if len(passage.attacks) < 3:
         raise DrillDoesNotFit("It takes three notes to slur them in more than one way.")
+    most = int(settings["ways"]) * int(settings["learning_repetitions"])
+    passage.need_short(most + int(settings["repetitions"]))
     is_strings = passage.instrument.family in OPEN
     base = written_step(
         passage,
@@ -258,12 +286,16 @@ def _articulation(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         slip=ON,
         say="Only how the notes are joined changes; tempo and tone stay.",
     )
-    separate = "Separate bows" if is_strings else "All tongued"
+    value = passage.commonest_value
+    in_threes = natural_group(value, passage.meter) in (3, 6)
+    grouped = _IN_THREES if in_threes else _IN_FOURS
     ways: list[Callable[[], Step]] = [
         lambda: _slurred(base, "All slurred", (_ALL,)),
-        lambda: _slurred(base, separate, (1,)),
-        lambda: _slurred(base, "Two and two", (2,)),
-        lambda: _slurred(base, "One, two, one", (1, 2, 1)),
+        lambda: _slurred(base, "Separate bows" if is_strings else "All tongued", (1,)),
+        *(
+            partial(_slurred, base, name, sizes, in_beats=sum(sizes) * value <= passage.beat)
+            for name, sizes in grouped
+        ),
         lambda: _with_all(base, "All short", "staccato"),
         lambda: _slurred(base, "Eights", (8,)),
     ]
@@ -278,14 +310,14 @@ ARTICULATION = DrillKind(
     title="Articulation swap",
     family="Isolation",
     use_when="The tongue or bow is in the way of the fingers, or the slurring is unclear.",
-    how="All slurred, all tongued or separate, two and two, one-two-one …; then as written.",
+    how="All slurred, all tongued or separate, two and two from the beat …; then as written.",
     clean_means="The fingers never notice which articulation it was.",
     on_slip="Go on; only the joining is judged.",
     needs="Three notes with pitch or more, in one line.",
     make=_articulation,
     parameters=(
         Parameter("ways", "Ways", 4, low=1, high=7, by_level={"beginner": 2, "advanced": 7}),
-        LEARNING,
+        replace(LEARNING, default=2),
         PROVING,
     ),
     caution="A locked jaw or tongue: stop and rest, then slur.",

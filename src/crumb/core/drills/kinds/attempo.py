@@ -1,12 +1,15 @@
 """At goal tempo: stops that move apart, gaps that close, one look ahead, the run-through."""
 
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
+from crumb.core.drills.gaps import gapped_step
 from crumb.core.drills.kinds.chaining import cuts
-from crumb.core.drills.making import is_landing, laid_step, marked_step, plural, written_step
+from crumb.core.drills.making import is_landing, marked_step, plural, written_step
 from crumb.core.drills.model import (
     ANEW,
     LEARN,
@@ -24,9 +27,8 @@ from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
 from crumb.core.score.halves import is_barline
 from crumb.core.score.model import Measure, Note
 from crumb.core.score.naming import span_label
-from crumb.core.score.notating import Event
-from crumb.core.score.position import Position, Span, absolute
-from crumb.core.split.proposals import by_lines, two_partitions
+from crumb.core.score.position import Position, Span
+from crumb.core.split.proposals import beat_pieces, by_lines, two_partitions
 
 # Stops ------------------------------------------------------------------------------------------
 
@@ -122,7 +124,7 @@ STOPS = DrillKind(
     use_when="The ladder stalls, days are few, or the player has never felt goal tempo.",
     how="At goal tempo, stopping on every beat as long as you like; then half measure, measure …",
     clean_means="Between two stops everything is at goal tempo and clean.",
-    on_slip="That stage is counted anew.",
+    on_slip="Start the count of that stage over.",
     needs="More than one beat; the notes known.",
     make=_stops,
     parameters=(
@@ -154,45 +156,53 @@ _GAPS = (
 )
 
 
-def _fragments(passage: Passage, pieces: Sequence[Span], gap: Fraction) -> list[Event]:
-    """The line with silence before each piece but the first."""
-    begin = absolute(passage.part, passage.span.start)
-    first_note = absolute(passage.part, passage.attacks[0])
-    places = {absolute(passage.part, piece.start) for piece in pieces}
-    row: list[Event] = []
-    at = begin
-    for event in passage.events:
-        if at in places and at > first_note:
-            row.append(Event(gap * passage.beat))
-        row.append(event)
-        at += event.duration
-    if passage.landing is not None:
-        row.append(passage.landing)
-    return row
+def _piece_starts(passage: Passage, pieces: Sequence[Span]) -> list[int]:
+    """The attacks that pieces start with, the first one apart; a piece without a note is none."""
+    found = {bisect_left(passage.attacks, piece.start) for piece in pieces}
+    return sorted(place for place in found if 0 < place < len(passage.attacks))
 
 
 def _close_gaps(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     passage.need_one_line(grace=False)
-    try:
-        first, second = two_partitions(passage.part, passage.span)
-    except ChunkEditRefused as error:
-        raise DrillDoesNotFit(error.message) from error
-    ways = [("by beat", first), ("cut another way", second)]
-    chosen = ways if settings["ways"] == "both" else ways[:1]
+    passage.need_short(int(settings["set_repetitions"]) * (len(_GAPS) + 1))
+    ways = {"by beat": _piece_starts(passage, beat_pieces(passage.part, passage.span))}
+    if not ways["by beat"]:
+        raise DrillDoesNotFit("There is only one piece with a note in it here.")
+    if settings["ways"] == "both":
+        with suppress(ChunkEditRefused):
+            _, second = two_partitions(passage.part, passage.span)
+            ways["cut another way"] = _piece_starts(passage, second)
     times = int(settings["set_repetitions"])
-    steps = [
-        laid_step(
-            passage,
-            _fragments(passage, pieces, gap),
-            name=f"Pieces {way}, {name}",
-            kind=SET,
-            repetitions=times,
-            slip=ANEW,
-            say="Play a piece, think the next one through in the silence, play it at goal tempo.",
+    passage.need_short(times * (len(_GAPS) + 1) * len(ways) + int(settings["repetitions"]))
+    steps: list[Step] = []
+    for way, starts in ways.items():
+        if not starts:
+            continue
+        steps += [
+            gapped_step(
+                passage,
+                starts,
+                gap * passage.beat,
+                name=f"Pieces {way}, {said}",
+                said=said,
+                kind=SET,
+                repetitions=times,
+                slip=ANEW,
+                say="Play a piece, think the next one through in the silence, play it at goal"
+                " tempo.",
+            )
+            for gap, said in _GAPS
+        ]
+        steps.append(
+            written_step(
+                passage,
+                name=f"Pieces {way}, no gap",
+                kind=SET,
+                repetitions=times,
+                slip=ANEW,
+                say="The same pieces in your mind, and no silence between them.",
+            )
         )
-        for way, pieces in chosen
-        for gap, name in _GAPS
-    ]
     return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
 
 
@@ -203,7 +213,7 @@ CLOSE_GAPS = DrillKind(
     use_when="It goes in small pieces and stumbles where thought has to catch up.",
     how="Pieces at goal tempo with silent gaps of 4, 2, 1, ½, 0 beats; then other pieces.",
     clean_means="Each piece clean at goal tempo, entered exactly when the gap ends.",
-    on_slip="That gap is counted anew.",
+    on_slip="Start the count of that gap over.",
     needs="Two beats or more in one line without grace notes.",
     make=_close_gaps,
     parameters=(
@@ -246,6 +256,7 @@ LOOK_AHEAD = DrillKind(
     on_slip="Go on, and note where.",
     needs="Any chunk whose notes are known.",
     make=_look_ahead,
+    for_pieces=True,
     least_level=NOTES_KNOWN,
     at_goal=True,
     by_measures=True,
@@ -272,8 +283,9 @@ RUN_THROUGH = DrillKind(
     how="From the first note to the last without a stop, whatever happens.",
     clean_means="No stop, no going back; what slipped is noted, not mended.",
     on_slip="Go on and note the place.",
-    needs="Every chunk in it at level 1 or more.",
+    needs="Every chunk in it at level 1 or higher.",
     make=_run_through,
+    for_pieces=True,
     parameters=(Parameter("times", "Times", 1, low=1, high=5),),
     least_level=NOTES_KNOWN,
     by_measures=True,
@@ -317,6 +329,7 @@ STOP_AND_START = DrillKind(
     on_slip="All ten are played, whatever happens.",
     needs="More notes than one fragment has.",
     make=_stop_and_start,
+    stays=True,
     parameters=(
         Parameter("notes", "Notes in a fragment", 5, low=3, high=8, by_level={"beginner": 4}),
         Parameter("many", "Times each", 10, low=3, high=20, by_level={"beginner": 6}),
@@ -360,6 +373,7 @@ GUIDED = DrillKind(
     on_slip="Go on after the agreed tries.",
     needs="Two measures or beats that start with a note.",
     make=_guided,
+    stays=True,
     parameters=(
         Parameter(
             "unit",

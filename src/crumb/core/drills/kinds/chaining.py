@@ -2,8 +2,9 @@
 
 from bisect import bisect_left
 from collections.abc import Iterable
+from dataclasses import replace
 
-from crumb.core.drills.making import plural, written_step
+from crumb.core.drills.making import marked_step, plural, written_step
 from crumb.core.drills.model import (
     ANEW,
     NOTES_KNOWN,
@@ -17,8 +18,8 @@ from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import BadSetting, CrumbError, DrillDoesNotFit
 from crumb.core.score.address import find_span
-from crumb.core.score.model import ZERO, Part
-from crumb.core.score.naming import span_label
+from crumb.core.score.model import ZERO, Measure, Note, Part
+from crumb.core.score.naming import place_label, span_label
 from crumb.core.score.position import (
     Position,
     Span,
@@ -28,6 +29,7 @@ from crumb.core.score.position import (
     position_at,
     starts_at,
 )
+from crumb.core.score.written import parse_span
 
 MOST_STEPS = 48
 UNITS = ("note", "beat", "half measure", "measure", "two measures", "chunk")
@@ -132,7 +134,22 @@ def _struck_between(passage: Passage, start: Position, end: Position) -> frozens
 
 def _link_name(part: Part, place: Position, span: Span) -> str:
     label = span_label(part, Span(place, span.end))
-    return f"All of {label}" if place == span.start else label
+    if place == span.start:
+        return f"All of {label}"
+    if label.startswith("pickup"):
+        # Inside a chunk a link begins on a beat, even where its notes lead to a barline.
+        last = span_label(part, Span(Position(span.end.index - (span.end.at == 0), ZERO), span.end))
+        by_beat = f"{place_label(part, place)}–{last}"
+        if _is_read_as(part, by_beat, Span(place, span.end)):
+            return by_beat
+    return label
+
+
+def _is_read_as(part: Part, name: str, span: Span) -> bool:
+    try:
+        return parse_span(part, name) == span
+    except CrumbError:
+        return False
 
 
 _EDGES = Parameter("edges", "Chunks begin at", "")
@@ -143,7 +160,7 @@ BACKWARD = DrillKind(
     use_when="The end breaks down, or a stubborn fast spot never gets past its middle.",
     how="The last beat or measure until it is sure, then one more in front, to the whole chunk.",
     clean_means="From the first note of the link to the landing without a stop, in tempo.",
-    on_slip="The count starts anew; so it does after a pause of more than eight seconds.",
+    on_slip="Start the count over; so it does by itself after a pause of more than eight seconds.",
     needs="Two beats or measures that start with a note.",
     make=_backward,
     parameters=(
@@ -165,18 +182,33 @@ def _add_a_note(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     times = int(settings["set_repetitions"])
     # The notes so far and no more: what comes next is not landed on.
     steps = [
-        written_step(
-            passage,
-            Span(passage.attacks[0], passage.edges[number]),
-            name=plural(number, "note"),
-            repetitions=times,
-            kind=SET,
-            slip=ANEW,
-            say="At goal tempo from the first note; stop on the last and hold it.",
+        _held_at_last(
+            written_step(
+                passage,
+                Span(passage.attacks[0], passage.edges[number]),
+                name=plural(number, "note"),
+                repetitions=times,
+                kind=SET,
+                slip=ANEW,
+                say="At goal tempo from the first note; stop on the last and hold it.",
+            ),
+            passage.attacks[number - 1],
         )
         for number in range(first, count)
     ]
     return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+def _held_at_last(step: Step, last: Position) -> Step:
+    """A written step that looks as it is played: stopped and held on its last note."""
+
+    def change(measure: Measure, note: Note) -> Note:
+        is_last = note.is_attack and Position(measure.index, note.at) == last
+        if not is_last or note.in_chord or note.hidden or note.cue:
+            return note
+        return replace(note, fermata=True)
+
+    return marked_step(step, name=step.name, kind=step.kind, change=change)
 
 
 ADD_A_NOTE = DrillKind(
@@ -186,7 +218,7 @@ ADD_A_NOTE = DrillKind(
     use_when="Slow practice is sure but the tempo never comes: speed first, length later.",
     how="The first note, the first two, the first three … at goal tempo, to the whole chunk.",
     clean_means="At goal tempo, every note there, the last one held calmly.",
-    on_slip="Count that length anew; take a note off if it fails again.",
+    on_slip="Start that length over; take a note off if it fails again.",
     needs="Fingering, strings, slide or sticking decided; not more than 48 notes.",
     make=_add_a_note,
     parameters=(
@@ -231,7 +263,7 @@ CUMULATIVE = DrillKind(
     use_when="The measures are sure one by one and have to become a line.",
     how="1; 2; 1–2; 3; 1–3; 4; … each clean before the next.",
     clean_means="Each piece clean with its landing before the next is added.",
-    on_slip="Count that piece anew.",
+    on_slip="Start the count of that piece over.",
     needs="Two measures, or two beats, that start with a note.",
     make=_cumulative,
     parameters=(
@@ -293,12 +325,12 @@ BLOCKS = DrillKind(
     use_when="Fast sixteenths: one beat and its landing is as much as the hand takes at once.",
     how="Block 1 grown note by note, block 2, blocks 1 and 2, block 3 … until the chunk is whole.",
     clean_means="Each block runs to its landing without a gap where two blocks meet.",
-    on_slip="Count that block anew.",
+    on_slip="Start the count of that block over.",
     needs="Two beats that start with a note.",
     make=_blocks,
     parameters=(
         Parameter("unit", "One block is a", "beat", choices=UNITS[1:4]),
-        Parameter("set_repetitions", "In a row each", 3, low=1, high=20, by_level={"advanced": 2}),
+        Parameter("set_repetitions", "In a row each", 2, low=1, high=20),
         PROVING,
     ),
     caution=WARM_UP,
@@ -379,7 +411,7 @@ SEAMS = DrillKind(
     use_when="Both chunks are clean and the way from one into the other is not.",
     how="Last note into first note, last beat into first, last measure into first; then both.",
     clean_means="Nothing is heard at the seam: no gap, no accent, no hurry.",
-    on_slip="Count that width anew.",
+    on_slip="Start the count of that width over.",
     needs="Music on the other side of the chunk's edge.",
     make=_seams,
     parameters=(

@@ -12,6 +12,7 @@ from crumb.core.drills.model import (
     RHYTHM_KNOWN,
     SET,
     DrillKind,
+    Parameter,
     Settings,
     Step,
 )
@@ -33,7 +34,7 @@ def _every_note(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         raise DrillDoesNotFit(
             "No note here is shorter than a beat: the beat clicks on each already."
         )
-    slow = written_step(
+    first = written_step(
         passage,
         name="One click a note",
         kind=LEARN,
@@ -44,7 +45,41 @@ def _every_note(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         say="The click goes at goal tempo, one written note on each, its off-beat sounding between."
         " Fingers are set before bow or tongue.",
     )
-    return (slow, written_step(passage, repetitions=int(settings["repetitions"])))
+    steps = [
+        written_step(
+            passage,
+            name=f"{round(share * 100)} % of goal, {_clicked(share)}",
+            kind=LEARN,
+            repetitions=int(settings["stage_repetitions"]),
+            pace=share,
+            click=unit if share <= Fraction(1, 2) else None,
+            slip=ON,
+            say="The fingers stay as far ahead as they were.",
+        )
+        for share in _stages(pace)
+    ]
+    return (first, *steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+_WIDEST = Fraction(4, 3)
+"""No stage is more than a third faster than the one before (common practice, no source)."""
+
+
+def _stages(first: Fraction) -> list[Fraction]:
+    """Shares of goal tempo between the first and the whole, in sixteenths, none a leap."""
+    found: list[Fraction] = []
+    share = first
+    while share * _WIDEST < 1:
+        share = max(
+            (Fraction(n, 16) for n in range(1, 16) if share < Fraction(n, 16) <= share * _WIDEST),
+            default=share * _WIDEST,
+        )
+        found.append(share)
+    return found
+
+
+def _clicked(share: Fraction) -> str:
+    return "a click on each note" if share <= Fraction(1, 2) else "a click on the beat"
 
 
 EVERY_NOTE = DrillKind(
@@ -52,12 +87,16 @@ EVERY_NOTE = DrillKind(
     title="Every note on a click",
     family="Isolation",
     use_when="Fingers and bow or tongue do not arrive together.",
-    how="The click stays at goal tempo, but each short note gets a whole click: fingers first.",
+    how="Each short note gets a whole click of goal tempo; then faster by stages, up to goal.",
     clean_means="The finger is down before the bow or tongue moves, on every click.",
     on_slip="Go on, and note where it was.",
     needs="Notes shorter than a beat.",
     make=_every_note,
-    parameters=(LEARNING, PROVING),
+    parameters=(
+        LEARNING,
+        Parameter("stage_repetitions", "Times at each stage", 1, low=1, high=10),
+        PROVING,
+    ),
     at_goal=True,
     instead=("alone", "off-beat-click"),
 )
@@ -85,7 +124,7 @@ OFF_BEAT = DrillKind(
     use_when="It rushes or drags although the beat clicks.",
     how="The metronome sounds between the beats; then on them, as written.",
     clean_means="The click stays exactly in the middle of each beat.",
-    on_slip="Count anew; two in a row take the tempo down.",
+    on_slip="Start the count over; two slips in a row take the tempo down.",
     needs="Any chunk.",
     make=_off_beat,
     parameters=(SETTING, PROVING),
@@ -116,7 +155,7 @@ SUBDIVISION = DrillKind(
     use_when="Rests come out short, dotted notes lazy, or slow and free music has no pulse yet.",
     how="The metronome sounds every half beat (every third in compound time); then the beat.",
     clean_means="Every note on or exactly between the clicks; long notes and rests full length.",
-    on_slip="Count anew; two in a row take the tempo down.",
+    on_slip="Start the count over; two slips in a row take the tempo down.",
     needs="Any chunk.",
     make=_subdivision,
     parameters=(SETTING, PROVING),
@@ -146,7 +185,7 @@ FIRST_BEAT = DrillKind(
     use_when="The pulse leans on the metronome and is lost without it.",
     how="The metronome sounds once a measure; then on every beat, as written.",
     clean_means="Each measure arrives with its click, neither early nor late.",
-    on_slip="Count anew; two in a row take the tempo down.",
+    on_slip="Start the count over; two slips in a row take the tempo down.",
     needs="More than one measure.",
     make=_first_beat,
     parameters=(SETTING, PROVING),

@@ -1,16 +1,18 @@
 """What lets go before it moves: a rest before a change, a long note before a fast group."""
 
+from dataclasses import replace
 from fractions import Fraction
 
+from crumb.core.drills.gaps import gapped_step
 from crumb.core.drills.making import (
     bare,
     laid_step,
     note_ids,
+    plural,
     with_length,
     written_step,
 )
 from crumb.core.drills.model import (
-    LEARN,
     ON,
     SET,
     DrillKind,
@@ -22,20 +24,8 @@ from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, LEARNING, PROVING, SETTING, note_number
 from crumb.core.drills.spots import sudden_change
 from crumb.core.errors import DrillDoesNotFit
+from crumb.core.score.model import ZERO
 from crumb.core.score.notating import Event
-
-
-def _with_gap(passage: Passage, at: int, gap: Fraction) -> list[Event]:
-    """The line with silence before its attack ``at``."""
-    row: list[Event] = []
-    attack = 0
-    for event in passage.plain_events:
-        if not event.is_rest:
-            if attack == at and gap:
-                row.append(Event(gap))
-            attack += 1
-        row.append(event)
-    return row
 
 
 def _rest_gap(passage: Passage, settings: Settings) -> tuple[Step, ...]:
@@ -48,11 +38,12 @@ def _rest_gap(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     if at == 0:
         raise DrillDoesNotFit("The change stands at the very start: take the notes before it too.")
     steps = [
-        laid_step(
+        gapped_step(
             passage,
-            _with_gap(passage, at, passage.beat * share),
+            [at],
+            passage.beat * share,
             name=f"{said} of rest before note {at + 1}",
-            kind=LEARN,
+            said=said[:1].lower() + said[1:],
             repetitions=int(settings["learning_repetitions"]),
             slip=ON,
             say="Let go on both sides of the gap; be ready before it ends.",
@@ -81,27 +72,52 @@ REST_GAP = DrillKind(
 )
 
 
+_LONGS = (4, 2, 1)
+"""Beats of the long note, stage by stage (common practice, no source)."""
+
+
 def _long_before(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     passage.need_pitches("A stroke cannot be held long before a fast group.")
     if not passage.runs:
         raise DrillDoesNotFit("No fast group here: it takes four equal notes in a row.")
-    run = min(passage.runs, key=lambda r: r.unit)
-    length = passage.beat * int(settings["beats"])
-    lead = with_length(bare(passage.events[run.first]), length)
-    group = list(passage.events[run.first : run.last])
-    landing = [passage.landing] if passage.landing and run.last == len(passage.events) else []
-    return (
+    longest = int(settings["beats"])
+    times = int(settings["set_repetitions"])
+    stages = list(dict.fromkeys((longest, *(b for b in _LONGS if b < longest))))
+    passage.need_short(times * len(stages) + int(settings["repetitions"]))
+    groups = note_ids(e for run in passage.runs for e in passage.events[run.first : run.last])
+    steps = [
         laid_step(
             passage,
-            [lead, *group, *landing],
-            name="Long, then the group",
+            _with_longs(passage, beats),
+            name=f"{plural(beats, 'beat')} long, then the group",
             kind=SET,
-            repetitions=int(settings["set_repetitions"]),
+            repetitions=times,
             say="A full long note first; the air or bow keeps moving into the group.",
-            turned=note_ids(group),
-        ),
-        written_step(passage, repetitions=int(settings["repetitions"])),
-    )
+            turned=groups,
+        )
+        for beats in stages
+    ]
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+def _with_longs(passage: Passage, beats: int) -> list[Event]:
+    """The line with a long note in front of each fast group, on its first pitch and on a beat."""
+    row: list[Event] = []
+    at = ZERO
+    starts = {run.first for run in passage.runs}
+    lead = passage.span.start.at
+    for place, event in enumerate(passage.events):
+        if place in starts:
+            off_beat = -(lead + at) % passage.beat
+            if row and off_beat:
+                row.append(Event(off_beat))
+                at += off_beat
+            long = with_length(bare(event), passage.beat * beats)
+            row.append(long)
+            at += long.duration
+        row.append(event)
+        at += event.duration
+    return [*row, passage.landing] if passage.landing else row
 
 
 LONG_BEFORE = DrillKind(
@@ -109,14 +125,14 @@ LONG_BEFORE = DrillKind(
     title="Long before fast",
     family="Isolation",
     use_when="The tongue or bow locks in a fast group, or the air stops before it.",
-    how="A full long note on the first pitch, then the fast group without a break.",
+    how="Before every fast group a long note on its first pitch: 4 beats, 2, 1; then as written.",
     clean_means="The group is as free as the long note was; no tightening.",
-    on_slip="Count anew; two in a row take the tempo down.",
+    on_slip="Start the count over; two slips in a row take the tempo down.",
     needs="A run: four or more equal notes in a row.",
     make=_long_before,
     parameters=(
-        Parameter("beats", "Long note, in beats", 4, low=2, high=8),
-        SETTING,
+        Parameter("beats", "First long note, in beats", 4, low=1, high=8),
+        replace(SETTING, default=3),
         PROVING,
     ),
     caution="Brass and reeds: rest about as long as you play. A locked jaw or tongue: stop and"

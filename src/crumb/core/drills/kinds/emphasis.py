@@ -4,6 +4,7 @@ Leans and groupings are aids: marked as such, and gone again in the last step.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
@@ -27,10 +28,11 @@ from crumb.core.drills.model import (
     Step,
 )
 from crumb.core.drills.passage import Passage
+from crumb.core.drills.patterns import natural_group
 from crumb.core.drills.settings import LEARNING, PROVING, WARM_UP
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 from crumb.core.score.model import ZERO, Measure, Note, Part, Time
-from crumb.core.score.notating import beamed_together
+from crumb.core.score.notating import Event, beamed_together
 from crumb.core.score.position import sounds
 
 _GROUP = re.compile(r"\d{1,2}", re.ASCII)
@@ -70,10 +72,15 @@ def _leaned(step: Step, places: frozenset[int], *, name: str, style: str) -> Ste
 
 
 def _lean(passage: Passage, settings: Settings) -> tuple[Step, ...]:
-    group, style = int(settings["group"]), str(settings["style"])
+    group = int(settings["group"]) or natural_group(passage.commonest_value, passage.meter)
+    style = str(settings["style"])
     count = len(passage.attacks)
+    if group < 2:
+        raise BadSetting("A group has at least two notes.")
     if count < group:
-        raise DrillDoesNotFit(f"There are only {count} notes: lean in smaller groups.")
+        if int(settings["group"]) or count < 2:
+            raise DrillDoesNotFit(f"There are only {count} notes: lean in smaller groups.")
+        group = count
     base = written_step(
         passage, repetitions=int(settings["learning_repetitions"]), kind=LEARN, say=_SAYS[style]
     )
@@ -107,7 +114,7 @@ LEAN = DrillKind(
     is_aid=True,
     make=_lean,
     parameters=(
-        Parameter("group", "Groups of", 4, low=2, high=8, by_level={"beginner": 2}),
+        Parameter("group", "Groups of (0: as the meter has them)", 0, low=0, high=8),
         _STYLE,
         replace(LEARNING, default=2),
         PROVING,
@@ -304,10 +311,21 @@ def _hold_strike(passage: Passage, settings: Settings) -> tuple[Step, ...]:
             "Holding one note while striking another is for keyboard and mallets."
         )
     passage.need_pitches("There is no second key to hold here.")
-    events = [e for e in passage.plain_events if not e.is_rest]
-    strikes = int(settings["strikes"])
+    first = int(settings["first"]) - 1
+    events = [e for e in passage.plain_events if not e.is_rest][first:]
     if not 2 <= len(events) <= 40:
         raise DrillDoesNotFit("This drill goes note by note: take a chunk of 2 to 40 notes.")
+    most = int(settings["strikes"])
+    counts = range(1, most + 1) if settings["stages"] == "yes" else (most,)
+    steps = [
+        _strike_step(passage, events, strikes, int(settings["learning_repetitions"]))
+        for strikes in counts
+    ]
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+def _strike_step(passage: Passage, events: Sequence[Event], strikes: int, times: int) -> Step:
+    """Each note held while the next is struck so many times."""
     unit = Fraction(1, 2)
     beats = Time(str(strikes + 1), 8)
     held = [with_length(bare(e), unit * (strikes + 1)) for e in events[:-1]]
@@ -328,10 +346,10 @@ def _hold_strike(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         for a, b in zip(lower.measures, upper.measures, strict=True)
     )
     part = replace(lower, measures=measures)
-    step = Step(
+    return Step(
         name=f"Hold one, strike the next ×{strikes}",
         kind=LEARN,
-        repetitions=int(settings["learning_repetitions"]),
+        repetitions=times,
         part=part,
         sounds=sounds(part),
         quarters=sum((e.duration for e in held), ZERO),
@@ -340,7 +358,6 @@ def _hold_strike(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         as_written=False,
         say="One key stays down, quiet, while the next finger or mallet strikes alone.",
     )
-    return (step, written_step(passage, repetitions=int(settings["repetitions"])))
 
 
 HOLD_STRIKE = DrillKind(
@@ -353,7 +370,13 @@ HOLD_STRIKE = DrillKind(
     on_slip="Play it again; two slips in a row take the tempo down.",
     needs="Keyboard or mallets, 2 to 40 notes in one line.",
     make=_hold_strike,
-    parameters=(Parameter("strikes", "Strikes", 2, low=1, high=3), LEARNING, PROVING),
+    parameters=(
+        Parameter("strikes", "Strikes, at most", 3, low=1, high=3, by_level={"beginner": 2}),
+        Parameter("stages", "Once, then twice, then three times", "yes", choices=("yes", "no")),
+        Parameter("first", "Begin by holding note", 1, low=1, high=2),
+        replace(LEARNING, default=2),
+        PROVING,
+    ),
     caution=WARM_UP,
     families=_STRIKERS,
     same_pitches=False,

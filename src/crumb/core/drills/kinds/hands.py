@@ -1,14 +1,17 @@
 """What the hand does: its order by itself, two ways compared, ready before it is needed."""
 
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from itertools import cycle, islice
 
 from crumb.core.drills.kinds.reading import spoken
 from crumb.core.drills.making import (
     bare,
     laid_step,
     marked_step,
+    plural,
     with_length,
     word_at,
     written_step,
@@ -29,7 +32,7 @@ from crumb.core.score.model import Direction, Measure
 from crumb.core.score.notating import Event
 from crumb.core.survey.fingers import CHARTS
 from crumb.core.survey.slide import path as slide_path
-from crumb.core.survey.strings import OPEN, Place
+from crumb.core.survey.strings import HIGHEST, OPEN, Place
 from crumb.core.survey.strings import path as string_path
 
 _BRASS = frozenset({"trumpet", "horn", "euphonium", "tuba"})
@@ -38,9 +41,7 @@ _BRASS = frozenset({"trumpet", "horn", "euphonium", "tuba"})
 def hand_labels(passage: Passage, pitches: Sequence[int | None]) -> list[str]:
     """What the hand does for each note, as printed under it: valves, position, string, sticking."""
     family = passage.instrument.family
-    if family == "drums" or not passage.is_pitched:
-        return ["R" if i % 2 == 0 else "L" for i in range(len(pitches))]
-    if family == "mallets":
+    if passage.is_struck:
         return ["R" if i % 2 == 0 else "L" for i in range(len(pitches))]
     known = [p for p in pitches if p is not None]
     if family in _BRASS:
@@ -61,9 +62,6 @@ def hand_labels(passage: Passage, pitches: Sequence[int | None]) -> list[str]:
     return []
 
 
-_ROMAN = ("I", "II", "III", "IV")
-
-
 def _string_label(place: Place, strings: int) -> str:
     """The string, counted from the highest as players do; an open one is marked so."""
     return _ROMAN[strings - 1 - place.string] + ("·0" if place.height == 0 else "")
@@ -71,41 +69,93 @@ def _string_label(place: Place, strings: int) -> str:
 
 def _order(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     events = [e for e in passage.plain_events if not e.is_rest]
-    labels = hand_labels(passage, [top(e.model) for e in events])
-    if not labels:
-        return _named_order(passage, settings, events)
-    row = [
-        with_length(
-            replace(
-                bare(event),
-                model=tuple(
-                    replace(note, lyric=label if i == 0 else "")
-                    for i, note in enumerate(bare(event).model)
-                ),
-            ),
-            Fraction(1),
-        )
-        for event, label in zip(events, labels, strict=True)
-    ]
+    own = str(settings["order"])
+    if own != AUTO:
+        labels = own_order(passage, own, [top(e.model) for e in events])
+    else:
+        labels = hand_labels(passage, [top(e.model) for e in events]) or [
+            # Woodwinds and keyboards: names stand for fingerings, which no table can print.
+            spoken(e.model[0].pitch) if e.model[0].pitch else ""
+            for e in events
+        ]
+    row = [_labelled(event, label) for event, label in zip(events, labels, strict=True)]
     return _order_steps(passage, settings, row)
 
 
-def _named_order(passage: Passage, settings: Settings, events: Sequence[Event]) -> tuple[Step, ...]:
-    """Woodwinds and keyboards: the names stand for the fingering, which a table cannot print."""
-    row = [
-        with_length(
-            replace(
-                bare(event),
-                model=tuple(
-                    replace(note, lyric=spoken(note.pitch) if i == 0 and note.pitch else "")
-                    for i, note in enumerate(bare(event).model)
-                ),
-            ),
-            Fraction(1),
+def _labelled(event: Event, label: str) -> Event:
+    plain = bare(event)
+    named = tuple(
+        replace(note, lyric=label if i == 0 else "") for i, note in enumerate(plain.model)
+    )
+    return with_length(replace(plain, model=named), Fraction(1))
+
+
+_STICKS = frozenset("RLB")
+_PLUCKS = frozenset("pima")
+_ROMAN = ("I", "II", "III", "IV")
+_FINGER = re.compile(r"^(?:(?:[01234T]|x[1-4])|(?:IV|III|II|I)(?:·?[0-4])?)$")
+_VALVES = re.compile(r"^(?:0|1?2?3?4?)$")
+_POSITION = re.compile(r"^[1-7][#b♯♭+-]?$")
+_MOST_OWN = 64
+
+
+def own_order(passage: Passage, text: str, pitches: Sequence[int | None]) -> list[str]:
+    """An order of sticks, fingers, strings or positions as typed in, one for each note.
+
+    A shorter row than the notes is looped: ``R L R L``, ``i m a m``.
+
+    Raises:
+        BadSetting: too many signs, a sign the instrument does not have, or one that cannot play
+            its note; says which note.
+    """
+    signs = text.replace(",", " ").split()
+    if len(signs) == 1 and len(text) > 1 and set(text) <= _STICKS | _PLUCKS:
+        signs = list(text)
+    if not 1 <= len(signs) <= _MOST_OWN:
+        raise BadSetting(f"Type between 1 and {_MOST_OWN} signs, with spaces between them.")
+    if len(signs) > len(pitches):
+        raise BadSetting(f"That is {len(signs)} signs for {plural(len(pitches), 'note')}.")
+    row = list(islice(cycle(signs), len(pitches)))
+    for place, (sign, pitch) in enumerate(zip(row, pitches, strict=True), 1):
+        why = _wrong_sign(passage, sign, pitch)
+        if why:
+            raise BadSetting(f"Note {place}: “{sign[:8]}” {why}.")
+    return row
+
+
+def _wrong_sign(passage: Passage, sign: str, pitch: int | None) -> str:
+    """Why a sign cannot stand under a note of this instrument; empty if it can."""
+    family = passage.instrument.family
+    if passage.is_struck:
+        return "" if sign in _STICKS else "is no stick: R, L or B for both"
+    if family in OPEN:
+        if sign in _PLUCKS:
+            return ""
+        return (
+            _wrong_string(family, sign, pitch) if _FINGER.match(sign) else "is no finger or string"
         )
-        for event in events
-    ]
-    return _order_steps(passage, settings, row)
+    if family in _BRASS:
+        return "" if sign and _VALVES.match(sign) else "is no valve: 0, 1, 2, 12, 123 …"
+    if family == "trombone":
+        return "" if _POSITION.match(sign) else "is no position: 1 to 7"
+    return "" if len(sign) <= 6 else "is too long to stand under a note"
+
+
+def _wrong_string(family: str, sign: str, pitch: int | None) -> str:
+    roman = next(
+        (name for name in sorted(_ROMAN, key=len, reverse=True) if sign.startswith(name)), ""
+    )
+    opens = OPEN[family]
+    strings = [len(opens) - 1 - _ROMAN.index(roman)] if roman else range(len(opens))
+    finger = sign.removeprefix(roman).lstrip("·") if roman else sign
+    if pitch is None:
+        return ""
+    heights = [pitch - opens[string] for string in strings]
+    if finger == "0" and 0 not in heights:
+        return "is an open string, and this note is none"
+    if not any(0 <= height <= HIGHEST for height in heights):
+        return "is a string that does not have this note"
+    return ""
 
 
 def _order_steps(passage: Passage, settings: Settings, row: Sequence[Event]) -> tuple[Step, ...]:
@@ -134,16 +184,26 @@ ORDER = DrillKind(
     how="The sequence of valves, positions, strings or sticks by itself, silent, then sounding.",
     clean_means="Every finger, position or stick right and without hurry.",
     on_slip="Go on, and mark the note.",
-    needs="One line of notes. The labels are a usual choice: change them where yours differ.",
+    needs="One line of notes. The labels are a usual choice: type your own where they differ.",
     make=_order,
-    parameters=(LEARNING, PROVING),
+    stays=True,
+    parameters=(
+        Parameter("order", "Own order, such as R L R L or i m a m", AUTO),
+        LEARNING,
+        PROVING,
+    ),
     instead=("voices-apart", "alone"),
 )
 
 
+_LONGEST = 60
+"""Letters of a way's name, which is that of a step too."""
+
+
 def _two_ways(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     times = int(settings["times"])
-    one, two = str(settings["first"]) or "first way", str(settings["second"]) or "second way"
+    one = (str(settings["first"]) or "first way")[:_LONGEST]
+    two = (str(settings["second"]) or "second way")[:_LONGEST]
     if one.casefold() == two.casefold():
         raise BadSetting("Name two different ways.")
     base = written_step(
@@ -151,7 +211,7 @@ def _two_ways(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         repetitions=times,
         kind=LEARN,
         slip=ON,
-        say="Note speed, tune and tone of each way; above some tempo one of them wins.",
+        say="Note speed, intonation and tone of each way; above some tempo one of them wins.",
     )
 
     def step(name: str) -> Step:
@@ -174,7 +234,7 @@ TWO_WAYS = DrillKind(
     name="two-ways",
     title="Two ways compared",
     family="Technique",
-    use_when="Two fingerings, positions or bowings are possible and nobody knows which is better.",
+    use_when="Two fingerings, positions or bowings will do and nobody knows which is better.",
     how="The one way in turn with the other, a few times each; then the way you chose.",
     clean_means="Nothing is judged but the difference; the last step is as written.",
     on_slip="Go on: a slip tells against that way.",

@@ -26,10 +26,57 @@ from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.naming import span_label
 from crumb.core.score.notating import Event
 from crumb.core.score.position import Position, Span
+from crumb.core.survey.strings import OPEN
+
+_WAYS = ("the same each time", "slow, medium, fast", "each a little different")
+_SPEEDS = (("Slow", Fraction(60, 100)), ("Medium", Fraction(80, 100)))
+
+
+def _different(passage: Passage) -> list[tuple[str, Fraction, str]]:
+    """Four passes that differ a little, so that no one of them becomes the only way."""
+    elsewhere = {
+        True: ("elsewhere on the bow", "Another part of the bow, the same tone."),
+        False: ("softer", "Softer, with as much air or care."),
+    }[passage.instrument.family in OPEN]
+    return [
+        ("as it comes", Fraction(1), "As you would play it now."),
+        (elsewhere[0], Fraction(1), elsewhere[1]),
+        ("a little slower", Fraction(90, 100), "A little slower, and listening."),
+        ("a little faster", Fraction(105, 100), "A little faster; a slip here costs nothing."),
+    ]
 
 
 def _alone(passage: Passage, settings: Settings) -> tuple[Step, ...]:
-    return (written_step(passage, repetitions=int(settings["repetitions"])),)
+    proof = written_step(passage, repetitions=int(settings["repetitions"]))
+    way = str(settings["way"])
+    if way == _WAYS[1]:
+        slower = [
+            written_step(
+                passage,
+                name=name,
+                repetitions=int(settings["repetitions"]),
+                kind=SET,
+                pace=pace,
+                say="Everything as at full tempo, only slower.",
+            )
+            for name, pace in _SPEEDS
+        ]
+        return (*slower, replace(proof, name="Fast, as written"))
+    if way == _WAYS[2]:
+        varied = [
+            written_step(
+                passage,
+                name=f"Once, {name}",
+                repetitions=1,
+                kind=LEARN,
+                pace=pace,
+                slip=ON,
+                say=say,
+            )
+            for name, pace, say in _different(passage)
+        ]
+        return (*varied, proof)
+    return (proof,)
 
 
 ALONE = DrillKind(
@@ -39,10 +86,10 @@ ALONE = DrillKind(
     use_when="The notes are known and the spot has to become sure, or has to be proved.",
     how="The chunk in a loop, with a breath between, until it was clean often enough in a row.",
     clean_means="Every note, rhythm and articulation as written, without a stop.",
-    on_slip="The count starts anew.",
+    on_slip="Start the count over.",
     needs="Any chunk with a note in it.",
     make=_alone,
-    parameters=(PROVING,),
+    parameters=(Parameter("way", "How the passes differ", _WAYS[0], choices=_WAYS), PROVING),
     caution=WARM_UP,
     by_measures=True,
 )
@@ -112,7 +159,7 @@ TWO_NOTES = DrillKind(
     use_when="One change between two notes trips the whole measure.",
     how="The two notes many times, then their beat, the measure, two measures, the chunk.",
     clean_means="The change itself is easy: no gap, no extra note, no tension.",
-    on_slip="Count the two notes anew; further out, two slips in a row take the tempo down.",
+    on_slip="Start the two notes over; further out, two slips in a row take the tempo down.",
     needs="Three notes or more.",
     make=_two_notes,
     parameters=(
@@ -157,7 +204,7 @@ DIFFERENCE = DrillKind(
     use_when="The chunk is almost like one already known, and the old one keeps coming out.",
     how="Only the notes that differ from its twin, many times; then the measure, then the chunk.",
     clean_means="The changed notes come without thinking of the twin.",
-    on_slip="Count the changed notes anew.",
+    on_slip="Start the count of the changed notes over.",
     needs="A twin elsewhere in the part, or the numbers of the notes that differ.",
     make=_difference,
     parameters=(

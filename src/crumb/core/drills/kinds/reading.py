@@ -1,15 +1,17 @@
 """Reading and layering: one thing at a time, faults in the other layers allowed."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from types import MappingProxyType
 
 from crumb.core.drills.making import bare, laid_step, marked_step, with_length, written_step
 from crumb.core.drills.model import LEARN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, PROVING
 from crumb.core.errors import BadSetting, DrillDoesNotFit
-from crumb.core.score.model import Direction, Measure, Note
+from crumb.core.score.meter import beat_starts, lead_of
+from crumb.core.score.model import ZERO, Direction, Measure, Note, Part
 from crumb.core.score.notating import Event
 from crumb.core.score.pitch import Pitch, parse_pitch
 from crumb.core.score.position import beat_of, sounds
@@ -73,6 +75,7 @@ NAME_IT = DrillKind(
     on_slip="Go on, mark the note; it is named again next time.",
     needs="Notes with pitch.",
     make=_name_it,
+    stays=True,
     parameters=(
         Parameter(
             "rhythm",
@@ -109,6 +112,69 @@ def counted(measure: Measure, at: Fraction) -> str:
         if (division, part) in _WITHIN:
             return _WITHIN[division, part]
     return "·"
+
+
+def counted_through(part: Part) -> dict[str, str]:
+    """What is said on each note of a line, by its id: ``1 (2)``.
+
+    Its own count, and in brackets the beats that go by while it is held or rested after.
+    """
+    found: dict[str, str] = {}
+    last = ""
+    for measure in part.measures:
+        rows = sorted((n for n in measure.notes if not (n.grace or n.cue)), key=lambda n: n.at)
+        struck = {n.at: n for n in rows if n.is_attack and not n.hidden and not n.in_chord}
+        shown = [n for n in rows if not n.hidden]
+        for at in sorted({*struck, *beat_starts(measure)}):
+            if at in struck:
+                last = struck[at].id
+                found[last] = counted(measure, at)
+            elif last and any(n.at <= at < n.end for n in shown):
+                found[last] += f" ({counted(measure, at)})"
+    return found
+
+
+_VALUE_NAMES = {
+    Fraction(1, 8): "⅛",
+    Fraction(1, 4): "¼",
+    Fraction(1, 2): "½",
+    Fraction(3, 4): "¾",
+    Fraction(1): "1",
+    Fraction(3, 2): "1½",
+    Fraction(2): "2",
+    Fraction(3): "3",
+    Fraction(4): "4",
+    Fraction(6): "6",
+    Fraction(8): "8",
+    Fraction(1, 3): "⅓",
+    Fraction(2, 3): "⅔",
+}
+
+
+def valued(part: Part) -> dict[str, str]:
+    """How long each note of a line is, in quarters, by its id: 4, 2, 1, ½.
+
+    Of two equal notes shorter than a beat the first goes down, the second up.
+    """
+    lengths: dict[str, Fraction] = {}
+    places: dict[str, tuple[Measure, Fraction]] = {}
+    last = ""
+    for measure in part.measures:
+        for note in sorted(measure.notes, key=lambda n: n.at):
+            if not note.sounds or note.grace or note.cue or note.in_chord or note.hidden:
+                continue
+            if note.is_attack:
+                last = note.id
+                lengths[last], places[last] = note.duration, (measure, note.at)
+            elif last:
+                lengths[last] += note.duration
+    found = {}
+    for note_id, length in lengths.items():
+        measure, at = places[note_id]
+        into = (at + lead_of(measure)) % (length * 2)
+        goes = {ZERO: "↓", length: "↑"}.get(into, "") if length < measure.time.beat else ""
+        found[note_id] = _VALUE_NAMES.get(length, str(length)) + goes
+    return found
 
 
 def comfortable(passage: Passage) -> Pitch:
@@ -166,20 +232,19 @@ def on_one_pitch(
     *,
     name: str,
     keep: Sequence[str] = (),
-    count: bool = False,
+    below: Mapping[str, str] = MappingProxyType({}),
 ) -> Step:
-    """The rhythm of a written step on one pitch (None: clapped), its count printed below.
+    """The rhythm of a written step on one pitch (None: clapped), words printed below its notes.
 
     ``keep`` says which marks stay: ``articulation``, ``dynamics``. Chords become one note, grace
     notes go, ties stay.
     """
     place = parse_pitch("B4")
 
-    def change(measure: Measure, note: Note) -> Note:
+    def change(_: Measure, note: Note) -> Note:
         if not note.sounds or note.hidden:
             return note
         keeps = "articulation" in keep
-        is_attack = note.tie in (None, "start")
         return replace(
             note,
             pitch=pitch,
@@ -193,7 +258,7 @@ def on_one_pitch(
             technical=tuple(t for t in note.technical if t[0] in ("up-bow", "down-bow"))
             if keeps
             else (),
-            lyric=counted(measure, note.at) if count and is_attack else "",
+            lyric=below.get(note.id, ""),
         )
 
     made = marked_step(_one_voice(passage, step), name=name, kind=LEARN, change=change)
@@ -222,16 +287,23 @@ def _one_voice(passage: Passage, step: Step) -> Step:
 def _count_it(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     times = int(settings["times"])
     base = written_step(passage, repetitions=times, kind=LEARN, slip=ON)
-    clap = on_one_pitch(passage, base, None, name="Count and clap", count=True)
-    clap = replace(clap, say="Count aloud, clap the rhythm; count through the rests.")
+    by_values = settings["say"] == "values"
+    below = valued(base.part) if by_values else counted_through(base.part)
+    clap = on_one_pitch(passage, base, None, name="Count and clap", below=below)
+    clap = replace(clap, say=_COUNTS["values" if by_values else "beats"])
     pitch = _pitch_for(passage, str(settings["pitch"]))
     if pitch is None:
         play = replace(clap, name="Count and play", say="Count aloud, play the sticking or stroke.")
         return (clap, play)
-    play = on_one_pitch(passage, base, pitch, name=f"The rhythm on {spoken(pitch)}", count=True)
+    play = on_one_pitch(passage, base, pitch, name=f"The rhythm on {spoken(pitch)}", below=below)
     return (clap, replace(play, say="One comfortable pitch; every length and rest exact."))
 
 
+_COUNTS = {
+    "beats": "Count aloud, clap the rhythm; say the beats in brackets softly, hands still.",
+    "values": "Say how long each note is as you clap it: a quarter is 1, a half 2, a whole 4, an"
+    " eighth ½. Of two eighths the first is down.",
+}
 COUNT_IT = DrillKind(
     name="count-it",
     title="Count it",
@@ -242,9 +314,66 @@ COUNT_IT = DrillKind(
     on_slip="Go on counting; clap that measure again alone.",
     needs="One line of notes; chords count as one stroke.",
     make=_count_it,
-    parameters=(Parameter("pitch", "Pitch to play it on", AUTO), _TIMES),
+    stays=True,
+    parameters=(
+        Parameter("say", "Say", "beats", choices=("beats", "values")),
+        Parameter("pitch", "Pitch to play it on", AUTO),
+        _TIMES,
+    ),
     same_pitches=False,
     instead=("alone", "voices-apart"),
+)
+
+
+# Sing and finger ------------------------------------------------------------------------------
+
+_WITHOUT = {
+    "drums": ("Say it, sticks in the air", "Say the rhythm; the sticks move without touching."),
+    "mallets": ("Sing, mallets in the air", "Sing; the mallets go to every bar without a sound."),
+    "keyboard": ("Sing, fingers on the keys", "Sing; the fingers go down without a sound."),
+    **dict.fromkeys(
+        OPEN, ("Sing and finger", "Sing; the left hand stops every note, the bow rests.")
+    ),
+    "trombone": ("Sing and move", "Sing; the slide goes to every position."),
+}
+_SUNG = ("Sing and finger", "Sing; the fingers move, the instrument in playing position.")
+_BLOWN = frozenset(
+    {"flute", "oboe", "clarinet", "bassoon", "saxophone", "trumpet", "horn", "trombone"}
+    | {"euphonium", "tuba"}
+)
+
+
+def _sing_and_finger(passage: Passage, settings: Settings) -> tuple[Step, ...]:
+    family = passage.instrument.family
+    times = int(settings["times"])
+    name, say = _WITHOUT.get(family, _SUNG)
+    base = written_step(passage, repetitions=times, kind=LEARN, slip=ON, pace=_SUNG_PACE)
+    steps = [replace(marked_step(base, name=name, kind=LEARN), say=say)]
+    if family in _BLOWN:
+        air = written_step(passage, repetitions=times, kind=LEARN, slip=ON)
+        steps.append(
+            replace(
+                marked_step(air, name="Air and finger", kind=LEARN),
+                say="Blow the rhythm, tongue and all, without a tone; the hand moves as it will.",
+            )
+        )
+    return (*steps, written_step(passage, repetitions=int(settings["repetitions"])))
+
+
+_SUNG_PACE = Fraction(3, 4)
+SING_AND_FINGER = DrillKind(
+    name="sing-and-finger",
+    title="Sing and finger",
+    family="Reading and layers",
+    use_when="The ear does not know the line yet, or lips and hands need rest while work goes on.",
+    how="Sing it while the hand moves; winds then blow it without a tone; then as written.",
+    clean_means="Rhythm and fingers are exact; the voice need not be beautiful.",
+    on_slip="Go on; hum the interval that was missed and take it again.",
+    needs="Any chunk.",
+    make=_sing_and_finger,
+    stays=True,
+    parameters=(_TIMES, PROVING),
+    instead=("name-it", "alone"),
 )
 
 
@@ -252,7 +381,7 @@ COUNT_IT = DrillKind(
 
 
 def _pitches_only(passage: Passage, settings: Settings) -> tuple[Step, ...]:
-    passage.need_pitches("Strokes without pitch have no tune to listen to.")
+    passage.need_pitches("Strokes without pitch have no intonation to listen to.")
     length = _VALUES[str(settings["value"])]
     group = int(settings["slur"])
     notes = [with_length(bare(e), length) for e in passage.plain_events if not e.is_rest]
@@ -266,7 +395,16 @@ def _pitches_only(passage: Passage, settings: Settings) -> tuple[Step, ...]:
         slip=ON,
         say="Long and slurred, out of rhythm: listen to each interval before the next.",
     )
-    return (step,)
+    if settings["vibrato"] == "as it comes":
+        return (step,)
+    return (
+        replace(step, name="Pitches only, without vibrato", say=f"{step.say} A still tone."),
+        replace(
+            step,
+            name="Pitches only, with vibrato",
+            say="The same pitches; the vibrato goes around the note and never off it.",
+        ),
+    )
 
 
 def _slur_ends(place: int, count: int, group: int) -> tuple[str, ...]:
@@ -284,14 +422,18 @@ PITCHES_ONLY = DrillKind(
     title="Pitches only",
     family="Reading and layers",
     use_when="It is out of tune, or shifts and extensions are guessed.",
-    how="Every pitch equally long and slurred, out of rhythm; listen for tune.",
+    how="Every pitch equally long and slurred, out of rhythm; listen for intonation.",
     clean_means="Each note in tune with the one before; rhythm is not judged here.",
     on_slip="Stay on the note until it is in tune, then go on.",
     needs="One line with pitches.",
     make=_pitches_only,
+    stays=True,
     parameters=(
         Parameter("value", "Each note a", "half", choices=tuple(_VALUES)),
         Parameter("slur", "Notes in a slur", 4, low=1, high=8, by_level={"beginner": 2}),
+        Parameter(
+            "vibrato", "Vibrato", "as it comes", choices=("as it comes", "without, then with")
+        ),
         _TIMES,
     ),
     instead=("count-it", "voices-apart"),
@@ -307,18 +449,49 @@ def _one_layer(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     layer = str(settings["layer"])
     base = written_step(passage, repetitions=int(settings["times"]), kind=LEARN, slip=ON)
     pitch = _pitch_for(passage, AUTO)
+    proof = written_step(passage, repetitions=int(settings["repetitions"]))
     if layer == "dynamics":
-        marks = [d for m in base.part.measures for d in m.directions]
-        if not any(d.kind in ("dynamic", "wedge") for d in marks):
-            raise DrillDoesNotFit("No dynamic is printed in this chunk.")
-        step = on_one_pitch(passage, base, pitch, name="Dynamics alone", keep=("dynamics",))
-        say = "One pitch, only loud and soft: where exactly does each change begin and end?"
-    else:
-        step = on_one_pitch(
-            passage, base, pitch, name="Bow or tongue alone", keep=("articulation",)
+        return (*_dynamics_alone(passage, base, pitch), proof)
+    step = on_one_pitch(passage, base, pitch, name="Bow or tongue alone", keep=("articulation",))
+    say = "One pitch, only the strokes: slurs, lengths and accents as written."
+    return (replace(step, say=say), proof)
+
+
+_MOST_SIGNS = 6
+
+
+def _dynamics_alone(passage: Passage, base: Step, pitch: Pitch | None) -> tuple[Step, ...]:
+    """Each printed sign has its tick first; what is not printed is shaped only after that."""
+    signs = [
+        (measure, mark)
+        for measure in base.part.measures
+        for mark in sorted(measure.directions, key=lambda d: d.at)
+        if mark.kind in ("dynamic", "wedge") and mark.text != "stop"
+    ]
+    if not signs:
+        raise DrillDoesNotFit("No dynamic is printed in this chunk.")
+    alone = on_one_pitch(passage, base, pitch, name="", keep=("dynamics",))
+    printed = [
+        replace(
+            alone,
+            name=f"{_SIGN_NAMES.get(mark.text, mark.text)} in {measure.number}",
+            repetitions=1,
+            say="One pitch, only loud and soft. Tick it when this sign was plainly heard.",
         )
-        say = "One pitch, only the strokes: slurs, lengths and accents as written."
-    return (replace(step, say=say), written_step(passage, repetitions=int(settings["repetitions"])))
+        for measure, mark in signs[:_MOST_SIGNS]
+    ]
+    shaped = marked_step(
+        written_step(passage, repetitions=base.repetitions, kind=LEARN, slip=ON),
+        name="Fine shaping",
+        kind=LEARN,
+    )
+    return (
+        *printed,
+        replace(shaped, say="Now with the notes: shape what stands between the printed signs."),
+    )
+
+
+_SIGN_NAMES = {"crescendo": "The crescendo", "diminuendo": "The diminuendo"}
 
 
 ONE_LAYER = DrillKind(
@@ -326,7 +499,7 @@ ONE_LAYER = DrillKind(
     title="One layer",
     family="Reading and layers",
     use_when="Bowing, tonguing or dynamics get lost while the notes still take attention.",
-    how="Only the strokes, or only the dynamics, on one pitch; then as written.",
+    how="Only the strokes, or each printed dynamic and then fine shaping; then as written.",
     clean_means="That layer alone is judged: the strokes, or the dynamics.",
     on_slip="A fault in another layer does not count.",
     needs="One line; for dynamics, one that is printed.",
@@ -372,7 +545,7 @@ DIRECTION = DrillKind(
     name="slow-direction",
     title="Slow with direction",
     family="Reading and layers",
-    use_when="Slow practice has become lifeless, or accents have crept in everywhere.",
+    use_when="Slow practice has gone lifeless, or every note has an accent.",
     how="Slow but musical, shaped to the next downbeat; then as written.",
     clean_means="The line never stops leading; no accent that is not in the music.",
     on_slip="Go on; the line matters more than the note.",
@@ -386,4 +559,4 @@ DIRECTION = DrillKind(
     caution="Stamina for it grows: five minutes at first, then seven.",
 )
 
-KINDS = (NAME_IT, COUNT_IT, PITCHES_ONLY, ONE_LAYER, DIRECTION)
+KINDS = (NAME_IT, COUNT_IT, SING_AND_FINGER, PITCHES_ONLY, ONE_LAYER, DIRECTION)

@@ -1,0 +1,355 @@
+"""A chunk's level from 0 to 6, its seams, its secure tempo: folded from evidence in order.
+
+What each level is shown by stands in :class:`Rules` and in :func:`standing`; the numbers are common
+practice, no source. A hearing sets the level, up or down; a player's own count reaches 5 at most.
+Aided, varied or partial repetitions prove nothing. The fold's size does not grow with the history.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import date
+from enum import StrEnum
+from fractions import Fraction
+
+from crumb.core.evidence.model import Kind, Rhythm, Source, What
+from crumb.core.mastery import secure, spacing
+from crumb.core.mastery.levels import (
+    AT_TEMPO,
+    IN_A_ROW,
+    KEPT,
+    LINKED,
+    NAMES,
+    NEW,
+    NOTES,
+    RHYTHM,
+    STEADY,
+    STEADY_SHARE,
+)
+from crumb.core.tempo.ladder import written
+
+_SURE = frozenset({Source.HEARING, Source.MEASURED})
+
+
+class Where(StrEnum):
+    """What of a chunk a repetition covers: all of it, one of its seams, more than it, or less."""
+
+    CHUNK = "chunk"
+    SEAM_IN = "seam-in"
+    SEAM_OUT = "seam-out"
+    WIDER = "wider"
+    INSIDE = "inside"
+
+
+@dataclass(frozen=True, slots=True)
+class Rules:
+    """What levels ask for: clean in a row, shares of goal, and which sources confirm the last."""
+
+    in_a_row: int = IN_A_ROW
+    steady: Fraction = STEADY_SHARE
+    linked: Fraction = Fraction(75, 100)
+    confirming: frozenset[Source] = _SURE
+
+
+DEFAULTS = Rules()
+
+
+@dataclass(frozen=True, slots=True)
+class Noted:
+    """One thing noted about a chunk, on the program's ``day``."""
+
+    day: date
+    what: What = What.REPETITION
+    tempo: Fraction | None = None
+    is_clean: bool = True
+    kind: Kind = Kind.PROVE
+    as_written: bool = True
+    where: Where = Where.CHUNK
+    rhythm: Rhythm = Rhythm.WRITTEN
+    source: Source = Source.SELF
+    is_aided: bool = False
+    level: int | None = None
+
+    @property
+    def covers(self) -> bool:
+        """Whether the whole chunk was played."""
+        return self.where in (Where.CHUNK, Where.WIDER)
+
+    @property
+    def proves(self) -> bool:
+        """Whether it can prove a tempo: as written, unaided, with a click, meant to."""
+        plain = self.as_written and not self.is_aided and self.kind is Kind.PROVE
+        return plain and self.tempo is not None
+
+    @property
+    def seams(self) -> tuple[str, ...]:
+        """The seams it crosses."""
+        return {
+            Where.SEAM_IN: ("in",),
+            Where.SEAM_OUT: ("out",),
+            Where.WIDER: ("in", "out"),
+        }.get(self.where, ())
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """Clean proofs that follow each other: their tempos, the newest last, and the fastest row."""
+
+    running: tuple[Fraction, ...] = ()
+    proved: Fraction | None = None
+
+    def played(self, tempo: Fraction, *, is_clean: bool, length: int) -> "Row":
+        """The row with one more proof in it."""
+        if not is_clean:
+            return replace(self, running=())
+        running = (*self.running, tempo)[-length:]
+        if len(running) < length:
+            return replace(self, running=running)
+        return Row(running, max(self.proved or min(running), min(running)))
+
+    def at(self, tempo: Fraction) -> bool:
+        """Whether a row was proved at a tempo or faster."""
+        return self.proved is not None and self.proved >= tempo
+
+
+@dataclass(frozen=True, slots=True)
+class Fold:
+    """All that the next thing noted needs to know of those before it.
+
+    ``cap`` is the level a failed cold try left, ``reached`` the day of level 5, ``cold`` that of
+    the first cold success after it.
+    """
+
+    belief: secure.Belief
+    notes: int = 0
+    rhythm: int = 0
+    has_notes: bool = False
+    has_rhythm: bool = False
+    chunk: Row = Row()
+    seam_in: Row = Row()
+    seam_out: Row = Row()
+    solid: Fraction | None = None
+    best: Fraction | None = None
+    heard: int | None = None
+    is_confirmed: bool = False
+    reached: date | None = None
+    cold: date | None = None
+    cap: int | None = None
+    kept: spacing.Kept | None = None
+    last: date | None = None
+    count: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a student stands on a chunk. Tempos in beats a minute.
+
+    ``passes`` is how many tell of secure tempo.
+    """
+
+    level: int
+    seam_in: bool
+    seam_out: bool
+    secure: secure.Secure
+    passes: int
+    solid: Fraction | None
+    best_single: Fraction | None
+    clean_at_goal: float
+    due: date | None
+    next: str
+    why: str
+
+    @property
+    def name(self) -> str:
+        """Of the level."""
+        return NAMES[self.level]
+
+
+def empty(goal: Fraction) -> Fold:
+    """Nothing noted yet."""
+    return Fold(secure.prior(goal))
+
+
+def noted(fold: Fold, one: Noted, goal: Fraction, rules: Rules = DEFAULTS) -> Fold:
+    """A fold with one more thing in it, which came no earlier than the last."""
+    if one.what is What.HEARING:
+        return _heard(fold, one)
+    before = _level(fold, goal, rules)
+    is_cold = one.covers and fold.last != one.day and one.proves and (one.tempo or 0) >= goal
+    fold = replace(fold, last=one.day, count=fold.count + 1)
+    if one.covers:
+        fold = _covering(fold, one, goal, rules)
+    if one.proves and one.tempo is not None:
+        if "in" in one.seams:
+            row = fold.seam_in.played(one.tempo, is_clean=one.is_clean, length=rules.in_a_row)
+            fold = replace(fold, seam_in=row)
+        if "out" in one.seams:
+            row = fold.seam_out.played(one.tempo, is_clean=one.is_clean, length=rules.in_a_row)
+            fold = replace(fold, seam_out=row)
+    return _kept_up(fold, one, before, goal, rules, is_cold=is_cold)
+
+
+def _heard(fold: Fold, one: Noted) -> Fold:
+    level = one.level if one.level is not None else NEW
+    is_high = level >= AT_TEMPO
+    reached = (fold.reached or one.day) if is_high else None
+    return replace(
+        fold,
+        heard=level,
+        notes=0,
+        rhythm=0,
+        has_notes=False,
+        has_rhythm=False,
+        chunk=Row(),
+        is_confirmed=is_high,
+        reached=reached,
+        cold=fold.cold if is_high else None,
+        cap=None,
+        kept=(fold.kept or spacing.begun(one.day)) if is_high else None,
+    )
+
+
+def _covering(fold: Fold, one: Noted, goal: Fraction, rules: Rules) -> Fold:
+    """What a pass of the whole chunk says of notes, rhythm and tempo."""
+    notes = fold.notes + 1 if one.is_clean else 0
+    in_rhythm = one.rhythm is Rhythm.WRITTEN and one.tempo is not None
+    rhythm = (fold.rhythm + 1 if one.is_clean else 0) if in_rhythm else fold.rhythm
+    fold = replace(
+        fold,
+        notes=notes,
+        rhythm=rhythm,
+        has_notes=fold.has_notes or notes >= rules.in_a_row,
+        has_rhythm=fold.has_rhythm or rhythm >= rules.in_a_row,
+    )
+    if one.tempo is None or not one.as_written or one.is_aided:
+        return fold
+    belief = secure.after(fold.belief, tempo=one.tempo, is_clean=one.is_clean, day=one.day)
+    best = max(fold.best or one.tempo, one.tempo) if one.is_clean else fold.best
+    fold = replace(fold, belief=belief, best=best)
+    if not one.proves:
+        return fold
+    row = fold.chunk.played(one.tempo, is_clean=one.is_clean, length=rules.in_a_row)
+    solid = fold.solid if row.proved is None else max(fold.solid or row.proved, row.proved)
+    is_sure = one.source in rules.confirming and one.is_clean and one.tempo >= goal
+    return replace(fold, chunk=row, solid=solid, is_confirmed=fold.is_confirmed or is_sure)
+
+
+def _kept_up(
+    fold: Fold, one: Noted, before: int, goal: Fraction, rules: Rules, *, is_cold: bool
+) -> Fold:
+    """What happens at tempo and above: reached, tried cold, dropped by one, won back."""
+    if is_cold and before >= AT_TEMPO and fold.kept is not None and one.day > fold.kept.last:
+        is_due = one.day >= fold.kept.due
+        kept = spacing.tried(fold.kept, one.day, is_clean=one.is_clean)
+        if one.is_clean:
+            cap = None if fold.cap == AT_TEMPO else fold.cap
+            return replace(fold, kept=kept, cold=fold.cold or one.day, cap=cap)
+        if is_due:
+            row = replace(fold.chunk, running=())
+            return replace(fold, kept=kept, cold=None, cap=before - 1, chunk=row)
+        return replace(fold, kept=kept)
+    is_at_goal = len(fold.chunk.running) == rules.in_a_row and min(fold.chunk.running) >= goal
+    if is_at_goal and fold.cap is not None and fold.cap < AT_TEMPO:
+        fold = replace(fold, cap=None)
+    if _level(fold, goal, rules) >= AT_TEMPO and fold.reached is None:
+        fold = replace(fold, reached=one.day, kept=fold.kept or spacing.begun(one.day))
+    return fold
+
+
+def _level(fold: Fold, goal: Fraction, rules: Rules) -> int:
+    level = NEW
+    seams = fold.seam_in.at(goal * rules.linked) and fold.seam_out.at(goal * rules.linked)
+    if fold.has_notes:
+        level = NOTES
+    if fold.has_rhythm:
+        level = RHYTHM
+    if fold.chunk.at(goal * rules.steady):
+        level = LINKED if seams else STEADY
+    if fold.chunk.at(goal):
+        level = AT_TEMPO
+    if fold.heard is not None:
+        level = max(level, fold.heard)
+    is_later = fold.cold is not None and fold.reached is not None and fold.cold > fold.reached
+    if level == AT_TEMPO and is_later and seams and fold.is_confirmed:
+        level = KEPT
+    return level if fold.cap is None else min(level, fold.cap)
+
+
+def standing(
+    fold: Fold, goal: Fraction, today: date | None = None, rules: Rules = DEFAULTS
+) -> Standing:
+    """What a fold shows on a day (otherwise on its last) against a goal tempo."""
+    belief = fold.belief if today is None else secure.on(fold.belief, today)
+    level = _level(fold, goal, rules)
+    seam_in, seam_out = (row.at(goal * rules.linked) for row in (fold.seam_in, fold.seam_out))
+    return Standing(
+        level=level,
+        seam_in=seam_in,
+        seam_out=seam_out,
+        secure=secure.secure_of(belief, goal),
+        passes=belief.passes,
+        solid=fold.solid,
+        best_single=fold.best,
+        clean_at_goal=secure.clean_at(belief, goal),
+        due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
+        next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),
+        why=_why(fold, level, goal),
+    )
+
+
+def stood(
+    evidence: Iterable[Noted],
+    goal: Fraction,
+    today: date | None = None,
+    rules: Rules = DEFAULTS,
+) -> Standing:
+    """The standing that evidence, in the order it was noted, adds up to."""
+    fold = empty(goal)
+    for one in evidence:
+        fold = noted(fold, one, goal, rules)
+    return standing(fold, goal, today, rules)
+
+
+# In words ---------------------------------------------------------------------------------------
+
+
+def _why(fold: Fold, level: int, goal: Fraction) -> str:
+    if fold.count == 0 and fold.heard is None:
+        return "Nothing played yet."
+    if fold.cap is not None and level == fold.cap:
+        return f"A cold try failed: down to {NAMES[level]} until it is proved again."
+    if fold.heard is not None and fold.heard >= level:
+        return f"Heard at level {fold.heard}, {NAMES[fold.heard]}."
+    proved = fold.chunk.proved
+    if level == KEPT:
+        return "Clean at goal at the first try of a later day, both seams shown, and confirmed."
+    if level >= STEADY and proved is not None:
+        share = int(proved * 100 / goal)
+        return f"Clean in a row as written at {written(proved)}, {share} % of goal."
+    if level == RHYTHM:
+        return "Clean in a row in the written rhythm."
+    if level == NOTES:
+        return "Clean in a row, in any rhythm."
+    return "Not yet clean often enough in a row."
+
+
+def _next(
+    fold: Fold, level: int, goal: Fraction, rules: Rules, *, seam_in: bool, seam_out: bool
+) -> str:
+    times = f"{rules.in_a_row} clean in a row"
+    open_seams = [name for name, ok in (("into", seam_in), ("out of", seam_out)) if not ok]
+    linked = written(goal * rules.linked)
+    if level < NOTES:
+        return f"{times}, in any rhythm and at any tempo."
+    if level < RHYTHM:
+        return f"{times} in the written rhythm with a click."
+    if level < STEADY:
+        return f"{times} as written at {written(goal * rules.steady)} or more."
+    if open_seams:
+        return f"The seam {' and '.join(open_seams)} it: {times} at {linked} or more."
+    if level < AT_TEMPO:
+        return f"{times} as written at {written(goal)}."
+    if level == KEPT:
+        return "Try it cold when it is due."
+    if fold.cold is None:
+        return "Clean at goal at the first try of a later day."
+    return "A hearing or a measured take confirms it."

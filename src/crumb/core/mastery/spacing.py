@@ -1,0 +1,54 @@
+"""When a chunk that was at tempo should be tried cold again: the spacing model of ``fsrs``.
+
+Parameters are the package's own defaults (Free Spaced Repetition Scheduler, version 6); recall that
+is wanted is 90 %. A cold try that is clean counts as *good*, a missed one as *again*.
+"""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time
+
+from fsrs import Card, Rating, Scheduler
+
+_SCHEDULER = Scheduler(
+    desired_retention=0.9, learning_steps=(), relearning_steps=(), enable_fuzzing=False
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What the model knows of a chunk: stability in days, difficulty, last try and next."""
+
+    stability: float
+    difficulty: float
+    last: date
+    due: date
+
+
+def begun(day: date) -> Kept:
+    """A chunk that reached goal tempo on a day."""
+    return _reviewed(Card(card_id=0), day, Rating.Good)
+
+
+def tried(kept: Kept, day: date, *, is_clean: bool) -> Kept:
+    """The chunk after a cold try."""
+    card = Card(
+        card_id=0,
+        state=_SCHEDULER.review_card(Card(card_id=0), Rating.Good, _noon(kept.last))[0].state,
+        step=None,
+        stability=kept.stability,
+        difficulty=kept.difficulty,
+        due=_noon(kept.due),
+        last_review=_noon(kept.last),
+    )
+    return _reviewed(card, day, Rating.Good if is_clean else Rating.Again)
+
+
+def _reviewed(card: Card, day: date, rating: Rating) -> Kept:
+    made, _ = _SCHEDULER.review_card(card, rating, _noon(day))
+    assert made.stability is not None
+    assert made.difficulty is not None
+    return Kept(made.stability, made.difficulty, day, made.due.date())
+
+
+def _noon(day: date) -> datetime:
+    return datetime.combine(day, time(12), UTC)

@@ -1,0 +1,172 @@
+"""Levels 0 to 6 of a chunk. What each is shown by is common practice, no source."""
+
+from datetime import date, timedelta
+from itertools import pairwise
+from random import Random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from crumb.core.evidence.model import Kind, Rhythm, Source, What
+from crumb.core.mastery.chunk import Noted, Rules, Where, empty, noted, standing, stood
+from tests.builders import F
+
+GOAL = F(100)
+DAY = date(2026, 10, 5)
+
+
+def passes(count=3, *, tempo=100, day=DAY, **more):
+    return [Noted(day, tempo=None if tempo is None else F(tempo), **more) for _ in range(count)]
+
+
+def slip(*, tempo=100, day=DAY, **more):
+    return Noted(day, tempo=F(tempo), is_clean=False, **more)
+
+
+def hearing(level, *, day=DAY):
+    return Noted(day, What.HEARING, level=level, source=Source.HEARING)
+
+
+SEAMS = [*passes(where=Where.SEAM_IN, tempo=75), *passes(where=Where.SEAM_OUT, tempo=75)]
+
+
+def level(evidence, today=None):
+    return stood(evidence, GOAL, today).level
+
+
+@pytest.mark.parametrize(
+    ("evidence", "wanted"),
+    [
+        ([], 0),
+        (passes(2), 0),
+        (passes(tempo=None, rhythm=Rhythm.FREE), 1),
+        (passes(tempo=40, as_written=False), 2),  # clapped, say: the printed rhythm
+        (passes(tempo=59), 2),
+        (passes(tempo=60), 3),
+        ([*passes(2), slip(), *passes(2)], 0),
+        ([*passes(tempo=60), *SEAMS], 4),
+        ([*passes(tempo=60), *SEAMS[:3]], 3),
+        ([*SEAMS, *passes(tempo=99)], 4),
+        (passes(), 5),  # at goal with open seams
+        (passes(where=Where.WIDER), 5),
+        ([*passes(where=Where.WIDER, tempo=75)], 4),  # what is wider shows the seams too
+        (passes(where=Where.INSIDE), 0),
+        (passes(is_aided=True), 2),
+        (passes(kind=Kind.SET), 2),
+        ([hearing(4)], 4),
+        ([*passes(), hearing(2)], 2),
+        ([*passes(), hearing(2), *passes()], 5),
+        ([hearing(6)], 6),
+    ],
+)
+def test_what_each_level_is_shown_by(evidence, wanted):
+    assert level(evidence) == wanted
+
+
+def test_kept_needs_a_later_day_the_first_try_both_seams_and_somebody_else():
+    later = DAY + timedelta(days=2)
+    cold = passes(1, day=later)
+    at_tempo = [*passes(), *SEAMS]
+    confirmed = [hearing(5, day=later)]
+    assert level([*at_tempo, *cold, *confirmed]) == 6
+    assert level([*at_tempo, *cold]) == 5  # nobody else
+    assert level([*at_tempo, *confirmed]) == 5  # not cold
+    assert level([*passes(), *cold, *confirmed]) == 5  # seams open
+    warm = [*passes(1, tempo=80, day=later), *cold]
+    assert level([*at_tempo, *warm, *confirmed]) == 5  # not the first try of the day
+    assert level([*at_tempo, *passes(1), *confirmed]) == 5  # the same day
+    measured = passes(1, day=later, source=Source.MEASURED)
+    assert level([*at_tempo, *measured]) == 6
+
+
+def test_a_cold_try_that_fails_when_it_is_due_drops_a_level_until_it_is_proved_again():
+    at_tempo = [*passes(), *SEAMS]
+    due = stood(at_tempo, GOAL).due
+    assert due is not None
+    assert due > DAY
+    missed = [*at_tempo, slip(day=due)]
+    assert level(missed) == 4
+    assert "cold" in stood(missed, GOAL).why
+    assert level([*missed, *passes(day=due)]) == 5
+    early = [*at_tempo, slip(day=DAY + timedelta(days=1))]
+    assert DAY + timedelta(days=1) < due
+    assert level(early) == 5  # nobody asked for it yet
+
+
+def test_cold_tries_come_at_growing_distances():
+    evidence = [*passes(), *SEAMS]
+    found = []
+    for _ in range(4):
+        due = stood(evidence, GOAL).due
+        found.append(due)
+        evidence += passes(1, day=due)
+    gaps = [(b - a).days for a, b in pairwise(found)]
+    assert gaps == sorted(gaps)
+    assert gaps[-1] > 3 * gaps[0]
+
+
+def test_open_seams_are_named_and_come_next():
+    found = stood([*passes(), *SEAMS[:3]], GOAL)
+    assert (found.seam_in, found.seam_out) == (True, False)
+    assert found.next == "The seam out of it: 3 clean in a row at 75 or more."
+
+
+def test_solid_is_what_was_proved_and_best_single_is_shown_apart():
+    found = stood([*passes(tempo=80), *passes(1, tempo=96), slip(tempo=96)], GOAL)
+    assert (found.solid, found.best_single) == (80, 96)
+
+
+def test_a_director_may_ask_for_more():
+    strict = Rules(in_a_row=5, steady=F(3, 4))
+    assert stood(passes(3, tempo=80), GOAL, rules=strict).level == 0
+    assert stood(passes(5, tempo=74), GOAL, rules=strict).level == 2
+    assert stood(passes(5, tempo=75), GOAL, rules=strict).level == 3
+
+
+ANYTHING = st.lists(
+    st.one_of(
+        st.builds(
+            Noted,
+            day=st.dates(DAY, DAY + timedelta(days=9)),
+            tempo=st.sampled_from([None, F(50), F(62), F(80), F(100)]),
+            is_clean=st.booleans(),
+            kind=st.sampled_from(Kind),
+            as_written=st.booleans(),
+            where=st.sampled_from(Where),
+            is_aided=st.booleans(),
+        ),
+        st.builds(hearing, st.integers(0, 6), day=st.dates(DAY, DAY + timedelta(days=9))),
+    ),
+    max_size=30,
+)
+
+
+@given(ANYTHING, st.integers(0, 30))
+def test_levels_are_the_same_in_whatever_batches_evidence_arrives(evidence, cut):
+    ordered = sorted(evidence, key=lambda one: one.day)
+    fold = empty(GOAL)
+    for one in ordered[:cut]:
+        fold = noted(fold, one, GOAL)
+    assert 0 <= standing(fold, GOAL).level <= 6
+    for one in ordered[cut:]:
+        fold = noted(fold, one, GOAL)
+    assert standing(fold, GOAL) == stood(ordered, GOAL)
+
+
+@given(ANYTHING)
+def test_own_count_alone_never_reaches_kept(evidence):
+    own = sorted((one for one in evidence if one.what is not What.HEARING), key=lambda o: o.day)
+    assert level(own) <= 5
+
+
+def test_who_is_clean_once_in_ten_is_hardly_ever_called_steady():
+    lucky = 0
+    for seed in range(200):
+        random = Random(seed)
+        evidence = [
+            Noted(DAY + timedelta(days=i // 10), tempo=F(100), is_clean=random.random() < 0.1)
+            for i in range(30)
+        ]
+        lucky += level(evidence) >= 3
+    assert lucky <= 200 * 0.06  # three in a row by chance: 28 places, one in a thousand each

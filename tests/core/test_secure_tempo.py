@@ -1,0 +1,97 @@
+"""Secure tempo, held against simulated students whose truth the rule does not know."""
+
+from datetime import date, timedelta
+from random import Random
+from time import process_time
+
+import pytest
+
+from crumb.core.mastery.secure import after, clean_at, on, prior, secure_of
+from tests.builders import F
+from tests.core.simulated import GOAL, a_student, practised
+
+DAY = date(2026, 10, 5)
+
+
+def believed(results, *, day=DAY):
+    belief = prior(GOAL)
+    for tempo, is_clean in results:
+        belief = after(belief, tempo=F(tempo), is_clean=is_clean, day=day)
+    return belief
+
+
+def median(results):
+    return secure_of(believed(results), GOAL).median
+
+
+def test_clean_passes_raise_it_and_slips_lower_it():
+    assert median([(80, True)] * 6) > median([]) > median([(50, False)] * 6)
+    assert 80 < median([(80, True)] * 40) < 130
+    assert median([(80, False)] * 20) < 75
+
+
+def test_with_few_passes_it_says_that_they_are_not_enough():
+    assert not secure_of(believed([(80, True)] * 5), GOAL).enough
+    settled = [(70, True)] * 12 + [(90, False)] * 6 + [(78, True), (82, False)] * 4
+    assert secure_of(believed(settled), GOAL).enough
+
+
+def test_what_is_long_ago_fades():
+    belief = believed([(80, True)] * 10 + [(95, False)] * 5)
+    today, later = (secure_of(b, GOAL) for b in (belief, on(belief, DAY + timedelta(days=30))))
+    assert later.high - later.low > today.high - today.low
+    assert later.median == pytest.approx(today.median, rel=0.05)
+
+
+def test_a_quicker_tempo_is_never_the_surer_one():
+    belief = believed([(70, True), (80, True), (90, False)])
+    chances = [clean_at(belief, F(tempo)) for tempo in range(40, 140, 5)]
+    assert chances == sorted(chances, reverse=True)
+
+
+def test_the_interval_holds_the_truth_as_often_as_it_says_and_predictions_beat_plain_ones():
+    """Coverage of the 80 % interval between 76 and 84 %; Brier score of the next pass.
+
+    Plain ways: the share of the last ten, and the last streak.
+    """
+    held = total = 0
+    scores = {"ours": 0.0, "last ten": 0.0, "streak": 0.0}
+    for seed in range(600):
+        random = Random(seed + 9999)
+        student = a_student(seed)
+        passes = practised(student, days=random.randint(1, 15), a_day=random.choice((6, 12, 20)))
+        belief = prior(GOAL)
+        clean: list[bool] = []
+        for one in passes:
+            belief = on(belief, one.day)
+            told = {
+                "ours": clean_at(belief, one.tempo),
+                "last ten": sum(clean[-10:]) / len(clean[-10:]) if clean else 0.5,
+                "streak": streak(clean),
+            }
+            for name, chance in told.items():
+                scores[name] += (chance - one.is_clean) ** 2
+            belief = after(belief, tempo=one.tempo, is_clean=one.is_clean, day=one.day)
+            clean.append(one.is_clean)
+        found = secure_of(belief, GOAL)
+        held += found.low <= passes[-1].truth <= found.high
+        total += 1
+    assert 0.76 <= held / total <= 0.84
+    assert scores["ours"] < scores["last ten"]
+    assert scores["ours"] < scores["streak"]
+
+
+def streak(clean):
+    """The chance by how long the last results have been the same."""
+    if not clean:
+        return 0.5
+    count = next((i for i, one in enumerate(reversed(clean)) if one != clean[-1]), len(clean))
+    return count / (count + 1) if clean[-1] else 1 / (count + 1)
+
+
+def test_an_update_takes_well_under_two_milliseconds_at_any_history():
+    belief = believed([(80, i % 3 > 0) for i in range(300)])
+    started = process_time()
+    for i in range(200):
+        belief = after(belief, tempo=F(80 + i % 7), is_clean=i % 4 > 0, day=DAY)
+    assert (process_time() - started) / 200 < 0.002
