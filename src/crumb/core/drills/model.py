@@ -50,6 +50,7 @@ class Parameter:
     high: int = 0
     by_level: Mapping[str, Setting] = field(default_factory=dict)
     by_family: Mapping[str, Setting] = field(default_factory=dict)
+    longest: int = 120
 
     @property
     def is_text(self) -> bool:
@@ -72,8 +73,8 @@ class Parameter:
             return str(value)
         if self.is_text:
             text = " ".join(str(value).split())
-            if len(text) > 120:
-                raise BadSetting(f"{self.label}: that is longer than 120 letters.")
+            if len(text) > self.longest:
+                raise BadSetting(f"{self.label}: that is longer than {self.longest} letters.")
             return text
         try:
             number = int(str(value))

@@ -173,7 +173,7 @@ CUE_WORD = DrillKind(
     make=_cue_word,
     parameters=(
         Parameter("at", "On note", AUTO),
-        Parameter("word", "Word", "now"),
+        Parameter("word", "Word", "now", longest=40),
         LEARNING,
         PROVING,
     ),
