@@ -1,1 +1,1 @@
-"""Planning: sharing a student's minutes."""
+"""Planning: where a student's minutes go, from today to the date."""

@@ -1,0 +1,113 @@
+"""Which drill a chunk gets on a day: by what was heard, where slips fall, its music and its level.
+
+What each stage asks for is common practice, no source. No drill comes on a third day running while
+another one fits.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+
+from crumb.core.drills import CATALOGUE
+from crumb.core.drills.ranking import FEW_DAYS, must_rest
+from crumb.core.instruments.table import instrument_named
+from crumb.core.plan.cures import cures_for
+from crumb.core.plan.model import ChunkState
+
+ALONE = "alone"
+SEAMS = "seams"
+IN_CONTEXT = "in-context"
+RUN_THROUGH = "run-through"
+WARM_UP = "warm-up"
+
+_NEW = ("name-it", "count-it", "sing-and-finger", "pitches-only")
+_NOTES = ("count-it", "subdivision-click", "cumulative", "two-notes")
+_RHYTHM = ("cumulative", "standard-set", "backward", "two-notes")
+_STEADY = ("standard-set", "backward", "cumulative", "hold-cycle")
+_QUICK = ("backward", "stops", "add-a-note", "standard-set")
+_FRAGMENTS = ("stops", "add-a-note", "close-gaps", "look-ahead")
+_NEAR = (ALONE, IN_CONTEXT, "close-gaps")
+_FOR_SLIPS = ("two-notes", "hold-arrival", "cue-word")
+_NEAR_SHARE, _QUICK_SHARE = 0.94, 0.78
+_TELLING = 3
+"""With fewer slips than this at one place nothing is made of it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Chosen:
+    """A drill and what spoke for it, in a sentence without its stop."""
+
+    drill: str
+    why: str
+
+
+def chosen(
+    chunk: ChunkState,
+    day: date,
+    *,
+    share: float,
+    done: Sequence[tuple[str, date]],
+    days_left: int,
+    instrument: str,
+    dropped: frozenset[tuple[str, str]],
+) -> Chosen:
+    """The drill for a chunk on a day.
+
+    Args:
+        chunk: with what was heard of it; its level as it will be on that day.
+        share: of goal tempo, that is secure.
+        done: what was drilled on it and when.
+        days_left: to the date.
+        instrument: whose family some drills are for.
+        dropped: chunks and drills that the director does not want together.
+    """
+    fitting = _candidates(chunk, share, days_left)
+    playable = [
+        one
+        for one in fitting
+        if (chunk.id, one.drill) not in dropped and _plays(one.drill, instrument)
+    ]
+    awake = [one for one in playable if not must_rest(done, one.drill, day)]
+    return next(iter(awake or playable or [Chosen(ALONE, "Plain, with a click")]))
+
+
+def _candidates(chunk: ChunkState, share: float, days_left: int) -> list[Chosen]:
+    found: list[Chosen] = []
+    if chunk.level > 0 and share < _NEAR_SHARE:
+        for cure in cures_for(chunk.symptoms):
+            why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]}"
+            found += [Chosen(drill, why) for drill in cure.drills]
+        where = max(chunk.slips, key=lambda w: chunk.slips[w], default=None)
+        if where is not None and chunk.slips[where] >= _TELLING:
+            total = sum(chunk.slips.values())
+            why = f"{chunk.slips[where]} of {total} slips fall on {where}"
+            found += [Chosen(drill, why) for drill in _FOR_SLIPS]
+    stage, why = _stage(chunk.level, share, days_left)
+    if chunk.level >= 2 and share < _NEAR_SHARE:
+        found += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
+    return [*found, *(Chosen(drill, why) for drill in stage)]
+
+
+def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], str]:
+    if level == 0:
+        return _NEW, "New: notes and counts come first"
+    if level == 1:
+        return _NOTES, "The notes are there: rhythm next"
+    if share >= _NEAR_SHARE:
+        return _NEAR, "Nearly there: show it as written"
+    if days_left <= FEW_DAYS and share >= 0.55:
+        return _FRAGMENTS, "Few days are left: short pieces at goal tempo"
+    if share >= _QUICK_SHARE:
+        return _QUICK, "Steady: now quicker"
+    if level == 2:
+        return _RHYTHM, "In rhythm: make it steady"
+    return _STEADY, "Steady: raise it"
+
+
+@lru_cache(maxsize=512)
+def _plays(drill: str, instrument: str) -> bool:
+    kind = next((k for k in CATALOGUE if k.name == drill), None)
+    if kind is None or not kind.families:
+        return kind is not None
+    return instrument_named(instrument).family in kind.families

@@ -1,0 +1,22 @@
+"""Which days there are to practise on."""
+
+from datetime import date, timedelta
+
+from crumb.core.plan.model import PlanAsk
+
+FURTHEST = 400
+"""No plan looks further ahead than this many days."""
+
+
+def is_off(ask: PlanAsk, day: date) -> bool:
+    """Whether nobody practises on a day."""
+    return day in ask.days_off or day.weekday() in ask.weekdays_off
+
+
+def practice_days(ask: PlanAsk, until: date | None = None) -> list[date]:
+    """The days from today to the one before the date, without days off."""
+    end = min(until or ask.on, ask.today + timedelta(days=FURTHEST))
+    count = max((end - ask.today).days, 0)
+    return [
+        day for n in range(count) if not is_off(ask, day := ask.today + timedelta(days=n))
+    ]

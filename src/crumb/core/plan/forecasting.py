@@ -1,0 +1,152 @@
+"""The chance to be ready by a date, and the range of days: many students like this one, simulated.
+
+Each draw is a student whose start and pace lie where the evidence leaves room for them; days go by
+as the plan shares minutes. Draws are the same for every question, so that answers compare.
+"""
+
+from datetime import date, timedelta
+from functools import lru_cache
+from math import log
+
+import numpy as np
+from numpy.typing import NDArray
+
+from crumb.core.drills.model import BEGINNER
+from crumb.core.plan.days import practice_days
+from crumb.core.plan.model import PlanAsk, Ready
+from crumb.core.plan.rates import FADING, PROOF, costs, start_of
+
+LIKELY = 0.7
+"""A plan holds if it is at least this likely to (our own choice)."""
+NEW_A_DAY = {BEGINNER: 1}
+MOST_NEW = 2
+SEAM_MINUTES = 3.0
+KIN_SHARE = 0.6
+"""Of its minutes, what a chunk still takes whose twin is learned first."""
+
+_DRAWS = 200
+_FURTHEST = 150
+"""Practice days that are looked ahead."""
+_PACE, _OWN, _DAILY = 0.42, 0.3, 0.25
+_TRUST = 60.0
+_LEAST_SPREAD = 0.06
+
+Numbers = NDArray[np.float64]
+
+
+@lru_cache(maxsize=64)
+def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
+    """Standard draws: pace of a student, of each chunk, where each starts, and luck of each day."""
+    random = np.random.default_rng(20_261)
+    return (
+        random.standard_normal((_DRAWS, 1)),
+        random.standard_normal((_DRAWS, chunks)),
+        random.standard_normal((_DRAWS, chunks)),
+        random.standard_normal((_FURTHEST, _DRAWS, 1)),
+    )
+
+
+def chance_of(ask: PlanAsk) -> float:
+    """The chance to be ready by the date."""
+    most = min(len(practice_days(ask)), _FURTHEST)
+    return float(np.mean(_days_taken(ask, most, 1.0) <= most))
+
+
+def forecast(ask: PlanAsk) -> Ready:
+    """The chance of an ask, and its range of days."""
+    until = ask.on + timedelta(days=max(90, (ask.on - ask.today).days))
+    days = practice_days(ask, until)[:_FURTHEST]
+    done = _days_taken(ask, len(days), 0.9)
+    within = sum(day < ask.on for day in days)
+    chance = float(np.mean(done <= within))
+    first, last = (int(np.quantile(done, share, method="nearest")) for share in (0.1, 0.9))
+    return Ready(round(chance, 3), _day(ask, days, first), _day(ask, days, last))
+
+
+def _day(ask: PlanAsk, days: list[date], count: int) -> date | None:
+    if count == 0:
+        return ask.today
+    return days[count - 1] if count <= len(days) else None
+
+
+def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
+    """Practice days until each draw is ready; one more than ``most`` if it is not by then.
+
+    Nobody looks further than the day on which ``enough`` of the draws are ready and the date is
+    past.
+    """
+    chunks = ask.chunks
+    if not chunks:
+        return np.zeros(_DRAWS)
+    left = _left(ask)
+    seams = np.full(_DRAWS, SEAM_MINUTES * _open_seams(ask))
+    begun = np.array([c.level > 0 or c.minutes > 0 or c.last is not None for c in chunks])
+    waiting = [i for i in _first_met(ask) if not begun[i]]
+    new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
+    luck = _noise(len(chunks))[3]
+    run = sum(float(c.quarters / c.beat) / float(c.goal) for c in chunks) * 1.3
+    minutes = max(ask.minutes_a_day - ask.warm_up_minutes, 0)
+    within = len(practice_days(ask)) if enough < 1 else 0
+    done = np.where(np.all(left <= 0, axis=1) & (seams <= 0), 0.0, float(most + 1))
+    for day in range(most):
+        for place in waiting[:new_a_day]:
+            begun[place] = True
+        del waiting[:new_a_day]
+        here = float(minutes if day or ask.today_minutes is None else ask.today_minutes)
+        if not waiting:
+            here -= min(run, 0.3 * here)
+        here = max(here - 0.2 * float(np.sum(begun)), 0.6 * here)
+        open_ = np.where(begun, np.maximum(left, 0.0), 0.0)
+        total = open_.sum(axis=1, keepdims=True)
+        for_seams = np.where(total[:, 0] > 0, np.minimum(seams, 0.2 * here), seams)
+        for_seams = np.minimum(for_seams, here)
+        seams = seams - for_seams
+        shared = (here - for_seams)[:, None] * open_ / np.maximum(total, 1e-9)
+        gained = FADING * (1 - np.exp(-np.minimum(shared, 1.6 * FADING) / FADING))
+        left = left - gained * np.exp(_DAILY * luck[day])
+        ready = np.all(left <= 1e-6, axis=1) & (seams <= 1e-6)
+        done = np.where(ready & (done > day + 1), day + 1.0, done)
+        if not waiting and day >= within and np.mean(ready) >= enough:
+            break
+    return done
+
+
+def _left(ask: PlanAsk) -> Numbers:
+    """Fresh minutes that each chunk still takes, in every draw."""
+    chunks = ask.chunks
+    cost = costs(ask)
+    pace, own, start, _ = _noise(len(chunks))
+    spent = sum(c.minutes for c in chunks)
+    wide = _PACE * (_TRUST / (_TRUST + spent)) ** 0.5
+    shares = np.exp(wide * pace + _OWN * own)
+    spread = np.array([_spread(c.low, c.high) for c in chunks])
+    centre = np.array([log(float(c.goal) / start_of(c)) for c in chunks])
+    gap = np.maximum(centre + spread * start, 0.0)
+    price = np.array([cost[c.id] * _lent(ask, i) for i, c in enumerate(chunks)])
+    is_open = np.array([c.level < 5 for c in chunks])
+    found: Numbers = np.where(is_open, gap * price * shares + PROOF, 0.0)
+    return found
+
+
+def _spread(low: float | None, high: float | None) -> float:
+    if low is None or high is None or low <= 0 or high <= low:
+        return 0.15
+    return min(max(log(high / low) / 2.563, _LEAST_SPREAD), 0.5)
+
+
+def _lent(ask: PlanAsk, place: int) -> float:
+    """Of its minutes, what a chunk still takes after its twins."""
+    chunk = ask.chunks[place]
+    earlier = {c.id for c in ask.chunks[:place]} | {c.id for c in ask.chunks if c.level >= 3}
+    is_new = chunk.level == 0 and chunk.last is None
+    return KIN_SHARE if is_new and (earlier - {chunk.id}).intersection(chunk.kin) else 1.0
+
+
+def _open_seams(ask: PlanAsk) -> int:
+    chunks = ask.chunks
+    return sum(not (a.seam_out and b.seam_in) for a, b in zip(chunks, chunks[1:], strict=False))
+
+
+def _first_met(ask: PlanAsk) -> list[int]:
+    """Places of chunks, in the order that they are met in; which, matters little here."""
+    return sorted(range(len(ask.chunks)), key=lambda i: -ask.chunks[i].load)

@@ -1,0 +1,64 @@
+"""Short ladders: from what is secure to what can be reached in the minutes there are."""
+
+from fractions import Fraction
+from math import ceil
+
+from crumb.core.plan.model import ChunkState
+
+LEAST_TEMPO = 30
+MOST_RUNGS = 6
+_EASY = 0.8
+"""Of secure tempo: where a ladder starts, so that the first rung is sure."""
+_STRETCH = 1.22
+"""Above what should become secure: where it ends; slips end it sooner."""
+_FIRST = (0.5, 0.85)
+"""Of goal: the ladder of a first meeting, which has to find out where somebody stands."""
+_CLOSE = 0.9
+"""Of goal: from here on the ladder starts half way up."""
+_BREATH = 2.0
+_A_ROW = 3
+_SLIPPING = 1.5
+
+
+def pass_seconds(chunk: ChunkState, tempo: float) -> float:
+    """Seconds of one pass with the breath after it."""
+    return float(chunk.quarters / chunk.beat) * 60 / tempo + _BREATH
+
+
+def rungs_in(chunk: ChunkState, minutes: float, tempo: float) -> int:
+    """How many rungs of three clean in a row the minutes hold, six at most and one at least.
+
+    One pass of three slips, as goes with work at the edge (our own choice).
+    """
+    held = int(minutes * 60 / (_A_ROW * _SLIPPING * pass_seconds(chunk, tempo)))
+    return min(max(held, 1), MOST_RUNGS)
+
+
+def climb(chunk: ChunkState, secure: float, reach: float, minutes: float) -> tuple[int, int]:
+    """First and last rung.
+
+    Args:
+        chunk: for its length and goal, which is never passed.
+        secure: what is secure now, in beats a minute.
+        reach: what should be secure after the minutes.
+        minutes: how many there are.
+    """
+    goal = whole(chunk.goal)
+    if chunk.secure is None:
+        start = min(max(round(goal * _FIRST[0]), min(LEAST_TEMPO, goal)), goal)
+        return start, max(round(goal * _FIRST[1]), start)
+    from_ = secure
+    if chunk.high is not None and chunk.secure is not None:
+        from_ *= 1 + _EASY * max(chunk.high / chunk.secure - 1, 0.0)
+    start = min(max(round(from_), min(LEAST_TEMPO, goal)), goal)
+    if start >= _CLOSE * goal:  # few rungs are left: no need for small ones
+        start = (start + goal) // 2
+    end = min(max(round(reach * _STRETCH), start), goal)
+    if rungs_in(chunk, minutes, max(start, 1)) == 1:
+        start = end = min(max(round(secure), start), end)
+    return start, end
+
+
+def whole(tempo: Fraction) -> int:
+    """A tempo as a whole number, no slower than it is."""
+    return ceil(tempo)

@@ -1,0 +1,403 @@
+"""Days laid out: what is done at each sitting, in which order, for how long, and why.
+
+Minutes go to what still takes them, in proportion; what stands at its goal gets none but for cold
+checks that are due. The numbers are common practice, no source.
+"""
+
+from collections.abc import Sequence
+from datetime import date
+from fractions import Fraction
+from math import ceil
+
+from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
+from crumb.core.plan import choosing, ladders, rates
+from crumb.core.plan.days import practice_days
+from crumb.core.plan.forecasting import MOST_NEW, NEW_A_DAY
+from crumb.core.plan.model import WHOLE, Category, Item, Order, PlanAsk, Session
+from crumb.core.plan.projected import Projected, projected
+from crumb.core.plan.sharing import share_seconds
+
+LEAST_MINUTES = 3
+"""Fewer are not worth setting a chunk up for."""
+BOX = 30
+"""Minutes that one category has at most before a break."""
+MOST_ON_ONE = 7
+_LAST_DAYS = 2
+_LINK_MINUTES = 2
+_MOST_LINKS = 2
+_SEAM_SHARE = 0.72
+"""Of goal: where both sides are slower, one seam a day is tried, no more."""
+_NEW_MINUTES = 5
+_BLOCK = 3
+_FADED = 0.93
+"""Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
+_FOR_SOMEBODY = (3, 7)
+"""Practice days before the date on which a run-through is for somebody."""
+
+
+def laid_out(ask: PlanAsk) -> tuple[Session, ...]:
+    """The sessions from today to the day before the date."""
+    days = practice_days(ask)
+    laying = _Laying(ask, days)
+    return tuple(session for place in range(len(days)) for session in laying.day(place))
+
+
+def first_day(ask: PlanAsk) -> tuple[Session, ...]:
+    """The sessions of the first practice day alone: as in :func:`laid_out`, for less work."""
+    days = practice_days(ask)
+    return tuple(_Laying(ask, days).day(0)) if days else ()
+
+
+class _Laying:
+    """The state that each day changes for those after it."""
+
+    def __init__(self, ask: PlanAsk, days: Sequence[date]) -> None:
+        self._ask, self._days = ask, days
+        cost = rates.costs(ask)
+        self._all = [projected(c, cost[c.id]) for c in ask.chunks]
+        self._by_id = {one.chunk.id: one for one in self._all}
+        self._seams = [
+            a.seam_out and b.seam_in for a, b in zip(ask.chunks, ask.chunks[1:], strict=False)
+        ]
+        self._rank = {id_: place for place, id_ in enumerate(_order(ask, self._all))}
+
+    def day(self, place: int) -> list[Session]:
+        """One day's sessions, which are then taken as done."""
+        day = self._days[place]
+        for one in self._all:
+            one.today = 0.0
+        minutes = self._minutes(place)
+        warm = self._warm_up(minutes)
+        left = minutes - sum(item.minutes for item in warm)
+        due = [one for one in self._all if self._is_due(one, day)]
+        keep = self._keep(due, day, left // 2)
+        left -= sum(item.minutes for item in keep)
+        run = self._run_through(place, left)
+        left -= sum(item.minutes for item in run)
+        links = self._links(due, left, bool(self._open(day)))
+        left -= sum(item.minutes for item in links)
+        focus = self._focus(place, day, left)
+        left -= sum(item.minutes for item in focus)
+        self._done(day, links, keep)
+        items = [*warm, *focus, *links, *keep, *run]
+        return _sittings(day, items, self._ask.sessions_a_day)
+
+    def _minutes(self, place: int) -> int:
+        ask = self._ask
+        is_today = self._days[place] == ask.today
+        if is_today and ask.today_minutes is not None:
+            return ask.today_minutes
+        return ask.minutes_a_day
+
+    def _days_left(self, place: int) -> int:
+        return len(self._days) - place
+
+    # Categories -------------------------------------------------------------------------------
+
+    def _warm_up(self, minutes: int) -> list[Item]:
+        if not self._ask.warm_up_minutes or not self._all:
+            return []
+        length = min(self._ask.warm_up_minutes, minutes // 3)
+        if length <= 0:
+            return []
+        slowest = min(self._all, key=lambda one: one.goal)
+        tempo = max(round(slowest.goal * 0.6), ladders.LEAST_TEMPO)
+        why = "The key and the techniques of what comes, before it comes."
+        return [Item((WHOLE,), Category.WARM_UP, choosing.WARM_UP, tempo, tempo, length, why)]
+
+    def _is_due(self, one: Projected, day: date) -> bool:
+        if one.level < AT_TEMPO:
+            return False
+        return _has_faded(one) or (one.due is not None and one.due <= day)
+
+    def _keep(self, due: Sequence[Projected], day: date, most: int) -> list[Item]:
+        items: list[Item] = []
+        for one in sorted(due, key=lambda one: (one.due or day, one.chunk.id)):
+            goal = start = ladders.whole(one.chunk.goal)
+            minutes = max(ceil(3 * ladders.pass_seconds(one.chunk, goal) / 60), 1)
+            why = f"Due for a cold check: the first try of the day at {goal} tells."
+            if _has_faded(one):
+                start = ladders.climb(one.chunk, one.secure, one.goal, LEAST_MINUTES)[0]
+                minutes = max(minutes, LEAST_MINUTES)
+                why = f"It was at {goal}; of late only {round(one.secure)} is secure: upkeep."
+            if minutes > most:
+                break
+            most -= minutes
+            ids = (one.chunk.id,)
+            items.append(Item(ids, Category.KEEP, choosing.ALONE, start, goal, minutes, why))
+        return items
+
+    def _run_through(self, place: int, left: int) -> list[Item]:
+        if not self._all or any(one.level < NOTES for one in self._all):
+            return []
+        tempo = self._run_tempo()
+        length = sum(float(o.chunk.quarters / o.chunk.beat) for o in self._all)
+        minutes = max(ceil(length / tempo), 1)
+        is_late = self._days_left(place) <= max(len(self._days) // 5, 1)
+        if minutes > (left if is_late else left // 2):
+            return []
+        if not is_late and minutes > left // 3 and place % 2:
+            return []
+        why = f"Once through without stopping at {tempo}: note where it slips, mend nothing."
+        if self._days_left(place) in _FOR_SOMEBODY:
+            why = f"Once through at {tempo} for somebody who listens, without stopping."
+        elif is_late:
+            why = f"The last days: once through at {tempo} as it will be on the day."
+        return [
+            Item(
+                (WHOLE,),
+                Category.RUN_THROUGH,
+                choosing.RUN_THROUGH,
+                tempo,
+                tempo,
+                minutes,
+                why,
+            )
+        ]
+
+    def _run_tempo(self) -> int:
+        """One tempo for all of it: that of the slowest chunk, no faster than any goal."""
+        slowest = min(one.secure for one in self._all)
+        most = min(ladders.whole(one.chunk.goal) for one in self._all)
+        return min(max(round(slowest), min(ladders.LEAST_TEMPO, most)), most)
+
+    def _links(self, due: Sequence[Projected], left: int, has_focus: bool) -> list[Item]:
+        cold = {one.chunk.id for one in due}
+        most = left // 2 if has_focus else left
+        items: list[Item] = []
+        pairs = list(zip(self._all, self._all[1:], strict=False))
+        pairs = [
+            (a, b)
+            for (a, b), is_shown in zip(pairs, self._seams, strict=True)
+            if not is_shown
+            and min(a.level, b.level) >= STEADY
+            and not {a.chunk.id, b.chunk.id} & cold
+        ]
+        pairs.sort(key=lambda pair: -min(one.share for one in pair))
+        for a, b in pairs:
+            enough = _MOST_LINKS if min(a.share, b.share) >= _SEAM_SHARE else 1
+            if len(items) >= enough or most < _LINK_MINUTES:
+                break
+            most -= _LINK_MINUTES
+            goal = min(a.goal, b.goal)
+            end = min(max(round(0.8 * goal), round(min(a.secure, b.secure))), round(goal))
+            start = min(round(0.65 * goal), end)
+            why = f"Both sides are steady: the seam, three in a row at {ceil(0.75 * goal)} or more."
+            ids = (a.chunk.id, b.chunk.id)
+            items.append(Item(ids, Category.LINK, choosing.SEAMS, start, end, _LINK_MINUTES, why))
+        return items or self._longer(cold, most, has_focus)
+
+    def _longer(self, cold: set[str], most: int, has_focus: bool) -> list[Item]:
+        """Two joined, then four, eight: once their seams are shown and time is left."""
+        if has_focus or len(self._all) < 3 or not all(self._seams):
+            return []
+        size = 2
+        while size * 2 < len(self._all):
+            size *= 2
+        at = min(self._all, key=lambda one: (one.share, self._rank[one.chunk.id]))
+        first = min(max(self._all.index(at) - size // 2, 0), len(self._all) - size)
+        row = self._all[first : first + size]
+        if {one.chunk.id for one in row} & cold or min(o.level for o in row) < LINKED:
+            return []
+        if min(one.level for one in self._all) >= AT_TEMPO:
+            return []
+        tempo = round(min(min(one.secure, one.goal) for one in row))
+        length = sum(float(one.chunk.quarters / one.chunk.beat) for one in row)
+        minutes = max(ceil(2 * length / max(tempo, 1)), 1)
+        if minutes > most:
+            return []
+        why = f"{size} joined: through the slowest of them without stopping."
+        ids = tuple(one.chunk.id for one in row)
+        return [
+            Item(ids, Category.LINK, choosing.IN_CONTEXT, tempo, tempo, minutes, why),
+        ]
+
+    # Focus ------------------------------------------------------------------------------------
+
+    def _open(self, day: date) -> list[Projected]:
+        """What may be worked on and is not at its goal."""
+        held = self._ask.held
+        return [
+            one
+            for one in self._all
+            if one.level < AT_TEMPO and held.get(one.chunk.id, day) <= day
+        ]
+
+    def _focus(self, place: int, day: date, left: int) -> list[Item]:
+        pinned = {pin.chunk: pin for pin in self._ask.pins if pin.day == day}
+        picked = self._picked(place, day, left, pinned)
+        if not picked:
+            return []
+        most = min(left, BOX * max(self._ask.sessions_a_day, 1 + left // (BOX + 1)))
+        needs = [self._need(one) for one in picked]
+        shares = _shares(most, needs)
+        items = []
+        for one, minutes in zip(picked, shares, strict=True):
+            if minutes:
+                pin = pinned.get(one.chunk.id)
+                items.append(self._work(one, minutes, place, day, pin.drill if pin else None))
+        return items
+
+    def _picked(
+        self, place: int, day: date, left: int, pinned: dict[str, object]
+    ) -> list[Projected]:
+        open_ = self._open(day)
+        most = max(left // _BLOCK, 1) if left > 0 else 0
+        begun = [one for one in open_ if not one.is_new]
+        new = sorted((o for o in open_ if o.is_new), key=lambda one: self._rank[one.chunk.id])
+        new = self._new(new, begun, place)
+        begun.sort(key=lambda one: (-self._urgency(one, day), self._rank[one.chunk.id]))
+        begun = begun[: max(most - len(new), 1)]
+        must = [self._by_id[id_] for id_ in pinned if id_ in self._by_id]
+        found = [*must, *(one for one in (*begun, *new) if one not in must)][:most]
+        return sorted(found, key=lambda one: self._rank[one.chunk.id])
+
+    def _new(
+        self, new: Sequence[Projected], begun: Sequence[Projected], place: int
+    ) -> list[Projected]:
+        """What is met for the first time today; a twin waits for the one that is being learned."""
+        if self._days_left(place) <= _LAST_DAYS and len(self._days) > _LAST_DAYS:
+            return []
+        most = NEW_A_DAY.get(self._ask.player, MOST_NEW)
+        working = {one.chunk.id for one in begun if one.level < STEADY}
+        found: list[Projected] = []
+        later: list[Projected] = []
+        for one in new:
+            kin = set(one.chunk.kin)
+            waits = kin & working or kin & {other.chunk.id for other in found}
+            (later if waits else found).append(one)
+        return [*found, *later][:most]
+
+    def _urgency(self, one: Projected, day: date) -> float:
+        waited = (day - one.last).days if one.last else 1
+        slips = min(sum(one.chunk.slips.values()), 20)
+        lent = 0.2 if self._follows(one) else 1.0
+        return lent * one.left() * (1 + 0.3 * waited) * (1 + slips / 40)
+
+    def _follows(self, one: Projected) -> bool:
+        """Whether a twin is ahead and still learned: what it gains is partly this one's."""
+        twins = (self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id)
+        return any(one.share < twin.share and twin.level < AT_TEMPO for twin in twins)
+
+    def _need(self, one: Projected) -> Fraction:
+        twin = self._twin(one)
+        if twin is not None:
+            return Fraction(2)
+        least = _NEW_MINUTES if one.is_new else LEAST_MINUTES
+        minutes = rates.minutes_worth(one.left())
+        slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
+        return Fraction(round(min(max(minutes * slips, least), MOST_ON_ONE)))
+
+    def _twin(self, one: Projected) -> Projected | None:
+        """The twin that stands, of a chunk that nobody has played yet."""
+        if not one.is_new:
+            return None
+        twins = [self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id]
+        standing = [twin for twin in twins if twin.level >= STEADY]
+        return max(standing, key=lambda twin: twin.share, default=None)
+
+    def _work(
+        self, one: Projected, minutes: int, place: int, day: date, pinned: str | None
+    ) -> Item:
+        chunk = one.chunk
+        twin = self._twin(one)
+        if twin is not None and pinned is None:
+            tempo = min(round(twin.secure), ladders.whole(chunk.goal))
+            one.confirmed(tempo, day)
+            why = f"The same as {twin.chunk.id}: one clean pass at its tempo confirms it."
+            ids = (chunk.id,)
+            return Item(ids, Category.FOCUS, choosing.ALONE, tempo, tempo, minutes, why)
+        picked = choosing.chosen(
+            one.state,
+            day,
+            share=one.share,
+            done=one.done,
+            days_left=self._days_left(place),
+            instrument=self._ask.instrument,
+            dropped=self._ask.dropped,
+        )
+        reach = one.after(minutes)
+        start, end = ladders.climb(chunk, one.secure, reach, minutes)
+        said = f"{picked.why}; " + _stands(one, end)
+        if pinned is not None:
+            said = f"Put on this day by hand; {_stands(one, end)}"
+        drill = pinned or picked.drill
+        one.practised(minutes, drill, day)
+        return Item((chunk.id,), Category.FOCUS, drill, start, end, minutes, f"{said}.")
+
+    def _done(self, day: date, links: Sequence[Item], keep: Sequence[Item]) -> None:
+        for item in keep:
+            one = self._by_id[item.chunks[0]]
+            if _has_faded(one):
+                one.practised(item.minutes, item.drill, day)
+            else:
+                one.checked(day)
+        for item in links:
+            first = next(i for i, one in enumerate(self._all) if one.chunk.id == item.chunks[0])
+            for place in range(first, first + len(item.chunks) - 1):
+                self._seams[place] = True
+
+
+def _has_faded(one: Projected) -> bool:
+    """Whether a chunk that was shown at goal does not go there surely any more."""
+    known = one.chunk.secure is not None
+    return known and one.level >= AT_TEMPO and one.share < _FADED
+
+
+def _stands(one: Projected, end: int) -> str:
+    if one.level == NEW:
+        return f"goal {ladders.whole(one.chunk.goal)}"
+    now = round(one.secure)
+    goal = ladders.whole(one.chunk.goal)
+    if end >= goal:
+        return f"secure at {now} of {goal}: today to goal"
+    return f"secure at {now} of {goal}, today towards {end}"
+
+
+def _shares(total: int, needs: Sequence[Fraction]) -> list[int]:
+    """Whole minutes: what little ends a chunk comes first, the rest is shared by need.
+
+    Where too few are left, fewer chunks get them.
+    """
+    left = max(total, 0)
+    shares = [0] * len(needs)
+    for place in sorted(range(len(needs)), key=lambda i: needs[i]):
+        if needs[place] > LEAST_MINUTES or needs[place] > left:
+            break
+        shares[place] = int(needs[place])
+        left -= shares[place]
+    rest = [place for place in range(len(needs)) if not shares[place]]
+    least = min(LEAST_MINUTES, max(left, 1))
+    found = share_seconds(left, [needs[place] for place in rest], least=least)
+    for place, minutes in zip(rest, found, strict=True):
+        shares[place] = minutes
+    return shares
+
+
+def _order(ask: PlanAsk, all_: Sequence[Projected]) -> list[str]:
+    """Ids in the order that chunks are met in and ties are decided by."""
+    chunks = list(ask.chunks)
+    if ask.order is Order.BACK:
+        chunks.reverse()
+    elif ask.order is Order.HARDEST:
+        chunks.sort(key=lambda c: -c.load)
+    elif ask.order is Order.FOUNDATION:
+        # What most others share comes first: learned once, it lends itself to its kin.
+        chunks.sort(key=lambda c: (-len(c.kin), c.load))
+    return [c.id for c in chunks]
+
+
+def _sittings(day: date, items: Sequence[Item], count: int) -> list[Session]:
+    """Items of a day in one or more sittings of about the same length, in the order given."""
+    if not items:
+        return [Session(day, 1, ())]
+    total = sum(item.minutes for item in items)
+    parts: list[list[Item]] = [[] for _ in range(max(count, 1))]
+    spent = 0
+    for item in items:
+        # An item belongs where its middle falls.
+        at = min(int((spent + item.minutes / 2) * len(parts) / total), len(parts) - 1)
+        parts[at].append(item)
+        spent += item.minutes
+    filled = [part for part in parts if part]
+    return [Session(day, n, tuple(part)) for n, part in enumerate(filled, 1)]

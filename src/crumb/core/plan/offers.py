@@ -1,0 +1,164 @@
+"""What would make a date that the plan does not: each offer is tried before it is made."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import timedelta
+from fractions import Fraction
+from math import ceil, floor
+
+from crumb.core.plan.forecasting import LIKELY, chance_of
+from crumb.core.plan.model import ChunkState, Offer, PlanAsk
+from crumb.core.plan.rates import costs, left_of, start_of
+
+MOST_MINUTES = 120
+"""More a day is no offer to make to anybody's hands or lips (our own choice)."""
+LONGEST_DELAY = 120
+_SURE = LIKELY + 0.05
+"""An offer must be a little likelier than the plan has to be."""
+_LEAST_GOAL = 0.5
+_LEAST_OFFERS = 3
+
+
+def offers_for(ask: PlanAsk, minutes: int | None) -> tuple[Offer, ...]:
+    """Offers, the least change first: minutes, days, a tempo, a span left slower, a later date."""
+    found: list[Offer] = []
+    if minutes is not None:
+        say = f"{minutes} minutes a day instead of {ask.minutes_a_day}."
+        found.append(Offer("minutes", say, minutes))
+    found += [o for o in (_every_day(ask), _goal(ask), _leave(ask), _date(ask)) if o is not None]
+    if len(found) < _LEAST_OFFERS and (both := _both(ask)) is not None:
+        found.append(both)
+    return tuple(found)
+
+
+def minutes_that_do(ask: PlanAsk) -> int | None:
+    """The fewest minutes a day that make the date; None if no sensible number does."""
+    low = ask.minutes_a_day + 1
+
+    def holds(minutes: int) -> bool:
+        return _holds(replace(ask, minutes_a_day=minutes, today_minutes=None))
+
+    return _least(low, MOST_MINUTES, holds)
+
+
+def _holds(ask: PlanAsk) -> bool:
+    return chance_of(ask) >= _SURE
+
+
+def _least(low: int, high: int, holds: Callable[[int], bool]) -> int | None:
+    """The smallest number that holds, where each larger one does, too."""
+    if low > high or not holds(high):
+        return None
+    while low < high:
+        middle = (low + high) // 2
+        low, high = (low, middle) if holds(middle) else (middle + 1, high)
+    return high
+
+
+def _every_day(ask: PlanAsk) -> Offer | None:
+    if not ask.weekdays_off:
+        return None
+    if not _holds(replace(ask, weekdays_off=frozenset())):
+        return None
+    return Offer("days", "No days off in the week until then.", [])
+
+
+def _goal(ask: PlanAsk) -> Offer | None:
+    """A goal for all: no chunk is asked to go faster than this."""
+    fastest = max((c.goal for c in ask.chunks), default=None)
+    if fastest is None:
+        return None
+    top = ceil(fastest) - 1
+
+    def holds(slower: int) -> bool:
+        return _holds(capped(ask, top - slower))
+
+    slower = _least(0, top - max(ceil(fastest * Fraction(_LEAST_GOAL)), 10), holds)
+    if slower is None:
+        return None
+    tempo = top - slower
+    return Offer("goal", f"{tempo} as the goal for now instead of {floor(fastest)}.", tempo)
+
+
+def capped(ask: PlanAsk, tempo: int) -> PlanAsk:
+    """The same with no goal faster than a tempo; what stands there already stands at its goal."""
+    return replace(ask, chunks=tuple(_capped(c, Fraction(tempo)) for c in ask.chunks))
+
+
+def _capped(chunk: ChunkState, tempo: Fraction) -> ChunkState:
+    if chunk.goal <= tempo:
+        return chunk
+    return replace(chunk, goal=tempo)
+
+
+def _leave(ask: PlanAsk) -> Offer | None:
+    """Chunks that stay at the tempo they have, as few as do; new ones are left out."""
+    left = _fewest_left(ask)
+    if not left:
+        return None
+    return Offer("leave", f"Leave {_said_left(left)} for this date.", _value_of(left))
+
+
+def _both(ask: PlanAsk) -> Offer | None:
+    """More minutes, and still something left."""
+    minutes = min(max(2 * ask.minutes_a_day, 30), MOST_MINUTES)
+    if minutes <= ask.minutes_a_day:
+        return None
+    left = _fewest_left(replace(ask, minutes_a_day=minutes, today_minutes=None))
+    if not left:
+        return None
+    say = f"{minutes} minutes a day, and leave {_said_left(left)}."
+    return Offer("both", say, {"minutes": minutes, "leave": _value_of(left)})
+
+
+def _fewest_left(ask: PlanAsk) -> list[ChunkState]:
+    cost = costs(ask)
+    hardest = sorted(ask.chunks, key=lambda c: -left_of(c, cost[c.id]))
+    hardest = [c for c in hardest if c.level < 5]
+
+    def holds(count: int) -> bool:
+        return _holds(left_out(ask, hardest[:count]))
+
+    count = _least(1, min(len(hardest), len(ask.chunks) - 1), holds)
+    return [] if count is None else hardest[:count]
+
+
+def left_out(ask: PlanAsk, left: Sequence[ChunkState]) -> PlanAsk:
+    """The same with some chunks left at the tempo they have, or out if they are new."""
+    ids = {c.id for c in left}
+    kept = (
+        replace(c, goal=Fraction(tempo)) if (tempo := _kept_at(c)) is not None else None
+        for c in left
+    )
+    changed = dict(zip([c.id for c in left], kept, strict=True))
+    chunks = (changed[c.id] if c.id in ids else c for c in ask.chunks)
+    return replace(ask, chunks=tuple(c for c in chunks if c is not None))
+
+
+def _value_of(left: Sequence[ChunkState]) -> list[dict[str, object]]:
+    return [{"chunk": c.id, "tempo": _kept_at(c)} for c in left]
+
+
+def _said_left(left: Sequence[ChunkState]) -> str:
+    return ", ".join(
+        f"{c.id} out" if (tempo := _kept_at(c)) is None else f"{c.id} at {tempo}" for c in left
+    )
+
+
+def _kept_at(chunk: ChunkState) -> int | None:
+    """The tempo that a chunk has; None if it was never played."""
+    if chunk.secure is None:
+        return None
+    return max(min(floor(start_of(chunk) * 0.95), ceil(chunk.goal) - 1), 10)
+
+
+def _date(ask: PlanAsk) -> Offer | None:
+    def holds(days: int) -> bool:
+        return _holds(replace(ask, on=ask.on + timedelta(days=days)))
+
+    days = _least(1, LONGEST_DELAY, holds)
+    if days is None:
+        return None
+    later = ask.on + timedelta(days=days)
+    unit = "day" if days == 1 else "days"
+    return Offer("date", f"{days} {unit} later, on {later.isoformat()}.", later.isoformat())

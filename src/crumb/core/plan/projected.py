@@ -1,0 +1,103 @@
+"""A chunk as it will stand on the days of a plan, if each day goes as expected."""
+
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from math import exp
+
+from crumb.core.mastery.levels import AT_TEMPO, NEW, STEADY
+from crumb.core.plan import rates
+from crumb.core.plan.model import ChunkState
+
+_STEADY_FROM = 0.66
+_AT_TEMPO_FROM = 0.985
+_FIRST_CHECK, _GROWING = 3, 2.5
+"""Days to the first cold check, and by how much each next wait is longer."""
+
+
+@dataclass(slots=True)
+class Projected:
+    """A chunk on its way: what the plan expects of it so far.
+
+    ``cost`` is the minutes for a gain of one in the logarithm of its tempo.
+    """
+
+    chunk: ChunkState
+    cost: float
+    secure: float
+    level: int
+    last: date | None
+    due: date | None
+    wait: float = _FIRST_CHECK
+    done: list[tuple[str, date]] = field(default_factory=list)
+    today: float = 0.0
+    """Minutes that it had on the day in hand."""
+
+    @property
+    def goal(self) -> float:
+        """Beats a minute."""
+        return float(self.chunk.goal)
+
+    @property
+    def share(self) -> float:
+        """Of goal, that is secure."""
+        return self.secure / self.goal
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it was never played."""
+        return self.level == NEW and self.last is None and self.chunk.minutes <= 0
+
+    @property
+    def state(self) -> ChunkState:
+        """The chunk as it stands now."""
+        return replace(self.chunk, level=self.level)
+
+    def left(self) -> float:
+        """Fresh minutes that it still takes."""
+        here = replace(self.chunk, level=self.level, secure=self.secure)
+        return rates.left_of(here, self.cost)
+
+    def after(self, minutes: float) -> float:
+        """The tempo that some minutes more today should make secure."""
+        grown = rates.effect(self.today + minutes) - rates.effect(self.today)
+        return min(self.secure * exp(grown / self.cost), max(self.goal, self.secure))
+
+    def practised(self, minutes: float, drill: str, day: date) -> None:
+        """What minutes of a drill should do."""
+        self.secure = self.after(minutes)
+        self.today += minutes
+        self.last = day
+        self.done.append((drill, day))
+        if self.share >= _AT_TEMPO_FROM:
+            if self.level < AT_TEMPO:
+                self.due = day + timedelta(days=_FIRST_CHECK)
+            self.level = max(self.level, AT_TEMPO)
+        elif self.share >= _STEADY_FROM:
+            self.level = max(self.level, STEADY)
+        elif self.level < STEADY - 1:
+            self.level += 1
+
+    def checked(self, day: date) -> None:
+        """A cold check that went well."""
+        self.wait *= _GROWING
+        self.due = day + timedelta(days=round(self.wait))
+        self.last = day
+
+    def confirmed(self, tempo: float, day: date) -> None:
+        """One clean pass at a twin's tempo."""
+        self.secure = max(self.secure, min(tempo * 0.9, self.goal))
+        self.level = max(self.level, STEADY)
+        self.last = day
+
+
+def projected(chunk: ChunkState, cost: float) -> Projected:
+    """A chunk as it stands today."""
+    return Projected(
+        chunk,
+        cost,
+        rates.start_of(chunk),
+        chunk.level,
+        chunk.last,
+        chunk.due,
+        done=list(chunk.drills),
+    )

@@ -1,0 +1,94 @@
+"""How quickly a student learns: a prior by load and player, corrected by what came of it so far.
+
+A chunk of usual difficulty wants about half an hour from 60 % of goal to goal, a hard one three
+days of twenty minutes (common practice, no source); what a minute more on the same day adds falls
+off, so that short blocks on many chunks beat one long one.
+"""
+
+from collections.abc import Sequence
+from math import exp, log
+
+from crumb.core.drills.model import ADVANCED, BEGINNER
+from crumb.core.plan.model import ChunkState, PlanAsk
+
+FADING = 12.0
+"""Minutes on one chunk in a day after which the next adds a third of what the first did."""
+UNKNOWN_SHARE = 0.5
+"""Of the goal: where somebody starts who has not played a chunk yet."""
+AT_GOAL = 1.0
+
+_USUAL = 30 / log(1 / 0.6)
+_BY_PLAYER = {BEGINNER: 1.4, ADVANCED: 0.75}
+_LOAD_POWER = 0.7
+_TRUST = 30.0
+"""Minutes of practice that weigh as much as the prior."""
+
+
+def start_of(chunk: ChunkState) -> float:
+    """The tempo that is secure now, as far as is known."""
+    goal = float(chunk.goal)
+    if chunk.secure is not None:
+        return max(chunk.secure, 0.15 * goal)
+    return goal * (1.0 if chunk.level >= 5 else UNKNOWN_SHARE)
+
+
+def costs(ask: PlanAsk) -> dict[str, float]:
+    """Minutes that each chunk takes for a gain of one in the logarithm of its tempo."""
+    chunks = ask.chunks
+    if not chunks:
+        return {}
+    load = sum(max(c.load, 0.0) for c in chunks) / len(chunks) or 1.0
+    length = sum(float(c.quarters) for c in chunks) / len(chunks) or 1.0
+    priors = {c.id: _prior(ask, c, load, length) for c in chunks}
+    pace = _pace(chunks, priors)
+    return {c.id: priors[c.id] * pace * _own(c, priors[c.id] * pace) for c in chunks}
+
+
+def _prior(ask: PlanAsk, chunk: ChunkState, load: float, length: float) -> float:
+    harder = min(max(max(chunk.load, 0.0) / load, 0.25), 4.0) ** _LOAD_POWER
+    longer = 0.6 + 0.4 * min(max(float(chunk.quarters) / length, 0.25), 4.0)
+    return _USUAL * _BY_PLAYER.get(ask.player, 1.0) * harder * longer
+
+
+def _pace(chunks: Sequence[ChunkState], priors: dict[str, float]) -> float:
+    """How many minutes this student needs where the prior says one."""
+    spent = sum(c.minutes for c in chunks)
+    worth = sum(priors[c.id] * _gain(c) for c in chunks)
+    return min(max((_TRUST + spent) / (_TRUST + worth), 0.3), 4.0)
+
+
+def _own(chunk: ChunkState, cost: float) -> float:
+    ratio = (_TRUST + chunk.minutes) / (_TRUST + cost * _gain(chunk))
+    return min(max(ratio, 0.5), 2.5)
+
+
+def _gain(chunk: ChunkState) -> float:
+    """What came of its minutes, as a logarithm."""
+    now = start_of(chunk)
+    before = now - chunk.gained
+    if chunk.minutes <= 0 or before <= 0 or chunk.gained <= 0:
+        return 0.0
+    return min(log(now / before), 2.0)
+
+
+def effect(minutes: float) -> float:
+    """What some minutes on one chunk in a day are worth, in minutes of a fresh start."""
+    return FADING * (1 - exp(-minutes / FADING))
+
+
+def minutes_worth(effective: float) -> float:
+    """Minutes in a day that are worth as much as so many fresh ones."""
+    share = min(effective / FADING, 0.8)
+    return -FADING * log(1 - share)
+
+
+def left_of(chunk: ChunkState, cost: float) -> float:
+    """Fresh minutes that a chunk still takes to goal; 0 where it stands there."""
+    if chunk.level >= 5:
+        return 0.0
+    gap = max(log(AT_GOAL * float(chunk.goal) / start_of(chunk)), 0.0)
+    return cost * gap + PROOF
+
+
+PROOF = 1.5
+"""Minutes that showing it takes, once it is there."""
