@@ -70,6 +70,7 @@ from crumb.formats.sheets import (
     printed_drill,
 )
 from crumb.lines import LevelIn, level_of, read_evidence, read_level, schema_of_level
+from crumb.plan_lines import plan_of, read_plan, schema_of_plan
 
 Row = dict[str, object]
 
@@ -508,7 +509,7 @@ def _sheet_pdf(
 
 def _level(args: argparse.Namespace) -> Row | None:
     if args.lines:
-        _line_by_line()
+        _line_by_line(lambda text: level_of(read_level(text)))
         return None
     if args.file is None or args.goal is None:
         raise WrongCall("Say crumb level EVIDENCE.jsonl --goal BPM, or --lines.")
@@ -522,21 +523,34 @@ def _level(args: argparse.Namespace) -> Row | None:
     return level_of(asked)
 
 
-def _line_by_line() -> None:
+def _plan(args: argparse.Namespace) -> Row | None:
+    if args.lines:
+        _line_by_line(lambda text: plan_of(read_plan(text)))
+        return None
+    if args.file is None:
+        raise WrongCall("Say crumb plan SPEC.json, or --lines.")
+    try:
+        text = Path(args.file).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise UnreadableFile(f"{args.file} cannot be read.") from error
+    return plan_of(read_plan(text))
+
+
+def _line_by_line(answered: Callable[[str], Row]) -> None:
     """Answer each document of standard input as soon as it is known; a bad one says why."""
     for text in sys.stdin:
         if not text.strip():
             continue
         try:
-            answer: Row = level_of(read_level(text))
+            answer = answered(text)
         except CrumbError as error:
             answer = {"error": error.message}
         sys.stdout.write(json.dumps(answer, ensure_ascii=False) + "\n")
         sys.stdout.flush()
 
 
-def _schema(_: argparse.Namespace) -> Row:
-    return schema_of_level()
+def _schema(args: argparse.Namespace) -> Row:
+    return schema_of_plan() if args.of == "plan" else schema_of_level()
 
 
 def _ladder(args: argparse.Namespace) -> Row:
@@ -570,8 +584,11 @@ def _parser() -> argparse.ArgumentParser:
     level.add_argument("--goal", type=_fraction)
     level.add_argument("--today", type=_day)
     level.add_argument("--lines", action="store_true", help="a document a line on standard input")
-    schema = command("schema", _schema, "the JSON Schema of what level reads and answers")
-    schema.add_argument("of", choices=("level",))
+    plan = command("plan", _plan, "a student's minutes from today to the date, from a spec")
+    plan.add_argument("file", nargs="?")
+    plan.add_argument("--lines", action="store_true", help="a spec a line on standard input")
+    schema = command("schema", _schema, "the JSON Schema of what level or plan reads and answers")
+    schema.add_argument("of", choices=("level", "plan"))
     rungs = command("ladder", _ladder, "the rungs of a tempo ladder")
     for with_file in (parts, score, chunks, read, kin, drill, sheet):
         with_file.add_argument("file")

@@ -108,7 +108,7 @@ def read_level(text: str) -> LevelIn:
     try:
         return LevelIn.model_validate_json(text)
     except ValidationError as error:
-        raise UnreadableFile(_said(error)) from error
+        raise UnreadableFile(said_of(error)) from error
 
 
 def read_evidence(lines: Iterable[str]) -> list[Line]:
@@ -124,7 +124,7 @@ def read_evidence(lines: Iterable[str]) -> list[Line]:
         try:
             found.append(_LINE.validate_json(text))
         except ValidationError as error:
-            raise UnreadableFile(f"Line {number}: {_said(error)}") from error
+            raise UnreadableFile(f"Line {number}: {said_of(error)}") from error
     return found
 
 
@@ -174,7 +174,7 @@ def _answer(found: Standing) -> LevelOut:
     )
 
 
-def _said(error: ValidationError) -> str:
+def said_of(error: ValidationError) -> str:
     """The first thing that is wrong, in a sentence."""
     first = error.errors()[0]
     where = ".".join(str(part) for part in first["loc"])

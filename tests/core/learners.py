@@ -1,10 +1,10 @@
 """Learners that differ, who practise what a plan says: what is hidden, the plan never sees.
 
 Four models, stated: *steady* (the more passes of a chunk in a day, the less each adds),
-*forgetful* (each day without a chunk takes a twentieth of what was gained on it), *lending* (kin learn from each other),
-*tiring* (the longer the day, the less sticks and the more slips). Their numbers are ours
-(invented), drawn from a seed. Everybody climbs in the same way: three clean in a row go up, two
-slips in a row go down.
+*forgetful* (each day without a chunk takes a twentieth of what was gained on it), *lending* (kin
+learn from each other), *tiring* (the longer the day, the less sticks and the more slips). Their
+numbers are ours (invented), drawn from a seed. Everybody climbs in the same way: three clean in a
+row go up, two slips in a row go down.
 """
 
 from dataclasses import dataclass, field
@@ -130,7 +130,6 @@ class Practice:
         self.minutes = [0.0] * learner.chunks
         self.first: list[float | None] = [None] * learner.chunks
         self.total = 0.0
-        self.runs = False
 
     def standing(self, place: int) -> mastery.Standing:
         """Of a chunk today."""
@@ -185,8 +184,8 @@ class Practice:
                     break
                 tempo, clean = min(tempo + 6, end), 0
 
-    def run(self, tempo: float) -> None:
-        """Once through without stopping."""
+    def run(self, tempo: float) -> int:
+        """Once through without stopping; how often it slipped."""
         slips = 0
         for place in range(self.learner.chunks):
             is_clean = self.learner.play(place, tempo, alone=False)
@@ -195,7 +194,7 @@ class Practice:
             self.note(place, tempo, is_clean, Where.WIDER)
             if place:
                 self.learner.seams[place - 1] *= exp(0.04)
-        self.runs = slips <= 2
+        return slips
 
     @property
     def is_ready(self) -> bool:
@@ -256,7 +255,7 @@ class Practice:
         """Do what today's plan says."""
         for session in first_day(ask):
             for item in session.items:
-                start, end = float(item.start or 60), float(item.end or 60)
+                start, end = float(item.start), float(item.end)
                 if item.category is Category.RUN_THROUGH:
                     self.run(start)
                 elif item.category is Category.LINK:
@@ -283,9 +282,7 @@ def by_plan(learner: Learner, on: date | None = None) -> float:
     return practice.total
 
 
-def _plainly(
-    practice: Practice, place: int, minutes: float, *, to_the_end: bool = False
-) -> None:
+def _plainly(practice: Practice, place: int, minutes: float, *, to_the_end: bool = False) -> None:
     """Work on a chunk as a plan would have it: only where minutes go is left to plain plans."""
     chunk = practice.states()[place]
     secure = start_of(chunk)
@@ -304,8 +301,8 @@ def by_playing_through(learner: Learner) -> float:
     tempo = 0.6 * learner.goal
     for _ in range(MOST_DAYS):
         while learner.spent < MINUTES:
-            practice.run(tempo)
-            tempo = min(tempo * 1.03, learner.goal) if practice.runs else max(tempo * 0.98, 30.0)
+            held = practice.run(tempo) <= 2
+            tempo = min(tempo * 1.03, learner.goal) if held else max(tempo * 0.98, 30.0)
         practice.end()
         if practice.is_ready:
             break

@@ -55,7 +55,8 @@ def chosen(
     """The drill for a chunk on a day.
 
     Args:
-        chunk: with what was heard of it; its level as it will be on that day.
+        chunk: with what was heard of it; its level as it will be then.
+        day: which.
         share: of goal tempo, that is secure.
         done: what was drilled on it and when.
         days_left: to the date.

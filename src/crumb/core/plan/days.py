@@ -17,6 +17,4 @@ def practice_days(ask: PlanAsk, until: date | None = None) -> list[date]:
     """The days from today to the one before the date, without days off."""
     end = min(until or ask.on, ask.today + timedelta(days=FURTHEST))
     count = max((end - ask.today).days, 0)
-    return [
-        day for n in range(count) if not is_off(ask, day := ask.today + timedelta(days=n))
-    ]
+    return [day for n in range(count) if not is_off(ask, day := ask.today + timedelta(days=n))]

@@ -6,6 +6,7 @@ as the plan shares minutes. Draws are the same for every question, so that answe
 
 from datetime import date, timedelta
 from functools import lru_cache
+from itertools import pairwise
 from math import log
 
 import numpy as np
@@ -144,7 +145,7 @@ def _lent(ask: PlanAsk, place: int) -> float:
 
 def _open_seams(ask: PlanAsk) -> int:
     chunks = ask.chunks
-    return sum(not (a.seam_out and b.seam_in) for a, b in zip(chunks, chunks[1:], strict=False))
+    return sum(not (a.seam_out and b.seam_in) for a, b in pairwise(chunks))
 
 
 def _first_met(ask: PlanAsk) -> list[int]:

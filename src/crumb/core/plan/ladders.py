@@ -7,8 +7,9 @@ from crumb.core.plan.model import ChunkState
 
 LEAST_TEMPO = 30
 MOST_RUNGS = 6
-_EASY = 0.8
-"""Of secure tempo: where a ladder starts, so that the first rung is sure."""
+_EASY = 0.5
+"""How far into the upper half of what secure tempo may be a ladder starts: who practises learns,
+so that the middle lags a little behind."""
 _STRETCH = 1.22
 """Above what should become secure: where it ends; slips end it sooner."""
 _FIRST = (0.5, 0.85)
@@ -34,17 +35,17 @@ def rungs_in(chunk: ChunkState, minutes: float, tempo: float) -> int:
     return min(max(held, 1), MOST_RUNGS)
 
 
-def climb(chunk: ChunkState, secure: float, reach: float, minutes: float) -> tuple[int, int]:
+def climb(chunk: ChunkState, secure: float | None, reach: float, minutes: float) -> tuple[int, int]:
     """First and last rung.
 
     Args:
-        chunk: for its length and goal, which is never passed.
-        secure: what is secure now, in beats a minute.
+        chunk: for its length and goal, which is never passed, and how sure its tempo is.
+        secure: what is secure now, in beats a minute; None at a first meeting.
         reach: what should be secure after the minutes.
         minutes: how many there are.
     """
     goal = whole(chunk.goal)
-    if chunk.secure is None:
+    if secure is None:
         start = min(max(round(goal * _FIRST[0]), min(LEAST_TEMPO, goal)), goal)
         return start, max(round(goal * _FIRST[1]), start)
     from_ = secure

@@ -13,7 +13,7 @@ from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
 from crumb.core.plan import choosing, ladders, rates
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.forecasting import MOST_NEW, NEW_A_DAY
-from crumb.core.plan.model import WHOLE, Category, Item, Order, PlanAsk, Session
+from crumb.core.plan.model import WHOLE, Category, Item, Order, Pin, PlanAsk, Session
 from crumb.core.plan.projected import Projected, projected
 from crumb.core.plan.sharing import share_seconds
 
@@ -21,7 +21,10 @@ LEAST_MINUTES = 3
 """Fewer are not worth setting a chunk up for."""
 BOX = 30
 """Minutes that one category has at most before a break."""
-MOST_ON_ONE = 7
+MOST_ON_ONE, MOST_IN_HASTE = 7, 12
+"""Minutes that one chunk has in a day: more adds little, and is for when days are few."""
+_HASTE = 0.5
+"""Of the minutes there still are, taken by what is still to do: from here on there is haste."""
 _LAST_DAYS = 2
 _LINK_MINUTES = 2
 _MOST_LINKS = 2
@@ -65,7 +68,7 @@ class _Laying:
         """One day's sessions, which are then taken as done."""
         day = self._days[place]
         for one in self._all:
-            one.today = 0.0
+            one.begin()
         minutes = self._minutes(place)
         warm = self._warm_up(minutes)
         left = minutes - sum(item.minutes for item in warm)
@@ -218,9 +221,7 @@ class _Laying:
         """What may be worked on and is not at its goal."""
         held = self._ask.held
         return [
-            one
-            for one in self._all
-            if one.level < AT_TEMPO and held.get(one.chunk.id, day) <= day
+            one for one in self._all if one.level < AT_TEMPO and held.get(one.chunk.id, day) <= day
         ]
 
     def _focus(self, place: int, day: date, left: int) -> list[Item]:
@@ -230,7 +231,7 @@ class _Laying:
             return []
         most = min(left, BOX * max(self._ask.sessions_a_day, 1 + left // (BOX + 1)))
         needs = [self._need(one) for one in picked]
-        shares = _shares(most, needs)
+        shares = _shares(most, needs, self._most_each(place))
         items = []
         for one, minutes in zip(picked, shares, strict=True):
             if minutes:
@@ -238,9 +239,7 @@ class _Laying:
                 items.append(self._work(one, minutes, place, day, pin.drill if pin else None))
         return items
 
-    def _picked(
-        self, place: int, day: date, left: int, pinned: dict[str, object]
-    ) -> list[Projected]:
+    def _picked(self, place: int, day: date, left: int, pinned: dict[str, Pin]) -> list[Projected]:
         open_ = self._open(day)
         most = max(left // _BLOCK, 1) if left > 0 else 0
         begun = [one for one in open_ if not one.is_new]
@@ -279,6 +278,11 @@ class _Laying:
         twins = (self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id)
         return any(one.share < twin.share and twin.level < AT_TEMPO for twin in twins)
 
+    def _most_each(self, place: int) -> int:
+        there_are = self._days_left(place) * max(self._ask.minutes_a_day, 1)
+        taken = sum(one.left() for one in self._all)
+        return MOST_IN_HASTE if taken > _HASTE * there_are else MOST_ON_ONE
+
     def _need(self, one: Projected) -> Fraction:
         twin = self._twin(one)
         if twin is not None:
@@ -286,7 +290,7 @@ class _Laying:
         least = _NEW_MINUTES if one.is_new else LEAST_MINUTES
         minutes = rates.minutes_worth(one.left())
         slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
-        return Fraction(round(min(max(minutes * slips, least), MOST_ON_ONE)))
+        return Fraction(round(max(minutes * slips, least)))
 
     def _twin(self, one: Projected) -> Projected | None:
         """The twin that stands, of a chunk that nobody has played yet."""
@@ -302,7 +306,7 @@ class _Laying:
         chunk = one.chunk
         twin = self._twin(one)
         if twin is not None and pinned is None:
-            tempo = min(round(twin.secure), ladders.whole(chunk.goal))
+            tempo = min(round(twin.morning), ladders.whole(chunk.goal))
             one.confirmed(tempo, day)
             why = f"The same as {twin.chunk.id}: one clean pass at its tempo confirms it."
             ids = (chunk.id,)
@@ -317,7 +321,8 @@ class _Laying:
             dropped=self._ask.dropped,
         )
         reach = one.after(minutes)
-        start, end = ladders.climb(chunk, one.secure, reach, minutes)
+        secure = None if one.is_new else one.secure
+        start, end = ladders.climb(chunk, secure, reach, minutes)
         said = f"{picked.why}; " + _stands(one, end)
         if pinned is not None:
             said = f"Put on this day by hand; {_stands(one, end)}"
@@ -354,10 +359,10 @@ def _stands(one: Projected, end: int) -> str:
     return f"secure at {now} of {goal}, today towards {end}"
 
 
-def _shares(total: int, needs: Sequence[Fraction]) -> list[int]:
+def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
     """Whole minutes: what little ends a chunk comes first, the rest is shared by need.
 
-    Where too few are left, fewer chunks get them.
+    Where too few are left, fewer chunks get them; none gets more than ``most``.
     """
     left = max(total, 0)
     shares = [0] * len(needs)
@@ -367,10 +372,17 @@ def _shares(total: int, needs: Sequence[Fraction]) -> list[int]:
         shares[place] = int(needs[place])
         left -= shares[place]
     rest = [place for place in range(len(needs)) if not shares[place]]
-    least = min(LEAST_MINUTES, max(left, 1))
-    found = share_seconds(left, [needs[place] for place in rest], least=least)
-    for place, minutes in zip(rest, found, strict=True):
-        shares[place] = minutes
+    rest.sort(key=lambda i: -needs[i])  # where not all get some, those that need most do
+    while rest:
+        least = min(LEAST_MINUTES, max(left, 1))
+        found = share_seconds(left, [needs[place] for place in rest], least=least)
+        full = [place for place, minutes in zip(rest, found, strict=True) if minutes >= most]
+        for place, minutes in zip(rest, found, strict=True):
+            shares[place] = min(minutes, most)
+        if not full:
+            break
+        left -= most * len(full)
+        rest = [place for place in rest if place not in full]
     return shares
 
 

@@ -105,14 +105,14 @@ class PlanAsk:
 class Item:
     """A thing to do: chunks (one, some joined, or all of the part), a drill, its tempos, and why.
 
-    ``start`` and ``end`` are the ladder's first and last rung; None where there is no click.
+    ``start`` and ``end`` are the ladder's first and last rung.
     """
 
     chunks: tuple[str, ...]
     category: Category
     drill: str
-    start: int | None
-    end: int | None
+    start: int
+    end: int
     minutes: int
     why: str
 

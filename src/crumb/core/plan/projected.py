@@ -31,6 +31,8 @@ class Projected:
     done: list[tuple[str, date]] = field(default_factory=list)
     today: float = 0.0
     """Minutes that it had on the day in hand."""
+    morning: float = 0.0
+    """What was secure when that day began."""
 
     @property
     def goal(self) -> float:
@@ -51,6 +53,10 @@ class Projected:
     def state(self) -> ChunkState:
         """The chunk as it stands now."""
         return replace(self.chunk, level=self.level)
+
+    def begin(self) -> None:
+        """A new day."""
+        self.today, self.morning = 0.0, self.secure
 
     def left(self) -> float:
         """Fresh minutes that it still takes."""

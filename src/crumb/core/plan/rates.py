@@ -13,9 +13,8 @@ from crumb.core.plan.model import ChunkState, PlanAsk
 
 FADING = 12.0
 """Minutes on one chunk in a day after which the next adds a third of what the first did."""
-UNKNOWN_SHARE = 0.5
-"""Of the goal: where somebody starts who has not played a chunk yet."""
-AT_GOAL = 1.0
+_SHARES = (0.5, 0.5, 0.55, 0.65, 0.78, 1.0, 1.0)
+"""Of the goal, by level: what is secure where nobody has counted yet."""
 
 _USUAL = 30 / log(1 / 0.6)
 _BY_PLAYER = {BEGINNER: 1.4, ADVANCED: 0.75}
@@ -29,7 +28,7 @@ def start_of(chunk: ChunkState) -> float:
     goal = float(chunk.goal)
     if chunk.secure is not None:
         return max(chunk.secure, 0.15 * goal)
-    return goal * (1.0 if chunk.level >= 5 else UNKNOWN_SHARE)
+    return goal * _SHARES[chunk.level]
 
 
 def costs(ask: PlanAsk) -> dict[str, float]:
@@ -47,7 +46,7 @@ def costs(ask: PlanAsk) -> dict[str, float]:
 def _prior(ask: PlanAsk, chunk: ChunkState, load: float, length: float) -> float:
     harder = min(max(max(chunk.load, 0.0) / load, 0.25), 4.0) ** _LOAD_POWER
     longer = 0.6 + 0.4 * min(max(float(chunk.quarters) / length, 0.25), 4.0)
-    return _USUAL * _BY_PLAYER.get(ask.player, 1.0) * harder * longer
+    return float(_USUAL * _BY_PLAYER.get(ask.player, 1.0) * harder * longer)
 
 
 def _pace(chunks: Sequence[ChunkState], priors: dict[str, float]) -> float:
@@ -86,7 +85,7 @@ def left_of(chunk: ChunkState, cost: float) -> float:
     """Fresh minutes that a chunk still takes to goal; 0 where it stands there."""
     if chunk.level >= 5:
         return 0.0
-    gap = max(log(AT_GOAL * float(chunk.goal) / start_of(chunk)), 0.0)
+    gap = max(log(float(chunk.goal) / start_of(chunk)), 0.0)
     return cost * gap + PROOF
 
 
