@@ -13,7 +13,7 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from crumb.services.evidence.rebuilding import rebuild
+from crumb.services.evidence.rebuilding import rebuild, renew
 from crumb.services.sending.freezing import freeze_old
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
@@ -24,6 +24,7 @@ def _upgrade() -> int:
     command.upgrade(Config(str(_ini())), "head")
     with new_session() as session:
         count = freeze_old(session)
+        renew(session)
     if count:
         with new_session() as session:
             rebuild(session)

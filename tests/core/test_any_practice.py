@@ -11,19 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crumb.core.evidence.model import Doubt, Evidence, Kind
-from crumb.core.mastery.levels import (
-    AT_TEMPO,
-    NAMES,
-    NEW,
-    NOTES,
-    STEADY,
-    STEADY_SHARE,
-    Fold,
-    folded,
-    folds,
-    standing,
-    standing_of,
-)
+from crumb.core.mastery.chunk import STEADY_SHARE
+from crumb.core.mastery.folding import Target, folded, folds, nothing, standing_of
+from crumb.core.mastery.levels import AT_TEMPO, LINKED, NAMES, STEADY
 from crumb.core.plan.sharing import share_seconds
 from crumb.core.score.position import Position, Span
 from crumb.core.tempo.climb import (
@@ -36,7 +26,7 @@ from crumb.core.tempo.climb import (
     start_climb,
 )
 from crumb.core.tempo.ladder import SLOWEST_START, ladder, start_tempo
-from crumb.store.codecs.mastery import fold_from, mastery_row
+from crumb.store.codecs.mastery import kept_from, mastery_row
 from tests.builders import F
 
 often = settings(max_examples=150)
@@ -197,56 +187,55 @@ def histories(draw) -> list[Evidence]:
 evidence = histories()
 
 
-def standings(spans, goal, played):
-    return {span: standing_of(fold, goal) for span, fold in folds(spans, played).items()}
+def targets(goal):
+    return [Target(span, goal) for span in CHUNKS]
+
+
+def standings(goal, played):
+    found = folds(targets(goal), played)
+    return {one.span: standing_of(found[one.span], one) for one in targets(goal)}
 
 
 GOAL = F(100)
 
 
+def proving(played, span):
+    covering = (r for r in played if r.span.covers(span) and not r.doubt and r.is_clean)
+    return [r for r in covering if r.kind is Kind.PROVE and r.as_written and r.tempo is not None]
+
+
 @often
 @given(evidence)
 def test_a_level_has_the_evidence_that_it_says(played):
-    for span, found in standings(CHUNKS, GOAL, played).items():
+    for span, found in standings(GOAL, played).items():
         assert 0 <= found.level < len(NAMES)
-        covering = [r for r in played if r.span.covers(span) and not r.doubt]
-        assert found.clean == sum(r.is_clean for r in covering)
-        assert found.slips == len(covering) - found.clean
-        if found.proved_tempo is not None:
-            proving = [r for r in covering if r.is_clean and r.proves]
-            assert sum(r.tempo >= found.proved_tempo for r in proving) >= 3
+        if found.solid is not None:
+            assert sum(r.tempo >= found.solid for r in proving(played, span)) >= 3
         if found.level == AT_TEMPO:
-            assert found.proved_tempo >= GOAL
-        if found.level == STEADY:
-            assert GOAL * STEADY_SHARE <= found.proved_tempo < GOAL
-        if found.level in (NEW, NOTES):
-            assert found.proved_tempo is None or found.proved_tempo < GOAL * STEADY_SHARE
+            assert found.solid >= GOAL
+        if found.level in (STEADY, LINKED):
+            assert GOAL * STEADY_SHARE <= found.solid < GOAL
+        if found.level < STEADY:
+            assert found.solid is None or found.solid < GOAL * STEADY_SHARE
 
 
 @often
 @given(evidence, evidence)
-def test_more_evidence_never_takes_a_level_away(before, later):
+def test_more_of_the_same_day_never_takes_a_level_away(before, later):
     later = [replace(one, at=one.at + timedelta(hours=1)) for one in later]
-    first, both = standings(CHUNKS, GOAL, before), standings(CHUNKS, GOAL, before + later)
+    first, both = standings(GOAL, before), standings(GOAL, before + later)
     for span in CHUNKS:
         assert both[span].level >= first[span].level
-        assert (both[span].proved_tempo or 0) >= (first[span].proved_tempo or 0)
+        assert (both[span].solid or 0) >= (first[span].solid or 0)
 
 
 @often
 @given(evidence)
 def test_a_part_of_a_chunk_stands_at_least_as_well_as_the_chunk(played):
     only_whole = [r for r in played if r.span == CHUNKS[0]]
-    found = standings(CHUNKS, GOAL, only_whole)
+    found = standings(GOAL, only_whole)
     for span in CHUNKS[1:]:
-        assert found[span].level == found[CHUNKS[0]].level
-
-
-@often
-@given(evidence)
-def test_asked_together_or_one_by_one_the_answer_is_the_same(played):
-    together = standings(CHUNKS, GOAL, played)
-    assert all(standing(span, GOAL, played) == together[span] for span in CHUNKS)
+        assert found[span].level >= found[CHUNKS[0]].level
 
 
 @often
@@ -258,45 +247,43 @@ def test_a_repetition_elsewhere_changes_nothing_here(played, place):
         tempo=F(50),
         is_clean=False,
     )
-    for span in CHUNKS:
-        assert standing(span, GOAL, [*played, elsewhere]) == standing(span, GOAL, played)
+    assert standings(GOAL, [*played, elsewhere]) == standings(GOAL, played)
 
 
 @often
 @given(evidence, st.randoms())
 def test_folded_one_by_one_or_all_at_once_or_shuffled_it_is_the_same(played, random):
     """What a server keeps up to date is what a rebuild finds, in whatever order it came."""
-    for span in CHUNKS:
-        fold = Fold()
+    for target in targets(GOAL):
+        kept = nothing(target)
         for one in played:
-            if one.span.covers(span):
-                assert not fold.comes_after(one)
-                fold = folded(fold, one)
+            assert not kept.comes_after(one)
+            kept = folded(kept, one, target)
         shuffled = random.sample(played, len(played))
-        assert folds([span], shuffled)[span] == folds([span], played)[span] == fold
+        assert folds([target], shuffled) == folds([target], played) == {target.span: kept}
 
 
 @often
 @given(evidence)
 def test_a_fold_survives_being_stored(played):
-    for span, fold in folds(CHUNKS, played).items():
-        row = mastery_row(uuid4(), uuid4(), fold, standing_of(fold, GOAL))
-        kept = json.loads(json.dumps(row["fold"]))
-        again = fold_from(
-            kept,
+    for target in targets(GOAL):
+        kept = folds([target], played)[target.span]
+        row = mastery_row(uuid4(), uuid4(), kept, standing_of(kept, target))
+        again = kept_from(
+            json.loads(json.dumps(row["fold"])),
+            target,
             clean=row["clean"],
             slips=row["slips"],
-            proved=row["proved_bpm"],
             last_at=row["last_played_at"],
             last_id=row["last_id"],
         )
-        assert again == fold, span
+        assert again == kept, target
 
 
 @often
 @given(evidence, st.integers(20, 200))
 def test_a_lower_goal_is_never_further_away(played, lower):
-    easy, hard = (standings(CHUNKS, F(goal), played) for goal in (lower, lower + 10))
+    easy, hard = (standings(F(goal), played) for goal in (lower, lower + 10))
     assert all(easy[span].level >= hard[span].level for span in CHUNKS)
 
 

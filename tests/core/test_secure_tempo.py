@@ -6,7 +6,7 @@ from time import process_time
 
 import pytest
 
-from crumb.core.mastery.secure import after, clean_at, on, prior, secure_of
+from crumb.core.mastery.secure import after, clean_at, prior, secure_of
 from tests.builders import F
 from tests.core.simulated import GOAL, a_student, practised
 
@@ -38,7 +38,7 @@ def test_with_few_passes_it_says_that_they_are_not_enough():
 
 def test_what_is_long_ago_fades():
     belief = believed([(80, True)] * 10 + [(95, False)] * 5)
-    today, later = (secure_of(b, GOAL) for b in (belief, on(belief, DAY + timedelta(days=30))))
+    today, later = (secure_of(belief, GOAL, DAY + timedelta(days=n)) for n in (0, 30))
     assert later.high - later.low > today.high - today.low
     assert later.median == pytest.approx(today.median, rel=0.05)
 
@@ -63,9 +63,8 @@ def test_the_interval_holds_the_truth_as_often_as_it_says_and_predictions_beat_p
         belief = prior(GOAL)
         clean: list[bool] = []
         for one in passes:
-            belief = on(belief, one.day)
             told = {
-                "ours": clean_at(belief, one.tempo),
+                "ours": clean_at(belief, one.tempo, one.day),
                 "last ten": sum(clean[-10:]) / len(clean[-10:]) if clean else 0.5,
                 "streak": streak(clean),
             }

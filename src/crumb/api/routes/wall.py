@@ -4,7 +4,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, Watcher
+from crumb.api.deps import Db, Today, Watcher
 from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, WallOut, WallRowOut
 from crumb.api.views.places import chunk_out
 from crumb.api.views.wall import cell_out, secure_out
@@ -38,10 +38,10 @@ def get_wall(part_id: UUID, section_id: UUID, who: Watcher, session: Db) -> Wall
 
 @router.get("/{part_id}/evidence/{student_id}/{chunk_id}", operation_id="getEvidence")
 def get_evidence(
-    part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db
+    part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
 ) -> EvidenceOut:
     """What a level rests on."""
-    found = wall.evidence(session, who, part_id, student_id, chunk_id)
+    found = wall.evidence(session, who, part_id, student_id, chunk_id, today)
     part = pieces.load_part(session, who, part_id).part
     return EvidenceOut(
         student=found.student,

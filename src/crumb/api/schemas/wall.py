@@ -16,6 +16,12 @@ class CellOut(BaseModel):
     level: int
     why: Said
     last_played_at: datetime | None
+    next: Said
+    """What would raise it."""
+    seam_in: bool
+    seam_out: bool
+    due_on: date | None
+    """When it should be tried cold."""
 
 
 class WallRowOut(BaseModel):

@@ -6,7 +6,15 @@ from crumb.services.standings.wall import Cell, Resting
 
 def cell_out(cell: Cell) -> CellOut:
     """Where a student stands on a chunk."""
-    return CellOut(level=cell.level, why=cell.why, last_played_at=cell.last_played_at)
+    return CellOut(
+        level=cell.level,
+        why=cell.why,
+        last_played_at=cell.last_played_at,
+        next=cell.next,
+        seam_in=cell.seam_in,
+        seam_out=cell.seam_out,
+        due_on=cell.due_on,
+    )
 
 
 def secure_out(found: Resting) -> SecureOut | None:

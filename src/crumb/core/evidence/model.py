@@ -1,7 +1,7 @@
 """One shape for everything that says how a student played."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from enum import StrEnum
 from fractions import Fraction
 
@@ -72,19 +72,10 @@ class Evidence:
     source: Source = Source.SELF
     level: int | None = None
     doubt: Doubt = Doubt.NONE
+    day: date | None = None
+    """The program's day of it; None: that of ``at``."""
 
     @property
     def order(self) -> tuple[datetime, int]:
         """Evidence is folded in this order, whenever it came in."""
         return (self.at, self.id)
-
-    @property
-    def proves(self) -> bool:
-        """Whether it may prove a tempo: as written, unaided, with a click."""
-        return (
-            self.what is What.REPETITION
-            and self.kind is Kind.PROVE
-            and self.as_written
-            and not self.is_aided
-            and self.tempo is not None
-        )

@@ -15,7 +15,6 @@ from crumb.core.evidence.model import Kind, Rhythm, Source, What
 from crumb.core.mastery import secure, spacing
 from crumb.core.mastery.levels import (
     AT_TEMPO,
-    IN_A_ROW,
     KEPT,
     LINKED,
     NAMES,
@@ -23,9 +22,12 @@ from crumb.core.mastery.levels import (
     NOTES,
     RHYTHM,
     STEADY,
-    STEADY_SHARE,
 )
 from crumb.core.tempo.ladder import written
+
+IN_A_ROW = 3
+STEADY_SHARE = Fraction(6, 10)
+NOTHING_PLAYED = "Nothing played yet."
 
 _SURE = frozenset({Source.HEARING, Source.MEASURED})
 
@@ -37,7 +39,30 @@ class Where(StrEnum):
     SEAM_IN = "seam-in"
     SEAM_OUT = "seam-out"
     WIDER = "wider"
+    WIDER_IN = "wider-in"
+    WIDER_OUT = "wider-out"
     INSIDE = "inside"
+
+
+COVERING = frozenset({Where.CHUNK, Where.WIDER, Where.WIDER_IN, Where.WIDER_OUT})
+_SEAMS = {
+    Where.SEAM_IN: ("in",),
+    Where.WIDER_IN: ("in",),
+    Where.SEAM_OUT: ("out",),
+    Where.WIDER_OUT: ("out",),
+    Where.WIDER: ("in", "out"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Edges:
+    """Which seams a chunk has: a part's first chunk has none before it, its last none after."""
+
+    into: bool = True
+    out: bool = True
+
+
+BOTH = Edges()
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +97,7 @@ class Noted:
     @property
     def covers(self) -> bool:
         """Whether the whole chunk was played."""
-        return self.where in (Where.CHUNK, Where.WIDER)
+        return self.where in COVERING
 
     @property
     def proves(self) -> bool:
@@ -83,11 +108,7 @@ class Noted:
     @property
     def seams(self) -> tuple[str, ...]:
         """The seams it crosses."""
-        return {
-            Where.SEAM_IN: ("in",),
-            Where.SEAM_OUT: ("out",),
-            Where.WIDER: ("in", "out"),
-        }.get(self.where, ())
+        return _SEAMS.get(self.where, ())
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,11 +190,13 @@ def empty(goal: Fraction) -> Fold:
     return Fold(secure.prior(goal))
 
 
-def noted(fold: Fold, one: Noted, goal: Fraction, rules: Rules = DEFAULTS) -> Fold:
+def noted(
+    fold: Fold, one: Noted, goal: Fraction, rules: Rules = DEFAULTS, edges: Edges = BOTH
+) -> Fold:
     """A fold with one more thing in it, which came no earlier than the last."""
     if one.what is What.HEARING:
         return _heard(fold, one)
-    before = _level(fold, goal, rules)
+    before = _level(fold, goal, rules, edges)
     is_cold = one.covers and fold.last != one.day and one.proves and (one.tempo or 0) >= goal
     fold = replace(fold, last=one.day, count=fold.count + 1)
     if one.covers:
@@ -185,7 +208,7 @@ def noted(fold: Fold, one: Noted, goal: Fraction, rules: Rules = DEFAULTS) -> Fo
         if "out" in one.seams:
             row = fold.seam_out.played(one.tempo, is_clean=one.is_clean, length=rules.in_a_row)
             fold = replace(fold, seam_out=row)
-    return _kept_up(fold, one, before, goal, rules, is_cold=is_cold)
+    return _kept_up(fold, one, before, goal, rules, edges, is_cold=is_cold)
 
 
 def _heard(fold: Fold, one: Noted) -> Fold:
@@ -234,7 +257,14 @@ def _covering(fold: Fold, one: Noted, goal: Fraction, rules: Rules) -> Fold:
 
 
 def _kept_up(
-    fold: Fold, one: Noted, before: int, goal: Fraction, rules: Rules, *, is_cold: bool
+    fold: Fold,
+    one: Noted,
+    before: int,
+    goal: Fraction,
+    rules: Rules,
+    edges: Edges,
+    *,
+    is_cold: bool,
 ) -> Fold:
     """What happens at tempo and above: reached, tried cold, dropped by one, won back."""
     if is_cold and before >= AT_TEMPO and fold.kept is not None and one.day > fold.kept.last:
@@ -250,14 +280,23 @@ def _kept_up(
     is_at_goal = len(fold.chunk.running) == rules.in_a_row and min(fold.chunk.running) >= goal
     if is_at_goal and fold.cap is not None and fold.cap < AT_TEMPO:
         fold = replace(fold, cap=None)
-    if _level(fold, goal, rules) >= AT_TEMPO and fold.reached is None:
+    if _level(fold, goal, rules, edges) >= AT_TEMPO and fold.reached is None:
         fold = replace(fold, reached=one.day, kept=fold.kept or spacing.begun(one.day))
     return fold
 
 
-def _level(fold: Fold, goal: Fraction, rules: Rules) -> int:
+def _seams(fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> tuple[bool, bool]:
+    """Whether each seam is shown; one that is not there is."""
+    tempo = goal * rules.linked
+    return (
+        not edges.into or fold.seam_in.at(tempo),
+        not edges.out or fold.seam_out.at(tempo),
+    )
+
+
+def _level(fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> int:
     level = NEW
-    seams = fold.seam_in.at(goal * rules.linked) and fold.seam_out.at(goal * rules.linked)
+    seams = all(_seams(fold, goal, rules, edges))
     if fold.has_notes:
         level = NOTES
     if fold.has_rhythm:
@@ -275,21 +314,24 @@ def _level(fold: Fold, goal: Fraction, rules: Rules) -> int:
 
 
 def standing(
-    fold: Fold, goal: Fraction, today: date | None = None, rules: Rules = DEFAULTS
+    fold: Fold,
+    goal: Fraction,
+    today: date | None = None,
+    rules: Rules = DEFAULTS,
+    edges: Edges = BOTH,
 ) -> Standing:
     """What a fold shows on a day (otherwise on its last) against a goal tempo."""
-    belief = fold.belief if today is None else secure.on(fold.belief, today)
-    level = _level(fold, goal, rules)
-    seam_in, seam_out = (row.at(goal * rules.linked) for row in (fold.seam_in, fold.seam_out))
+    level = _level(fold, goal, rules, edges)
+    seam_in, seam_out = _seams(fold, goal, rules, edges)
     return Standing(
         level=level,
         seam_in=seam_in,
         seam_out=seam_out,
-        secure=secure.secure_of(belief, goal),
-        passes=belief.passes,
+        secure=secure.secure_of(fold.belief, goal, today),
+        passes=fold.belief.passes,
         solid=fold.solid,
         best_single=fold.best,
-        clean_at_goal=secure.clean_at(belief, goal),
+        clean_at_goal=secure.clean_at(fold.belief, goal, today),
         due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
         next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),
         why=_why(fold, level, goal),
@@ -314,7 +356,7 @@ def stood(
 
 def _why(fold: Fold, level: int, goal: Fraction) -> str:
     if fold.count == 0 and fold.heard is None:
-        return "Nothing played yet."
+        return NOTHING_PLAYED
     if fold.cap is not None and level == fold.cap:
         return f"A cold try failed: down to {NAMES[level]} until it is proved again."
     if fold.heard is not None and fold.heard >= level:

@@ -10,13 +10,14 @@ simulated students (``tests/core/simulated.py``), so that the interval holds the
 it says.
 """
 
-from bisect import bisect_left
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from functools import lru_cache
-from itertools import accumulate
 from math import exp, log, sqrt
+
+import numpy as np
+from numpy.typing import NDArray
 
 CLEAN_AT_SECURE = 0.9
 ENOUGH = 6
@@ -35,7 +36,13 @@ _MOST_DAYS = 40
 _WITHIN, _LEARNED = 0.009, 0.0013
 """How far it moves within a day from one pass to the next, and how much of that is upward."""
 _LOGIT = log(CLEAN_AT_SECURE / (1 - CLEAN_AT_SECURE))
-_X = tuple(_LOWEST + _STEP * i for i in range(_POINTS))
+
+Grid = NDArray[np.float64]
+_KEPT = np.dtype("<f2")
+"""Weights are kept as halves of a word, the greatest of them 1: the grid has few bytes, and what is
+kept step by step is what a replay finds."""
+_X: Grid = (_LOWEST + _STEP * np.arange(_POINTS)).astype(np.float64)
+_SLOPE: Grid = np.array(_SLOPES)[:, None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,9 +52,16 @@ class Belief:
     ``passes`` is how many repetitions it rests on, ``day`` the day of the last.
     """
 
-    weights: tuple[tuple[float, ...], ...]
+    weights: bytes
     passes: int = 0
     day: date | None = None
+
+    @property
+    def grid(self) -> Grid:
+        """Weights that add up to one."""
+        kept = np.frombuffer(self.weights, _KEPT).astype(np.float64)
+        grid: Grid = kept.reshape(len(_SLOPES), _POINTS) / kept.sum()
+        return grid
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +77,7 @@ class Secure:
     enough: bool
 
 
+@lru_cache(maxsize=512)
 def prior(goal: Fraction) -> Belief:
     """What is believed of a student who has not played the chunk yet.
 
@@ -70,8 +85,8 @@ def prior(goal: Fraction) -> Belief:
         goal: beats a minute.
     """
     centre = log(float(goal) * _PRIOR_SHARE)
-    row = _normalized([exp(-(((x - centre) / _PRIOR_SPREAD) ** 2) / 2) for x in _X])
-    return Belief(tuple(tuple(w * share for w in row) for share in _SLOPE_WEIGHTS))
+    row = np.exp(-(((_X - centre) / _PRIOR_SPREAD) ** 2) / 2)
+    return Belief(_kept(np.array(_SLOPE_WEIGHTS)[:, None] * row / row.sum()))
 
 
 def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Belief:
@@ -83,104 +98,76 @@ def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Beli
         is_clean: how it went.
         day: the day it was played, no earlier than the last.
     """
-    belief = on(belief, day)
-    widened = belief.weights
+    grid = _on(belief, day)
     if belief.passes:
-        widened = tuple(_moved(row) for row in belief.weights)
+        grid = grid @ _MOVING
     chances = _chances(float(tempo))
-    rows = tuple(
-        tuple(w * (c if is_clean else 1 - c) for w, c in zip(row, chance, strict=True))
-        for row, chance in zip(widened, chances, strict=True)
-    )
-    total = sum(map(sum, rows))
-    return replace(
-        belief,
-        weights=tuple(tuple(w / total for w in row) for row in rows),
-        passes=belief.passes + 1,
-        day=day,
-    )
+    grid = grid * (chances if is_clean else 1 - chances)
+    return Belief(_kept(grid), belief.passes + 1, day)
 
 
-def on(belief: Belief, day: date) -> Belief:
-    """The belief as it stands on a later day on which nothing was played yet."""
-    if belief.day is None or day <= belief.day:
-        return belief
-    spread = _DRIFT * sqrt(min((day - belief.day).days, _MOST_DAYS))
-    return replace(belief, weights=tuple(_widened(row, spread) for row in belief.weights), day=day)
-
-
-def clean_at(belief: Belief, tempo: Fraction) -> float:
+def clean_at(belief: Belief, tempo: Fraction, today: date | None = None) -> float:
     """The chance that the next pass as written at a tempo is clean."""
-    chances = _chances(float(tempo))
-    return sum(
-        w * c
-        for row, chance in zip(belief.weights, chances, strict=True)
-        for w, c in zip(row, chance, strict=True)
-    )
+    return float((_on(belief, today) * _chances(float(tempo))).sum())
 
 
-def secure_of(belief: Belief, goal: Fraction) -> Secure:
-    """Secure tempo by a belief; see :class:`Secure`."""
-    columns = zip(*belief.weights, strict=True)
-    summed = list(accumulate(float(sum(column)) for column in columns))
+def secure_of(belief: Belief, goal: Fraction, today: date | None = None) -> Secure:
+    """Secure tempo by a belief, as it stands on a day (otherwise its last); see :class:`Secure`."""
+    summed = np.cumsum(_on(belief, today).sum(axis=0))
     low, median, high = (exp(_quantile(summed, share)) for share in (0.1, 0.5, 0.9))
     is_narrow = high - low <= float(goal * WIDEST_SHARE)
     return Secure(median, low, high, belief.passes >= ENOUGH and is_narrow)
 
 
-def _quantile(summed: list[float], share: float) -> float:
-    place = min(bisect_left(summed, share), _POINTS - 1)
-    before = summed[place - 1] if place else 0.0
-    inside = (share - before) / max(summed[place] - before, 1e-12)
-    return _X[place] + (inside - 0.5) * _STEP
+def _on(belief: Belief, day: date | None) -> Grid:
+    """The grid on a later day on which nothing was played yet."""
+    if belief.day is None or day is None or day <= belief.day:
+        return belief.grid
+    return belief.grid @ _widening(min((day - belief.day).days, _MOST_DAYS))
+
+
+def _kept(grid: Grid) -> bytes:
+    return bytes((grid / grid.max()).astype(_KEPT).tobytes())
+
+
+def _quantile(summed: Grid, share: float) -> float:
+    place = min(int(np.searchsorted(summed, share)), _POINTS - 1)
+    before = float(summed[place - 1]) if place else 0.0
+    inside = (share - before) / max(float(summed[place]) - before, 1e-12)
+    return float(_X[place]) + (inside - 0.5) * _STEP
 
 
 @lru_cache(maxsize=1024)
-def _chances(tempo: float) -> tuple[tuple[float, ...], ...]:
-    """The chance of a clean pass at a tempo for every point of the grid, slope by slope."""
-    at = log(tempo)
-    return tuple(
-        tuple((1 - _LAPSE) / (1 + exp(-((x - at) / slope + _LOGIT))) for x in _X)
-        for slope in _SLOPES
-    )
+def _chances(tempo: float) -> Grid:
+    """The chance of a clean pass at a tempo for every point of the grid."""
+    rising = (_X - log(tempo)) / _SLOPE + _LOGIT
+    found: Grid = (1 - _LAPSE) / (1 + np.exp(-np.clip(rising, -60, 60)))
+    return found
 
 
-def _normalized(row: list[float]) -> list[float]:
-    total = sum(row)
-    return [w / total for w in row]
+def _matrix(shares: dict[int, float]) -> Grid:
+    """What moves each point by so many steps, in shares; what would leave stays at the edge."""
+    found = np.zeros((_POINTS, _POINTS))
+    for point in range(_POINTS):
+        for reach, share in shares.items():
+            found[point, min(max(point + reach, 0), _POINTS - 1)] += share
+    return found
 
 
-@lru_cache(maxsize=64)
-def _kernel(spread: float) -> tuple[float, ...]:
-    """Shares of a step to each side, the middle first."""
+@lru_cache(maxsize=_MOST_DAYS)
+def _widening(days: int) -> Grid:
+    """What some days without practice do: a random walk."""
+    spread = _DRIFT * sqrt(days)
     reach = min(int(3 * spread / _STEP) + 1, _POINTS - 1)
-    half = [exp(-(((i * _STEP) / spread) ** 2) / 2) for i in range(reach + 1)]
-    total = half[0] + 2 * sum(half[1:])
-    return tuple(w / total for w in half)
+    shares = {i: exp(-(((i * _STEP) / spread) ** 2) / 2) for i in range(-reach, reach + 1)}
+    total = sum(shares.values())
+    return _matrix({i: share / total for i, share in shares.items()})
 
 
-def _moved(row: tuple[float, ...]) -> tuple[float, ...]:
-    """A row after one more pass: spread by less than a step of the grid, and a little upward."""
+def _moving() -> Grid:
+    """What one more pass does: spread by less than a step, and a little upward."""
     side, up = (_WITHIN / _STEP) ** 2 / 2, _LEARNED / _STEP / 2
-    rising, falling, staying = side + up, side - up, 1 - 2 * side
-    return (
-        (staying + falling) * row[0] + falling * row[1],
-        *(
-            rising * before + staying * here + falling * later
-            for before, here, later in zip(row, row[1:], row[2:], strict=False)
-        ),
-        (staying + rising) * row[-1] + rising * row[-2],
-    )
+    return _matrix({-1: side - up, 0: 1 - 2 * side, 1: side + up})
 
 
-def _widened(row: tuple[float, ...], spread: float) -> tuple[float, ...]:
-    """A row spread out; what would leave the grid stays at its edge."""
-    kernel = _kernel(round(spread, 4))
-    out = [kernel[0] * w for w in row]
-    last = _POINTS - 1
-    for i, w in enumerate(row):
-        for reach in range(1, len(kernel)):
-            share = w * kernel[reach]
-            out[max(i - reach, 0)] += share
-            out[min(i + reach, last)] += share
-    return tuple(out)
+_MOVING = _moving()

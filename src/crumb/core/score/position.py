@@ -111,6 +111,14 @@ def sounds(part: Part) -> tuple[Sound, ...]:
     return tuple(sorted(result, key=lambda sound: sound.at))
 
 
+def sounding(part: Part) -> tuple[Fraction, Fraction] | None:
+    """Where the first note is struck and the last ends, in quarters; None if there is none."""
+    struck = [sound for sound in sounds(part) if not sound.grace]
+    if not struck:
+        return None
+    return struck[0].at, max(sound.end for sound in struck)
+
+
 def starts_at(measure: Measure, at: Fraction) -> tuple[Note, ...]:
     """The sounding notes that are struck exactly at an offset, grace and cue notes apart."""
     return tuple(n for n in measure.notes if n.is_attack and n.at == at)

@@ -310,6 +310,7 @@ class _Made:
             is_clean=bool(one.is_clean),
             source=one.source,
             doubt=doubt,
+            day=one.at.astimezone(self._zone).date(),
         )
         row = partial(
             evidence_row,

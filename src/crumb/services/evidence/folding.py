@@ -11,7 +11,7 @@ from typing import Any
 from uuid import UUID
 
 from crumb.core.evidence.model import Evidence
-from crumb.core.mastery.levels import Fold, folded, folds, standing_of
+from crumb.core.mastery.folding import Kept, folded, folds, standing_of, where_of
 from crumb.core.score.matching import carried_span, carried_through
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import evidence_from, span_from
@@ -84,45 +84,41 @@ def levels_after(
     """
     rows: list[dict[str, Any]] = []
     for part_id, what in touched.items():
-        goal = state.parts[part_id].goal
         again: list[FoldRow] = []
         for chunk in state.folds:
             if chunk.part_id != part_id:
                 continue
+            if not any(where_of(span, chunk.target.span) for span in what.spans):
+                continue
             after = _after(chunk, what)
             if after is None:
                 again.append(chunk)
-            elif after != chunk.fold:
-                rows.append(
-                    mastery_row(student_id, chunk.chunk_id, after, standing_of(after, goal))
-                )
+            elif after != chunk.kept:
+                rows.append(_row(student_id, chunk, after))
         if again:
             history = yield from history_on(part_id, student_id)
             kept = [one for one in (*history, *what.new) if UUID(int=one.id) not in gone]
-            made = folds({chunk.span for chunk in again}, kept)
-            rows += [
-                mastery_row(
-                    student_id,
-                    chunk.chunk_id,
-                    made[chunk.span],
-                    standing_of(made[chunk.span], goal),
-                )
-                for chunk in again
-            ]
+            made = folds([chunk.target for chunk in again], kept)
+            rows += [_row(student_id, chunk, made[chunk.target.span]) for chunk in again]
     return rows
 
 
-def _after(chunk: FoldRow, what: Touched) -> Fold | None:
+def _row(student_id: UUID, chunk: FoldRow, kept: Kept) -> dict[str, Any]:
+    return mastery_row(student_id, chunk.chunk_id, kept, standing_of(kept, chunk.target))
+
+
+def _after(chunk: FoldRow, what: Touched) -> Kept | None:
     """A chunk's fold with what is new; None if all of it must be folded anew."""
-    if any(span.covers(chunk.span) for span in what.gone):
+    here = chunk.target.span
+    if chunk.kept is None or any(where_of(span, here) for span in what.gone):
         return None
-    fold = chunk.fold
+    kept = chunk.kept
     for one in what.new:
-        if one.span.covers(chunk.span):
-            if fold.comes_after(one):
+        if where_of(one.span, here):
+            if kept.comes_after(one):
                 return None
-            fold = folded(fold, one)
-    return fold
+            kept = folded(kept, one, chunk.target)
+    return kept
 
 
 def history_on(part_id: UUID, student_id: UUID) -> Plan[list[Evidence]]:

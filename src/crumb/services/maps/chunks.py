@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.naming import place_label, span_label
-from crumb.core.score.position import Position, Span
+from crumb.core.score.position import Position, Span, absolute, sounding
 from crumb.core.split import nested
 from crumb.core.split.chunk_map import ChunkMap
 from crumb.core.split.nested import Edge, NestedMap
@@ -173,12 +173,14 @@ def with_inner_edges(
 
 
 def keep_chunks(
-    session: Session, part_id: UUID, levels: Sequence[Sequence[Span]]
+    session: Session, hand: PartInHand, levels: Sequence[Sequence[Span]]
 ) -> tuple[list[list[UUID]], list[UUID]]:
     """An id for each span, kept if the part ever had that very chunk; and the new ones."""
+    part_id = hand.row.id
     known = {
         span_of(c): c.id for c in session.scalars(select(Chunk).where(Chunk.part_id == part_id))
     }
+    heard = sounding(hand.part)
     made = []
     for span in (span for level in levels for span in level):
         if span not in known:
@@ -190,6 +192,8 @@ def keep_chunks(
                 end_index=span.end.index,
                 end_at=span.end.at,
                 landing=span.landing,
+                opens=heard is None or absolute(hand.part, span.start) <= heard[0],
+                closes=heard is None or absolute(hand.part, span.end) >= heard[1],
             )
             session.add(chunk)
             known[span] = chunk.id

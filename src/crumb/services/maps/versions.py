@@ -114,7 +114,7 @@ def _store_version(
     name: str,
 ) -> None:
     spans = [after.level(hand.part, depth).spans for depth in range(after.depth)]
-    ids, made = keep_chunks(session, hand.row.id, spans)
+    ids, made = keep_chunks(session, hand, spans)
     row.cursor += 1
     session.add(
         ChunkMapVersion(

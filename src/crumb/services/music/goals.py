@@ -49,4 +49,5 @@ def _set(session: Session, hand: PartInHand, goal: Fraction) -> None:
         return
     hand.row.goal_bpm = goal
     surveying.refresh_survey(session, hand)
-    levels.regrade_part(session, hand)
+    session.flush()
+    levels.refresh_part(session, hand.row.id)

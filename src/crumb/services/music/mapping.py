@@ -177,7 +177,7 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
     _carry_verdicts(session, old, row, carried)
     tags.carry(session, old.id, row.id, carried)
     refresh_survey(session, after)
-    levels.refresh_part(session, after)
+    levels.refresh_part(session, after.row.id)
     changed = [m.number for m in before.part.measures if m.index not in carried]
     if changed:
         shown = ", ".join(changed[:8]) + (" and more" if len(changed) > 8 else "")

@@ -115,6 +115,8 @@ def _copy_map(session: Session, original: PartInHand, row: PiecePart) -> None:
                 end_index=chunk.end_index,
                 end_at=chunk.end_at,
                 landing=chunk.landing,
+                opens=chunk.opens,
+                closes=chunk.closes,
             )
         )
     session.add(

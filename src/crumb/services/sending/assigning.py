@@ -227,7 +227,7 @@ def _store_item(
 def chunk_for(session: Session, hand: PartInHand, span: Span) -> UUID:
     """The chunk of a part with exactly this span, made if there is none yet."""
     locks.have_part(session, hand.row.id)  # nobody plays what it shall be graded by meanwhile
-    ids, made = keep_chunks(session, hand.row.id, [[span]])
+    ids, made = keep_chunks(session, hand, [[span]])
     levels.refresh_chunks(session, hand, made)
     return ids[0][0]
 

@@ -1,30 +1,23 @@
 """The Wall: students by chunks, and the evidence behind a cell."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.model import Kind, Rhythm, Source, What
-from crumb.core.mastery.chunk import Noted, Standing, stood
-from crumb.core.mastery.levels import NOTHING_PLAYED
+from crumb.core.mastery.chunk import NOTHING_PLAYED, Standing
 from crumb.core.mastery.section import section_standing
 from crumb.services.evidence.read import Kept, touching
+from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.who import Who
-from crumb.store.tables import (
-    Assignment,
-    AssignmentStudent,
-    Mastery,
-    Piece,
-    PiecePart,
-)
+from crumb.store.queries import mastery as ask
+from crumb.store.tables import Assignment, AssignmentStudent, Piece, PiecePart
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +27,10 @@ class Cell:
     level: int
     why: str
     last_played_at: datetime | None
+    next: str = ""
+    seam_in: bool = False
+    seam_out: bool = False
+    due_on: date | None = None
 
 
 NOTHING = Cell(0, NOTHING_PLAYED, None)
@@ -87,7 +84,7 @@ class Resting:
 
 
 def evidence(
-    session: Session, who: Who, part_id: UUID, student_id: UUID, chunk_id: UUID
+    session: Session, who: Who, part_id: UUID, student_id: UUID, chunk_id: UUID, today: date
 ) -> Resting:
     """What the level of a student on a chunk rests on."""
     hand = load_part(session, who, part_id)
@@ -95,30 +92,9 @@ def evidence(
     chunk = get_chunk(session, hand, chunk_id)
     cell = _cells(session, [student_id], (chunk,)).get((student_id, chunk_id), NOTHING)
     kept = touching(session, part_id, student_id, chunk.span)
-    goal = hand.row.goal_bpm
-    return Resting(student.name, chunk, cell, kept, goal, _tempos(kept, chunk, goal))
-
-
-def _tempos(kept: Sequence[Kept], chunk: ChunkView, goal: Fraction) -> Standing | None:
-    """Secure tempo, solid and best single by what was played of the whole chunk."""
-    played = [
-        Noted(
-            one.row.local_day,
-            tempo=one.row.tempo_bpm,
-            is_clean=bool(one.row.is_clean),
-            kind=Kind(one.row.kind),
-            as_written=one.row.as_written,
-            rhythm=Rhythm(one.row.rhythm),
-            source=Source(one.row.source),
-            is_aided=one.row.is_aided,
-        )
-        for one in reversed(kept)
-        if one.row.what == What.REPETITION
-        and not (one.is_retracted or one.row.doubt)
-        and one.span.covers(chunk.span)
-    ]
-    found = stood(played, goal)
-    return found if found.passes else None
+    found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
+    tempos = found if found is not None and found.passes else None
+    return Resting(student.name, chunk, cell, kept, hand.row.goal_bpm, tempos)
 
 
 def my_parts(
@@ -145,9 +121,15 @@ def my_parts(
 def _cells(
     session: Session, students: list[UUID], chunks: tuple[ChunkView, ...]
 ) -> dict[tuple[UUID, UUID], Cell]:
-    rows = session.scalars(
-        select(Mastery).where(
-            Mastery.student_id.in_(students), Mastery.chunk_id.in_([c.id for c in chunks])
+    return {
+        (row.student_id, row.chunk_id): Cell(
+            row.level,
+            row.why,
+            row.last_played_at,
+            row.next_step,
+            row.seam_in,
+            row.seam_out,
+            row.due_on,
         )
-    )
-    return {(m.student_id, m.chunk_id): Cell(m.level, m.why, m.last_played_at) for m in rows}
+        for row in ask.standings(session, students, [c.id for c in chunks])
+    }

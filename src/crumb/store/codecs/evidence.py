@@ -10,7 +10,7 @@ from uuid import UUID
 from crumb.core.evidence.model import Doubt, Evidence, Kind, Rhythm, Source, What
 from crumb.core.score.position import Position, Span
 
-RULES = 1
+RULES = 2
 """Which rules a repetition was judged under; raised when doubts or levels are told differently."""
 
 
@@ -38,13 +38,15 @@ COLUMNS = (
     "source",
     "level",
     "doubt",
+    "local_day",
 )
 """What is read of evidence beside its span, in this order."""
 
 
 def evidence_from(span: Span, row: Sequence[Any]) -> Evidence:
     """The span and the ``COLUMNS`` of a row."""
-    at, id_, what, tempo, is_clean, kind, as_written, is_aided, rhythm, source, level, doubt = row
+    at, id_, what, tempo, is_clean, kind, as_written, is_aided, rhythm, source, *rest = row
+    level, doubt, day = rest
     return Evidence(
         span=span,
         at=at,
@@ -59,6 +61,7 @@ def evidence_from(span: Span, row: Sequence[Any]) -> Evidence:
         source=Source(source),
         level=level,
         doubt=Doubt(doubt),
+        day=day,
     )
 
 
@@ -112,7 +115,7 @@ def evidence_row(
         "by_id": by_id,
         "reason": reason[:400],
         "played_at": one.at,
-        "local_day": one.at.astimezone(zone).date(),
+        "local_day": one.day or one.at.astimezone(zone).date(),
         "source": one.source,
         "doubt": one.doubt,
         "rules": RULES,

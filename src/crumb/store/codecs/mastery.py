@@ -1,69 +1,178 @@
 """The fold behind a level, and the climb, as they are stored."""
 
-from datetime import UTC, datetime
+from base64 import b64decode, b64encode
+from datetime import UTC, date, datetime
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from crumb.core.mastery.levels import Fold, Standing
+from crumb.core.evidence.model import Source
+from crumb.core.mastery.chunk import DEFAULTS, Fold, Row, Rules, Standing
+from crumb.core.mastery.folding import Kept, Target, nothing
+from crumb.core.mastery.secure import Belief
+from crumb.core.mastery.spacing import Kept as Spaced
 from crumb.core.tempo.climb import Climb
 from crumb.store.tables import ClimbRow
 
-
-def fold_to_json(fold: Fold) -> dict[str, Any]:
-    """What the columns of a level do not say already; what is usual is left out."""
-    kept: dict[str, Any] = {}
-    if fold.row:
-        kept["row"] = fold.row
-    if fold.running:
-        kept["running"] = [str(tempo) for tempo in fold.running]
-    if fold.has_notes:
-        kept["notes"] = True
-    if fold.since is not None:
-        kept["since"] = str(fold.since)
-    if fold.heard is not None:
-        kept["heard"] = fold.heard
-    return kept
+LEVEL_RULES = 2
+"""Which rules a level was worked out by; those of before are worked out anew."""
 
 
-def fold_from(
-    kept: dict[str, Any],
-    *,
-    clean: int,
-    slips: int,
-    proved: Fraction | None,
-    last_at: datetime | None,
-    last_id: UUID | None,
-) -> Fold:
-    """A stored fold."""
-    since = kept.get("since")
-    return Fold(
-        clean=clean,
-        slips=slips,
-        row=kept.get("row", 0),
-        running=tuple(Fraction(tempo) for tempo in kept.get("running", ())),
-        has_notes=kept.get("notes", False),
-        proved=proved,
-        since=None if since is None else Fraction(since),
-        heard=kept.get("heard"),
-        last=None if last_at is None or last_id is None else (last_at, last_id.int),
+def rules_to_json(rules: Rules) -> dict[str, Any] | None:
+    """A program's rules; None if they are the usual ones."""
+    if rules == DEFAULTS:
+        return None
+    return {
+        "in_a_row": rules.in_a_row,
+        "steady": str(rules.steady),
+        "linked": str(rules.linked),
+        "confirming": sorted(rules.confirming),
+    }
+
+
+def rules_from(kept: dict[str, Any] | None) -> Rules:
+    """Stored rules."""
+    if not kept:
+        return DEFAULTS
+    return Rules(
+        kept["in_a_row"],
+        Fraction(kept["steady"]),
+        Fraction(kept["linked"]),
+        frozenset(Source(source) for source in kept["confirming"]),
     )
 
 
-def mastery_row(student_id: UUID, chunk_id: UUID, fold: Fold, standing: Standing) -> dict[str, Any]:
-    """A level with its fold, as a row."""
+def fold_to_json(fold: Fold) -> dict[str, Any]:
+    """A fold; what is usual is left out."""
+    kept = {
+        "belief": b64encode(fold.belief.weights).decode() if fold.belief.passes else None,
+        "passes": fold.belief.passes,
+        "day": _day(fold.belief.day),
+        "notes": fold.notes,
+        "rhythm": fold.rhythm,
+        "has_notes": fold.has_notes,
+        "has_rhythm": fold.has_rhythm,
+        "chunk": _row(fold.chunk),
+        "in": _row(fold.seam_in),
+        "out": _row(fold.seam_out),
+        "solid": _tempo(fold.solid),
+        "best": _tempo(fold.best),
+        "heard": fold.heard,
+        "confirmed": fold.is_confirmed,
+        "reached": _day(fold.reached),
+        "cold": _day(fold.cold),
+        "cap": fold.cap,
+        "kept": None if fold.kept is None else _spaced(fold.kept),
+        "last": _day(fold.last),
+        "count": fold.count,
+    }
+    return {name: value for name, value in kept.items() if value not in (None, False)}
+
+
+def fold_from(kept: dict[str, Any], target: Target) -> Fold:
+    """A stored fold."""
+    prior = nothing(target).fold.belief
+    weights = b64decode(kept["belief"]) if "belief" in kept else prior.weights
+    return Fold(
+        belief=Belief(weights, kept["passes"], _as_day(kept.get("day"))),
+        notes=kept["notes"],
+        rhythm=kept["rhythm"],
+        has_notes=kept.get("has_notes", False),
+        has_rhythm=kept.get("has_rhythm", False),
+        chunk=_as_row(kept.get("chunk")),
+        seam_in=_as_row(kept.get("in")),
+        seam_out=_as_row(kept.get("out")),
+        solid=_as_tempo(kept.get("solid")),
+        best=_as_tempo(kept.get("best")),
+        heard=kept.get("heard"),
+        is_confirmed=kept.get("confirmed", False),
+        reached=_as_day(kept.get("reached")),
+        cold=_as_day(kept.get("cold")),
+        cap=kept.get("cap"),
+        kept=_as_spaced(kept.get("kept")),
+        last=_as_day(kept.get("last")),
+        count=kept["count"],
+    )
+
+
+def kept_from(
+    fold: dict[str, Any],
+    target: Target,
+    *,
+    clean: int,
+    slips: int,
+    last_at: datetime | None,
+    last_id: UUID | None,
+) -> Kept:
+    """A stored fold with what orders it."""
+    if last_at is None or last_id is None:
+        return nothing(target)
+    return Kept(fold_from(fold, target), clean, slips, (last_at, last_id.int))
+
+
+def mastery_row(student_id: UUID, chunk_id: UUID, kept: Kept, standing: Standing) -> dict[str, Any]:
+    """A level with its fold, as a row. Secure tempo is that of the last day played."""
+    known = standing.passes > 0
     return {
         "student_id": student_id,
         "chunk_id": chunk_id,
         "level": standing.level,
-        "proved_bpm": fold.proved,
+        "proved_bpm": standing.solid,
         "why": standing.why,
-        "clean": fold.clean,
-        "slips": fold.slips,
-        "last_played_at": None if fold.last is None else fold.last[0].astimezone(UTC),
-        "last_id": None if fold.last is None else UUID(int=fold.last[1]),
-        "fold": fold_to_json(fold),
+        "next_step": standing.next,
+        "seam_in": standing.seam_in,
+        "seam_out": standing.seam_out,
+        "secure_bpm": round(standing.secure.median, 2) if known else None,
+        "secure_low": round(standing.secure.low, 2) if known else None,
+        "secure_high": round(standing.secure.high, 2) if known else None,
+        "is_enough": standing.secure.enough,
+        "best_bpm": standing.best_single,
+        "due_on": standing.due,
+        "clean": kept.clean,
+        "slips": kept.slips,
+        "last_played_at": None if kept.last is None else kept.last[0].astimezone(UTC),
+        "last_id": None if kept.last is None else UUID(int=kept.last[1]),
+        "fold": {} if kept.last is None else fold_to_json(kept.fold),
+        "rules": LEVEL_RULES,
     }
+
+
+def _row(row: Row) -> list[Any] | None:
+    if row == Row():
+        return None
+    return [[str(tempo) for tempo in row.running], _tempo(row.proved)]
+
+
+def _as_row(kept: list[Any] | None) -> Row:
+    if kept is None:
+        return Row()
+    return Row(tuple(Fraction(tempo) for tempo in kept[0]), _as_tempo(kept[1]))
+
+
+def _tempo(tempo: Fraction | None) -> str | None:
+    return None if tempo is None else str(tempo)
+
+
+def _as_tempo(kept: str | None) -> Fraction | None:
+    return None if kept is None else Fraction(kept)
+
+
+def _day(day: date | None) -> str | None:
+    return None if day is None else day.isoformat()
+
+
+def _as_day(kept: str | None) -> date | None:
+    return None if kept is None else date.fromisoformat(kept)
+
+
+def _spaced(kept: Spaced) -> list[Any]:
+    return [kept.stability, kept.difficulty, _day(kept.last), _day(kept.due)]
+
+
+def _as_spaced(kept: list[Any] | None) -> Spaced | None:
+    if kept is None:
+        return None
+    return Spaced(kept[0], kept[1], date.fromisoformat(kept[2]), date.fromisoformat(kept[3]))
 
 
 def climb_row(

@@ -14,11 +14,12 @@ from typing import Any
 from uuid import UUID
 
 from crumb.core.evidence.doubts import Around
-from crumb.core.mastery.levels import Fold
+from crumb.core.mastery.chunk import DEFAULTS, Edges, Rules
+from crumb.core.mastery.folding import Kept, Target
 from crumb.core.score.position import Span
 from crumb.core.tempo.climb import Climb
 from crumb.store.codecs.evidence import COLUMNS, exact, span_from
-from crumb.store.codecs.mastery import fold_from
+from crumb.store.codecs.mastery import LEVEL_RULES, kept_from, rules_from
 from crumb.store.plans import Ask
 
 # Who is asking --------------------------------------------------------------------------------
@@ -111,16 +112,16 @@ select json_build_object(
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at limit 1)) order by m.place), '[]')
     from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
-  'parts', (select coalesce(json_agg(json_build_array(p.id, p.goal_bpm, p.replaces_id, p.carried)),
-      '[]')
-    from part p
+  'parts', (select coalesce(json_agg(json_build_array(p.id, p.goal_bpm, p.replaces_id, p.carried,
+      g.mastery_rules)), '[]')
+    from part p join program g on g.id = p.program_id
     where p.id = any(%(parts)s::uuid[]) or p.replaces_id = any(%(parts)s::uuid[])),
   'folds', (select coalesce(json_agg(json_build_array(w.part_id, k.id, k.start_index, k.start_at,
-      k.end_index, k.end_at, m.fold, m.clean, m.slips, m.proved_bpm, m.last_played_at, m.last_id)),
-      '[]')
+      k.end_index, k.end_at, k.opens, k.closes, m.fold, m.clean, m.slips, m.last_played_at,
+      m.last_id, m.rules)), '[]')
     from unnest(%(parts)s::uuid[], %(firsts)s::int[], %(lasts)s::int[]) as w(part_id, first, last)
-      join chunk k on k.part_id = w.part_id and k.start_index >= w.first
-        and k.start_index <= w.last and k.end_index <= w.last
+      join chunk k on k.part_id = w.part_id and k.start_index <= w.last
+        and k.end_index >= w.first
       left join mastery m on m.chunk_id = k.id and m.student_id = %(student)s))
 """
 
@@ -144,16 +145,20 @@ class PartRow:
     goal: Fraction
     replaces: UUID | None
     carried: dict[int, int]
+    rules: Rules = DEFAULTS
 
 
 @dataclass(frozen=True, slots=True)
 class FoldRow:
-    """A chunk with the student's fold on it."""
+    """A chunk with what a student's evidence on it was folded to.
+
+    ``kept`` is None where that was done by older rules.
+    """
 
     part_id: UUID
     chunk_id: UUID
-    span: Span
-    fold: Fold
+    target: Target
+    kept: Kept | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,6 +215,7 @@ def _moment(text: str | None) -> datetime | None:
 
 def read_state(document: Mapping[str, Any]) -> State:
     """The document, typed."""
+    parts = {UUID(p[0]): _part(p) for p in document["parts"]}
     return State(
         known={
             UUID(k[0]): KnownRow(UUID(k[0]), UUID(k[1]), UUID(k[2]), _id(k[3]), span_from(*k[4:8]))
@@ -217,14 +223,14 @@ def read_state(document: Mapping[str, Any]) -> State:
         },
         climbs={UUID(c[0]): _climb(c) for c in document["climbs"]},
         around=[Around(_moment(before), _moment(after)) for before, after in document["around"]],
-        parts={
-            UUID(p[0]): PartRow(
-                UUID(p[0]), exact(p[1]), _id(p[2]), {int(a): b for a, b in p[3].items()}
-            )
-            for p in document["parts"]
-        },
-        folds=[_fold(f) for f in document["folds"]],
+        parts=parts,
+        folds=[_fold(f, parts[UUID(f[0])]) for f in document["folds"]],
     )
+
+
+def _part(p: Sequence[Any]) -> PartRow:
+    carried = {int(a): b for a, b in p[3].items()}
+    return PartRow(UUID(p[0]), exact(p[1]), _id(p[2]), carried, rules_from(p[4]))
 
 
 def _climb(c: Sequence[Any]) -> ClimbState:
@@ -244,20 +250,19 @@ def _climb(c: Sequence[Any]) -> ClimbState:
     return ClimbState(climb, (datetime.fromisoformat(c[11]), UUID(c[12]).int) if is_begun else None)
 
 
-def _fold(f: Sequence[Any]) -> FoldRow:
-    fold = (
-        Fold()
-        if f[6] is None
-        else fold_from(
-            f[6],
-            clean=f[7],
-            slips=f[8],
-            proved=None if f[9] is None else exact(f[9]),
-            last_at=_moment(f[10]),
-            last_id=_id(f[11]),
+def _fold(f: Sequence[Any], part: PartRow) -> FoldRow:
+    target = Target(span_from(*f[2:6]), part.goal, part.rules, Edges(not f[6], not f[7]))
+    kept = None
+    if f[13] is None or f[13] == LEVEL_RULES:
+        kept = kept_from(
+            f[8] or {},
+            target,
+            clean=f[9] or 0,
+            slips=f[10] or 0,
+            last_at=_moment(f[11]),
+            last_id=_id(f[12]),
         )
-    )
-    return FoldRow(UUID(f[0]), UUID(f[1]), span_from(*f[2:6]), fold)
+    return FoldRow(UUID(f[0]), UUID(f[1]), target, kept)
 
 
 # History, where it must be folded anew --------------------------------------------------------
@@ -304,8 +309,10 @@ EVIDENCE_COLUMNS = {
 }  # fmt: skip
 _MASTERY_COLUMNS = {
     "student_id": "uuid", "chunk_id": "uuid", "level": "int", "proved_bpm": "text", "why": "text",
-    "clean": "int", "slips": "int", "last_played_at": "timestamptz", "last_id": "uuid",
-    "fold": "jsonb",
+    "next_step": "text", "seam_in": "bool", "seam_out": "bool", "secure_bpm": "float8",
+    "secure_low": "float8", "secure_high": "float8", "is_enough": "bool", "best_bpm": "text",
+    "due_on": "date", "clean": "int", "slips": "int", "last_played_at": "timestamptz",
+    "last_id": "uuid", "fold": "jsonb", "rules": "smallint",
 }  # fmt: skip
 _CLIMB_COLUMNS = {
     "item_id": "uuid", "student_id": "uuid", "tempo": "text", "reach": "text", "step": "int",

@@ -15,6 +15,7 @@ from crumb.store.tables.people import (
     SignedIn,
     SignInGate,
 )
+from crumb.store.tables.plans import PlanDay, PlanRow
 from crumb.store.tables.sending import (
     Assignment,
     AssignmentItem,
@@ -46,6 +47,8 @@ __all__ = [
     "Person",
     "Piece",
     "PiecePart",
+    "PlanDay",
+    "PlanRow",
     "Program",
     "RecipeRow",
     "Retraction",

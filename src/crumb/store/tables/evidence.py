@@ -108,7 +108,8 @@ class Mastery(Base):
     """Projection: where a student stands on a chunk. Rebuildable from evidence at any time.
 
     ``fold`` is what the next repetition needs to know of all earlier ones, ``last_id`` the last
-    that was folded in.
+    that was folded in, ``rules`` which rules it was folded by. Secure tempo is that of the last day
+    played; ``fold`` holds what it is on any other.
     """
 
     __tablename__ = "mastery"
@@ -117,11 +118,21 @@ class Mastery(Base):
     level: Mapped[int]
     proved_bpm: Mapped[Fraction | None]
     why: Mapped[str] = mapped_column(String(200))
+    next_step: Mapped[str] = mapped_column(String(200), server_default=text("''"))
+    seam_in: Mapped[bool] = mapped_column(server_default=text("false"))
+    seam_out: Mapped[bool] = mapped_column(server_default=text("false"))
+    secure_bpm: Mapped[float | None]
+    secure_low: Mapped[float | None]
+    secure_high: Mapped[float | None]
+    is_enough: Mapped[bool] = mapped_column(server_default=text("false"))
+    best_bpm: Mapped[Fraction | None]
+    due_on: Mapped[date | None]
     clean: Mapped[int]
     slips: Mapped[int]
     last_played_at: Mapped[datetime | None]
     last_id: Mapped[UUID | None]
     fold: Mapped[dict[str, Any]] = mapped_column(JSONB, server_default=text("'{}'"))
+    rules: Mapped[int] = mapped_column(SmallInteger, server_default=text("2"))
 
 
 class ClimbRow(Base):

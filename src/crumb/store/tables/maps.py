@@ -27,7 +27,10 @@ class PartMap(Base):
 
 
 class Chunk(Base):
-    """A span of a part, never changed: an edit makes new chunks."""
+    """A span of a part, never changed: an edit makes new chunks.
+
+    ``opens``: nothing sounds before it, so it has no seam there; ``closes``: nothing after it.
+    """
 
     __tablename__ = "chunk"
     __table_args__ = (Index("ix_chunk_part_id_start_index", "part_id", "start_index"),)
@@ -38,6 +41,8 @@ class Chunk(Base):
     end_index: Mapped[int]
     end_at: Mapped[Fraction]
     landing: Mapped[bool]
+    opens: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    closes: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
 
 
 class ChunkTag(Base):

@@ -1,9 +1,11 @@
 """Who there is: programs, people, sections, sign-in."""
 
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, func, text
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from crumb.store.base import Base
@@ -27,6 +29,8 @@ class Program(Base):
     paper: Mapped[str] = mapped_column(
         String(12), server_default=text("'us-letter'"), default="us-letter"
     )
+    mastery_rules: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
+    """What levels ask for, where the director changed it; none: the usual."""
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

@@ -40,6 +40,8 @@ class Assignment(Base):
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"))
     section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), index=True)
+    plan_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan.id"), index=True)
+    """The plan that asks for it, of one student and day; none: a director sent it by hand."""
     due_on: Mapped[date]
     minutes_a_day: Mapped[int]
     sent_at: Mapped[datetime]
@@ -61,6 +63,8 @@ class AssignmentItem(Base):
     step_bpm: Mapped[Fraction]
     role: Mapped[str] = mapped_column(String(8), server_default=text("'focus'"), default="focus")
     note: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
+    minutes: Mapped[int | None]
+    """What a plan gives it; none: its share of the day's."""
     frozen: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     """What the drill was when it was sent (``crumb.core.sending``); its steps are ``sent_step``."""
     removed_at: Mapped[datetime | None]

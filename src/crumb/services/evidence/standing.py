@@ -1,0 +1,40 @@
+"""Where a student stands today, by what is kept: no history is read."""
+
+from collections.abc import Sequence
+from datetime import date
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.mastery.chunk import Edges, Standing
+from crumb.core.mastery.folding import Target, standing_of
+from crumb.core.score.position import Position, Span
+from crumb.services.evidence.levels import graded
+from crumb.services.library.pieces import PartInHand
+from crumb.store.codecs.mastery import LEVEL_RULES, kept_from
+from crumb.store.queries import mastery as ask
+
+
+def shown(
+    session: Session, hand: PartInHand, student_id: UUID, chunk_ids: Sequence[UUID], today: date
+) -> dict[UUID, Standing]:
+    """A student's standing on some chunks of a part as of today; what was never played is out."""
+    part = graded(session, hand.row.id)
+    found = {}
+    for chunk, row in ask.folds_on(session, student_id, chunk_ids):
+        if row.rules != LEVEL_RULES:
+            continue
+        span = Span(
+            Position(chunk.start_index, chunk.start_at), Position(chunk.end_index, chunk.end_at)
+        )
+        target = Target(span, part.goal, part.rules, Edges(not chunk.opens, not chunk.closes))
+        kept = kept_from(
+            row.fold,
+            target,
+            clean=row.clean,
+            slips=row.slips,
+            last_at=row.last_played_at,
+            last_id=row.last_id,
+        )
+        found[chunk.id] = standing_of(kept, target, today)
+    return found

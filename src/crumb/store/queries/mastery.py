@@ -1,0 +1,112 @@
+"""Levels as they are kept: what they hang on, and where students stand."""
+
+from collections.abc import Iterable, Sequence
+from fractions import Fraction
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.mastery.chunk import Edges
+from crumb.core.score.position import Position, Span
+from crumb.store.codecs.mastery import LEVEL_RULES
+from crumb.store.tables import Chunk, Mastery, PiecePart, Program
+
+
+def goal_and_rules(session: Session, part_id: UUID) -> tuple[Fraction, dict[str, Any] | None]:
+    """A part's goal, and the rules of its program as they are stored."""
+    row = session.execute(
+        select(PiecePart.goal_bpm, Program.mastery_rules)
+        .join(Program, Program.id == PiecePart.program_id)
+        .where(PiecePart.id == part_id)
+    ).one()
+    return row[0], row[1]
+
+
+def students_on(session: Session, chunk_ids: Sequence[UUID]) -> Iterable[UUID]:
+    """Who has a level on one of some chunks."""
+    return session.scalars(
+        select(Mastery.student_id).where(Mastery.chunk_id.in_(chunk_ids)).distinct()
+    )
+
+
+def chunks_on(session: Session, part_id: UUID) -> list[tuple[UUID, Span, Edges]]:
+    """Every chunk a part ever had: where it lies, landing aside, and which seams it has."""
+    rows = session.execute(
+        select(
+            Chunk.id,
+            Chunk.start_index,
+            Chunk.start_at,
+            Chunk.end_index,
+            Chunk.end_at,
+            Chunk.opens,
+            Chunk.closes,
+        ).where(Chunk.part_id == part_id)
+    )
+    return [
+        (
+            row[0],
+            Span(Position(row[1], row[2]), Position(row[3], row[4])),
+            Edges(not row[5], not row[6]),
+        )
+        for row in rows
+    ]
+
+
+def standings(
+    session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
+) -> Sequence[Any]:
+    """What of some levels is seen: no folds, which are long."""
+    return session.execute(
+        select(
+            Mastery.student_id,
+            Mastery.chunk_id,
+            Mastery.level,
+            Mastery.why,
+            Mastery.last_played_at,
+            Mastery.next_step,
+            Mastery.seam_in,
+            Mastery.seam_out,
+            Mastery.due_on,
+        ).where(Mastery.student_id.in_(student_ids), Mastery.chunk_id.in_(chunk_ids))
+    ).all()
+
+
+def folds_on(
+    session: Session, student_id: UUID, chunk_ids: Sequence[UUID]
+) -> list[tuple[Chunk, Mastery]]:
+    """A student's levels on some chunks with all that is kept of them."""
+    rows = session.execute(
+        select(Chunk, Mastery)
+        .join(Mastery, Mastery.chunk_id == Chunk.id)
+        .where(Mastery.student_id == student_id, Chunk.id.in_(chunk_ids))
+    )
+    return [(chunk, mastery) for chunk, mastery in rows]
+
+
+def parts_of_old_rules(session: Session) -> list[UUID]:
+    """Parts on which levels were worked out by other rules than those of today."""
+    return list(
+        session.scalars(
+            select(Chunk.part_id)
+            .join(Mastery, Mastery.chunk_id == Chunk.id)
+            .where(Mastery.rules != LEVEL_RULES)
+            .distinct()
+            .order_by(Chunk.part_id)
+        )
+    )
+
+
+def parts_of(session: Session, program_id: UUID) -> list[UUID]:
+    """Every part of a program on which anybody has a level."""
+    return list(
+        session.scalars(
+            select(Chunk.part_id)
+            .join(Mastery, Mastery.chunk_id == Chunk.id)
+            .join(PiecePart, PiecePart.id == Chunk.part_id)
+            .where(PiecePart.program_id == program_id)
+            .distinct()
+            .order_by(Chunk.part_id)
+        )
+    )
