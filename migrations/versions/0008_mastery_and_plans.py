@@ -69,7 +69,6 @@ def upgrade() -> None:
         sa.Column("day", sa.Date(), primary_key=True),
         sa.Column("minutes", sa.Integer(), nullable=True),
         sa.Column("items", JSONB(none_as_null=True), nullable=True),
-        sa.Column("basis", JSONB(), nullable=False, server_default=sa.text("'{}'")),
         sa.Column(
             "made_at", sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now()
         ),

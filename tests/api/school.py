@@ -155,6 +155,18 @@ def an_assignment(school: School, *items: dict[str, Any], **more: Any) -> dict[s
     }
 
 
+def a_plan(school: School, *, days: int = 28, **more: Any) -> dict[str, Any]:
+    """The body of a plan for the school's section and part."""
+    today = datetime.now().astimezone().date()
+    return {
+        "part_id": school.ids["part"],
+        "section_id": school.ids["section"],
+        "on": str(today + timedelta(days=days)),
+        "minutes_a_day": 20,
+        **more,
+    }
+
+
 def an_item(
     school: School, chunk: int = 4, drill: str = "alone", *, start: int = 82, **settings: Any
 ) -> dict[str, Any]:

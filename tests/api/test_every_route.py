@@ -14,6 +14,7 @@ from crumb.store.tables import Sheet
 from tests.api.school import (
     PASSWORD,
     School,
+    a_plan,
     a_repetition,
     a_school,
     an_assignment,
@@ -49,6 +50,8 @@ STUDENTS = {
     "recordRepetitions",
     "getMyMap",
     "getMyScore",
+    "getMyPlan",
+    "haveMinutes",
 }
 OWN_LISTS = {
     "listPieces",
@@ -68,6 +71,7 @@ OWN_LISTS = {
     "changePassword",
     "changeProgram",
     "inviteDirector",
+    "listPlans",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -90,6 +94,7 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     home.work_off()
     home.ids["token"] = ok(home.director.post("/api/invitations"))["token"]
     home.ids["code"] = a_code(new_session, home)
+    home.ids["plan"] = ok(home.director.post("/api/plans", json=a_plan(home)))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
 
@@ -126,6 +131,7 @@ def filled(path: str, school: School) -> str:
         "mark_id": school.ids["mark"],
         "recipe_id": school.ids["recipe"],
         "job_id": school.ids["job"],
+        "plan_id": school.ids["plan"],
         "tag": "vibrato",
         "code": school.ids["code"],
         "token": school.ids["token"],
@@ -176,6 +182,10 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         },
         "changePassword": {"json": {"old": PASSWORD, "new": PASSWORD}},
         "changeProgram": {"json": {"time_zone": "Europe/Lisbon"}},
+        "previewPlan": {"json": a_plan(school)},
+        "sendPlan": {"json": a_plan(school)},
+        "changePlan": {"json": a_plan(school)},
+        "haveMinutes": {"json": {"minutes": 10}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},
         "enterTicks": {
@@ -221,7 +231,7 @@ def test_a_director_does_not_act_as_a_student(app: FastAPI, schools: tuple[Schoo
 def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[School, School]):
     home, away = schools
     for operation, method, path in operations(app):
-        if operation in OPEN | ANY_MEMBER | OWN_LISTS | {"getToday", "getMyMap"}:
+        if operation in OPEN | ANY_MEMBER | OWN_LISTS | {"getToday", "getMyMap", "getMyPlan"}:
             continue
         client = away.students[0] if operation in STUDENTS else away.director
         assert call(client, home, operation, method, path) == 404, operation

@@ -27,6 +27,7 @@ from crumb.api.routes import (
     marks,
     music,
     people,
+    planning,
     practice,
     session,
     sheets,
@@ -79,7 +80,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments, wall),
-        sheets,
+        *(sheets, planning),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)

@@ -5,7 +5,7 @@ hard asks for its cure, few days ask for work at tempo, a new chunk asks for rea
 way works only for so long.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
@@ -19,6 +19,7 @@ FEW_DAYS = 7
 DAYS_RUNNING = 2
 """A drill done on this many days running rests on the next while others fit."""
 
+_MOST_CURES = 4
 _FOR_RUNS = (
     "standard-set",
     "every-note",
@@ -110,6 +111,16 @@ class Ranked:
     rests: bool = False
     steps: int = 0
     warnings: tuple[str, ...] = field(default=())
+
+
+def cures_of(spots: Iterable[Spot]) -> tuple[str, ...]:
+    """Drills that the spots of a place ask for, best first; whether they fit is not asked."""
+    merits: dict[str, float] = {}
+    for spot in spots:
+        for place, name in enumerate(_CURES.get(spot.kind, ())):
+            weight = (spot.weight + 0.2) * (1 - 0.15 * place)
+            merits[name] = min(merits.get(name, 0.0) + weight, 3.0)
+    return tuple(sorted(merits, key=lambda name: -merits[name])[:_MOST_CURES])
 
 
 def days_running(recent: Sequence[tuple[str, date]], name: str, today: date) -> int:

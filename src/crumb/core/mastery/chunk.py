@@ -164,7 +164,7 @@ class Fold:
 class Standing:
     """Where a student stands on a chunk. Tempos in beats a minute.
 
-    ``passes`` is how many tell of secure tempo.
+    ``passes`` is how many tell of secure tempo; ``is_clean_last``: whether the last proof held.
     """
 
     level: int
@@ -175,6 +175,7 @@ class Standing:
     solid: Fraction | None
     best_single: Fraction | None
     clean_at_goal: float
+    is_clean_last: bool
     due: date | None
     next: str
     why: str
@@ -331,6 +332,7 @@ def standing(
         passes=fold.belief.passes,
         solid=fold.solid,
         best_single=fold.best,
+        is_clean_last=bool(fold.chunk.running),
         clean_at_goal=secure.clean_at(fold.belief, goal, today),
         due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
         next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),

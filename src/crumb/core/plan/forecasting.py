@@ -26,7 +26,7 @@ KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
 _DRAWS = 200
-_FURTHEST = 150
+_FURTHEST = 220
 """Practice days that are looked ahead."""
 _PACE, _OWN, _DAILY = 0.42, 0.3, 0.25
 _TRUST = 60.0

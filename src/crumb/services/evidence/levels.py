@@ -50,15 +50,20 @@ def refold(
     if not chunks:
         return {}
     found = by_student(session, part.id, student_id)
+    known = ask.kept_on(session, [chunk_id for chunk_id, _ in chunks])
     if student_id is not None:
         found.setdefault(student_id, [])
     else:
         # Who took everything back stands where a beginner does.
-        for known in ask.students_on(session, [chunk_id for chunk_id, _ in chunks]):
-            found.setdefault(known, [])
+        for student in {student for student, _ in known}:
+            found.setdefault(student, [])
     rows = [row for student, played in found.items() for row in _rows(chunks, student, played)]
+    # Nothing is kept of what was never played; what was taken back is put to nothing.
+    rows = [r for r in rows if r["last_id"] or (r["student_id"], r["chunk_id"]) in known]
     kept.save_mastery(session, rows)
-    return {row["chunk_id"]: row["level"] for row in rows} if student_id is not None else {}
+    if student_id is None:
+        return {}
+    return {chunk_id: 0 for chunk_id, _ in chunks} | {r["chunk_id"]: r["level"] for r in rows}
 
 
 def _rows(

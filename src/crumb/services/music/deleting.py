@@ -29,6 +29,8 @@ from crumb.store.tables import (
     PartSection,
     Piece,
     PiecePart,
+    PlanDay,
+    PlanRow,
     Retraction,
     SentStep,
     Sheet,
@@ -230,6 +232,9 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     session.execute(delete(AssignmentItem).where(AssignmentItem.assignment_id.in_(sent)))
     session.execute(delete(AssignmentStudent).where(AssignmentStudent.assignment_id.in_(sent)))
     session.execute(delete(Assignment).where(Assignment.part_id.in_(parts)))
+    plans = select(PlanRow.id).where(PlanRow.part_id.in_(parts))
+    session.execute(delete(PlanDay).where(PlanDay.plan_id.in_(plans)))
+    session.execute(delete(PlanRow).where(PlanRow.part_id.in_(parts)))
     session.execute(delete(ChunkTag).where(ChunkTag.chunk_id.in_(chunks)))
     session.execute(delete(Chunk).where(Chunk.part_id.in_(parts)))
     of_piece = or_(Job.piece_id == piece.id, Job.replaces_id == piece.id)

@@ -65,6 +65,15 @@ def get_section(session: Session, who: Who, section_id: UUID) -> SectionView:
     raise NotFound("There is no such section.")
 
 
+def sections_of(session: Session, person_id: UUID) -> list[UUID]:
+    """The sections a student plays in."""
+    return list(
+        session.scalars(
+            select(SectionMember.section_id).where(SectionMember.person_id == person_id)
+        )
+    )
+
+
 def create_section(session: Session, who: Who, name: str) -> SectionView:
     """A new, empty section.
 

@@ -51,7 +51,7 @@ class TodayItem:
 
 
 def today(session: Session, who: Who, on: date) -> list[TodayItem]:
-    """What is open for the student, in the director's order, earliest due date first.
+    """What was sent by hand and is open for the student, earliest due date first.
 
     Each assignment's minutes a day are shared out by what each drill still takes; a finished
     drill takes none. An assignment stays on the list after its date: what was missed is carried
@@ -66,6 +66,7 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
             AssignmentStudent.student_id == who.person_id,
             Assignment.program_id == who.program_id,
             Assignment.withdrawn_at.is_(None),
+            Assignment.plan_id.is_(None),
             Assignment.due_on >= on - _CARRIED_OVER,
             Piece.deleted_at.is_(None),
         )

@@ -371,7 +371,11 @@ def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
         .join(PiecePart, PiecePart.id == Assignment.part_id)
         .join(Piece, Piece.id == PiecePart.piece_id)
         .join(Section, Section.id == Assignment.section_id)
-        .where(Assignment.program_id == who.program_id, Piece.deleted_at.is_(None))
+        .where(
+            Assignment.program_id == who.program_id,
+            Assignment.plan_id.is_(None),
+            Piece.deleted_at.is_(None),
+        )
         .order_by(Assignment.sent_at.desc(), Section.name, Assignment.exception)
         .options(defer(PiecePart.notation), defer(PiecePart.survey))
     ).all()

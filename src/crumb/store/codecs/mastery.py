@@ -66,7 +66,7 @@ def fold_to_json(fold: Fold) -> dict[str, Any]:
         "last": _day(fold.last),
         "count": fold.count,
     }
-    return {name: value for name, value in kept.items() if value not in (None, False)}
+    return {name: value for name, value in kept.items() if value is not None and value is not False}
 
 
 def fold_from(kept: dict[str, Any], target: Target) -> Fold:

@@ -1,6 +1,6 @@
 """Levels as they are kept: what they hang on, and where students stand."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
@@ -24,11 +24,12 @@ def goal_and_rules(session: Session, part_id: UUID) -> tuple[Fraction, dict[str,
     return row[0], row[1]
 
 
-def students_on(session: Session, chunk_ids: Sequence[UUID]) -> Iterable[UUID]:
-    """Who has a level on one of some chunks."""
-    return session.scalars(
-        select(Mastery.student_id).where(Mastery.chunk_id.in_(chunk_ids)).distinct()
+def kept_on(session: Session, chunk_ids: Sequence[UUID]) -> set[tuple[UUID, UUID]]:
+    """Who has a level on which of some chunks."""
+    rows = session.execute(
+        select(Mastery.student_id, Mastery.chunk_id).where(Mastery.chunk_id.in_(chunk_ids))
     )
+    return {(row[0], row[1]) for row in rows}
 
 
 def chunks_on(session: Session, part_id: UUID) -> list[tuple[UUID, Span, Edges]]:

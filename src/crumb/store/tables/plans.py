@@ -38,11 +38,7 @@ class PlanRow(Base):
 
 
 class PlanDay(Base):
-    """A student's day in a plan: the minutes they said they have, and what was laid out for it.
-
-    ``basis`` is, by chunk, the last thing played that the items were made from: those of a chunk
-    stay as they are until something new is played on it.
-    """
+    """A student's day in a plan: the minutes they said they have, and what was laid out for it."""
 
     __tablename__ = "plan_day"
     plan_id: Mapped[UUID] = mapped_column(ForeignKey("plan.id"), primary_key=True)
@@ -50,5 +46,4 @@ class PlanDay(Base):
     day: Mapped[date] = mapped_column(primary_key=True)
     minutes: Mapped[int | None]
     items: Mapped[list[dict[str, Any]] | None] = mapped_column(JSONB(none_as_null=True))
-    basis: Mapped[dict[str, Any]] = mapped_column(JSONB, server_default=text("'{}'"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())

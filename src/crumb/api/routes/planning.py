@@ -1,0 +1,81 @@
+"""Plans: tried, sent, looked at, changed; and a student's own days in them."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from crumb.api.deps import Db, Player, Sender, Today
+from crumb.api.schemas.planning import Made, MinutesIn, MyPlanOut, PlanIn, PlanLineOut, PlanOut
+from crumb.api.views.planning import my_plan_out, plan_out, wish_in
+from crumb.services.library.pieces import get_piece
+from crumb.services.planning import days, plans
+
+router = APIRouter(tags=["plans"])
+
+
+@router.post("/plans/preview", operation_id="previewPlan")
+def preview_plan(
+    body: PlanIn, who: Sender, session: Db, today: Today, student_id: UUID | None = None
+) -> PlanOut:
+    """What a plan would ask of everybody, before it is sent."""
+    return plan_out(plans.preview(session, who, wish_in(body), today, student_id))
+
+
+@router.get("/plans", operation_id="listPlans")
+def list_plans(who: Sender, session: Db) -> list[PlanLineOut]:
+    """Every plan, the next date first."""
+    return [
+        PlanLineOut(
+            id=row.id,
+            title=title,
+            part=part,
+            part_id=row.part_id,
+            section=section,
+            on=row.ends_on,
+            minutes_a_day=row.minutes_a_day,
+            is_withdrawn=row.withdrawn_at is not None,
+        )
+        for row, title, part, section in plans.listed(session, who)
+    ]
+
+
+@router.post("/plans", operation_id="sendPlan", status_code=201)
+def send_plan(body: PlanIn, who: Sender, session: Db, today: Today) -> Made:
+    """Send a plan: from now on its students' days come from it."""
+    return Made(id=plans.send(session, who, wish_in(body), today))
+
+
+@router.get("/plans/{plan_id}", operation_id="getPlan")
+def get_plan(
+    plan_id: UUID, who: Sender, session: Db, today: Today, student_id: UUID | None = None
+) -> PlanOut:
+    """A plan as it stands today, and one student's days in it."""
+    row, found = plans.view(session, who, plan_id, today, student_id)
+    return plan_out(found, row)
+
+
+@router.put("/plans/{plan_id}", operation_id="changePlan", status_code=204)
+def change_plan(plan_id: UUID, body: PlanIn, who: Sender, session: Db, today: Today) -> None:
+    """Change a plan that was sent."""
+    plans.change(session, who, plan_id, wish_in(body), today)
+
+
+@router.post("/plans/{plan_id}/withdraw", operation_id="withdrawPlan", status_code=204)
+def withdraw_plan(plan_id: UUID, who: Sender, session: Db, back: bool = False) -> None:
+    """End a plan, or bring it back; what was played stays."""
+    plans.withdraw(session, who, plan_id, back=back)
+
+
+@router.get("/me/plan", operation_id="getMyPlan")
+def get_my_plan(who: Player, session: Db, today: Today) -> list[MyPlanOut]:
+    """One's own day in each plan, and the days that follow."""
+    return [
+        my_plan_out(day, get_piece(session, who, day.music.hand.row.piece_id).title)
+        for day in days.planned(session, who, today)
+    ]
+
+
+@router.put("/me/plan/{plan_id}/minutes", operation_id="haveMinutes", status_code=204)
+def have_minutes(plan_id: UUID, body: MinutesIn, who: Player, session: Db, today: Today) -> None:
+    """Say how many minutes there are today; the day is laid out anew."""
+    days.have_minutes(session, who, plan_id, today, body.minutes)

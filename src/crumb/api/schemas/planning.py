@@ -1,0 +1,167 @@
+"""Plans, as they go over the wire."""
+
+from datetime import date
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from crumb.api.schemas.common import Given
+from crumb.api.schemas.practice import TodayItemOut
+
+Category = Literal["warm-up", "focus", "link", "keep", "run-through"]
+OrderName = Literal["hardest", "back", "front", "foundation", "hand"]
+PlayerName = Literal["beginner", "intermediate", "advanced"]
+Weekday = Annotated[int, Field(ge=0, le=6)]
+
+
+class ChangeIn(Given):
+    """Something changed by hand: a chunk put on a day, held back until one, a drill left out."""
+
+    kind: Literal["pin", "hold", "drop"]
+    chunk_id: UUID
+    day: date | None = None
+    drill: Annotated[str, StringConstraints(max_length=40)] | None = None
+
+
+class LeftIn(Given):
+    """A chunk that stays at a tempo for this date; none: it is left out."""
+
+    chunk_id: UUID
+    tempo: Annotated[int, Field(ge=1, le=400)] | None = None
+
+
+class PlanIn(Given):
+    """What a director asks of a plan."""
+
+    part_id: UUID
+    section_id: UUID
+    on: date
+    minutes_a_day: Annotated[int, Field(ge=0, le=600)] = 20
+    sessions_a_day: Annotated[int, Field(ge=0, le=10)] = 1
+    warm_up_minutes: Annotated[int, Field(ge=0, le=60)] = 4
+    weekdays_off: Annotated[list[Weekday], Field(max_length=7)] = []
+    days_off: Annotated[list[date], Field(max_length=400)] = []
+    order: OrderName = "hardest"
+    player: PlayerName = "intermediate"
+    changes: Annotated[list[ChangeIn], Field(max_length=400)] = []
+    left: Annotated[list[LeftIn], Field(max_length=400)] = []
+    goal: Annotated[int, Field(ge=10, le=400)] | None = None
+
+
+class PlanItemOut(BaseModel):
+    """A thing to do; ``place`` says which chunks, in words, ``chunk_id`` the one if it is one."""
+
+    place: str
+    chunk_id: UUID | None
+    category: Category
+    drill: str
+    drill_title: str
+    from_bpm: int
+    to_bpm: int
+    minutes: int
+    why: str
+
+
+class PlanDayOut(BaseModel):
+    """One sitting of a day."""
+
+    day: date
+    session: int
+    items: list[PlanItemOut]
+
+
+class OfferOut(BaseModel):
+    """What would make the date; ``value`` is what to change."""
+
+    kind: str
+    say: str
+    value: Any
+
+
+class StudentPlanOut(BaseModel):
+    """A student in a plan: likely or not, and what holds them up."""
+
+    student_id: UUID
+    name: str
+    chance: float
+    feasible: bool
+    first: date | None
+    last: date | None
+    bottleneck: str
+    bottleneck_bpm: int | None
+
+
+class PlanOut(BaseModel):
+    """A plan: whom it is for, whether it holds, and the days of the student who is shown."""
+
+    id: UUID | None
+    is_withdrawn: bool
+    title: str
+    part: str
+    section: str
+    wish: PlanIn
+    goal_bpm: float
+    chunks: list["PlanChunkOut"]
+    why_split: str
+    likely: int
+    students: list[StudentPlanOut]
+    shown: StudentPlanOut
+    short_by_minutes: int
+    offers: list[OfferOut]
+    days: list[PlanDayOut]
+
+
+class PlanChunkOut(BaseModel):
+    """A chunk of the plan's part."""
+
+    id: UUID
+    label: str
+
+
+class PlanLineOut(BaseModel):
+    """A plan in the list."""
+
+    id: UUID
+    title: str
+    part: str
+    part_id: UUID
+    section: str
+    on: date
+    minutes_a_day: int
+    is_withdrawn: bool
+
+
+class Made(BaseModel):
+    """What was made."""
+
+    id: UUID
+
+
+class PlannedItemOut(BaseModel):
+    """An item of today's plan, with the line it is practised by."""
+
+    item: TodayItemOut
+    category: Category
+    session: int
+    minutes: int
+    why: str
+
+
+class MyPlanOut(BaseModel):
+    """A student's day in a plan, and the days that follow."""
+
+    plan_id: UUID
+    title: str
+    part: str
+    on: date
+    minutes_a_day: int
+    minutes_today: int | None
+    items: list[PlannedItemOut]
+    ahead: list[PlanDayOut]
+
+
+class MinutesIn(Given):
+    """How many minutes there are today; 0: not today; none: the usual."""
+
+    minutes: Annotated[int, Field(ge=0, le=600)] | None

@@ -1,0 +1,181 @@
+"""Plans as they go over the wire."""
+
+from collections.abc import Iterable
+from uuid import UUID
+
+from crumb.api.schemas.planning import (
+    ChangeIn,
+    LeftIn,
+    MyPlanOut,
+    OfferOut,
+    PlanChunkOut,
+    PlanDayOut,
+    PlanIn,
+    PlanItemOut,
+    PlannedItemOut,
+    PlanOut,
+    StudentPlanOut,
+)
+from crumb.api.views.practice import today_out
+from crumb.core.drills import drill_kind
+from crumb.core.plan.model import WHOLE, Item, Order, Session
+from crumb.core.score.naming import span_label
+from crumb.core.score.position import Span
+from crumb.services.planning.days import PlannedDay
+from crumb.services.planning.knowing import Music
+from crumb.services.planning.plans import PlanView, StudentPlan
+from crumb.services.planning.wishes import Change, PlanWish
+from crumb.store.tables import PlanRow
+
+
+def wish_in(body: PlanIn) -> PlanWish:
+    """What was asked for."""
+    return PlanWish(
+        part_id=body.part_id,
+        section_id=body.section_id,
+        on=body.on,
+        minutes_a_day=body.minutes_a_day,
+        sessions_a_day=body.sessions_a_day,
+        warm_up_minutes=body.warm_up_minutes,
+        weekdays_off=frozenset(body.weekdays_off),
+        days_off=frozenset(body.days_off),
+        order=Order(body.order),
+        player=body.player,
+        changes=tuple(Change(c.kind, c.chunk_id, c.day, c.drill) for c in body.changes),
+        left={one.chunk_id: one.tempo for one in body.left},
+        goal=body.goal,
+    )
+
+
+def wish_out(wish: PlanWish) -> PlanIn:
+    """The same, to be changed."""
+    return PlanIn(
+        part_id=wish.part_id,
+        section_id=wish.section_id,
+        on=wish.on,
+        minutes_a_day=wish.minutes_a_day,
+        sessions_a_day=wish.sessions_a_day,
+        warm_up_minutes=wish.warm_up_minutes,
+        weekdays_off=sorted(wish.weekdays_off),
+        days_off=sorted(wish.days_off),
+        order=wish.order.value,
+        player=wish.player,  # type: ignore[arg-type]
+        changes=[
+            ChangeIn(kind=c.kind, chunk_id=c.chunk_id, day=c.day, drill=c.drill)  # type: ignore[arg-type]
+            for c in wish.changes
+        ],
+        left=[LeftIn(chunk_id=chunk, tempo=tempo) for chunk, tempo in wish.left.items()],
+        goal=wish.goal,
+    )
+
+
+def plan_out(found: PlanView, row: PlanRow | None = None) -> PlanOut:
+    """A plan in full."""
+    made = found.shown.made
+    return PlanOut(
+        id=row.id if row else None,
+        is_withdrawn=row is not None and row.withdrawn_at is not None,
+        title=found.title,
+        part=found.part_name,
+        section=found.section.name,
+        wish=wish_out(found.wish),
+        goal_bpm=float(found.music.hand.row.goal_bpm),
+        chunks=[PlanChunkOut(id=c.id, label=c.label) for c in found.music.chunks],
+        why_split=found.why_split,
+        likely=found.likely,
+        students=[_student(found.music, one) for one in found.students],
+        shown=_student(found.music, found.shown),
+        short_by_minutes=made.short_by,
+        offers=[
+            OfferOut(kind=o.kind, say=_named(found.music, o.say, o.kind, o.value), value=o.value)
+            for o in made.offers
+        ],
+        days=[day_out(found.music, one) for one in made.sessions],
+    )
+
+
+def _named(music: Music, say: str, kind: str, value: object) -> str:
+    """An offer with its chunks by name."""
+    for chunk in music.chunks:
+        say = say.replace(str(chunk.id), chunk.label.replace("→", ""))
+    return say
+
+
+def _student(music: Music, one: StudentPlan) -> StudentPlanOut:
+    made = one.made
+    holding = None if made.bottleneck is None else music.chunk(made.bottleneck)
+    return StudentPlanOut(
+        student_id=one.student_id,
+        name=one.name,
+        chance=made.ready.chance,
+        feasible=made.feasible,
+        first=made.ready.first,
+        last=made.ready.last,
+        bottleneck="" if holding is None else holding.label,
+        bottleneck_bpm=None if one.bottleneck_tempo is None else round(one.bottleneck_tempo),
+    )
+
+
+def day_out(music: Music, session: Session) -> PlanDayOut:
+    """A sitting."""
+    items = [_item(music, item) for item in session.items]
+    return PlanDayOut(day=session.day, session=session.number, items=items)
+
+
+def _item(music: Music, item: Item) -> PlanItemOut:
+    single = item.chunks[0] if len(item.chunks) == 1 and item.chunks != (WHOLE,) else None
+    return PlanItemOut(
+        place=place_of(music, item),
+        chunk_id=None if single is None else UUID(single),
+        category=item.category.value,
+        drill=item.drill,
+        drill_title=drill_kind(item.drill).title,
+        from_bpm=item.start,
+        to_bpm=item.end,
+        minutes=item.minutes,
+        why=said(music, item.why),
+    )
+
+
+def place_of(music: Music, item: Item) -> str:
+    """Which chunks, in words."""
+    if item.chunks == (WHOLE,):
+        return "The whole part"
+    first, last = music.chunk(item.chunks[0]), music.chunk(item.chunks[-1])
+    if first is last:
+        return first.label
+    return span_label(music.hand.part, Span(first.span.start, last.span.end))
+
+
+def said(music: Music, why: str) -> str:
+    """A reason with its chunks by name."""
+    for chunk in music.chunks:
+        why = why.replace(str(chunk.id), chunk.label.replace("→", ""))
+    return why
+
+
+def my_plan_out(day: PlannedDay, title: str) -> MyPlanOut:
+    """A student's own day."""
+    return MyPlanOut(
+        plan_id=day.plan.id,
+        title=title,
+        part=day.music.hand.row.name,
+        on=day.plan.ends_on,
+        minutes_a_day=day.plan.minutes_a_day,
+        minutes_today=day.minutes,
+        items=[
+            PlannedItemOut(
+                item=today_out(one.line),
+                category=one.category,  # type: ignore[arg-type]
+                session=one.session,
+                minutes=one.minutes,
+                why=said(day.music, one.why),
+            )
+            for one in day.items
+        ],
+        ahead=list(_ahead(day)),
+    )
+
+
+def _ahead(day: PlannedDay) -> Iterable[PlanDayOut]:
+    return (day_out(day.music, sitting) for sitting in day.ahead)

@@ -1,0 +1,1 @@
+"""Plans of sections, and each student's days in them."""

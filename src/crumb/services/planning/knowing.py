@@ -1,0 +1,176 @@
+"""What a plan knows of a part and of a student on it: music, kin, standing, what was done."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.ranking import cures_of
+from crumb.core.mastery.chunk import Standing
+from crumb.core.mastery.kin import lent_level
+from crumb.core.plan.model import ChunkState
+from crumb.core.score.naming import place_label
+from crumb.core.score.slicing import played_quarters
+from crumb.core.split.order import span_load
+from crumb.services.evidence.standing import shown
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
+from crumb.services.maps.chunks import ChunkView, MapView, view_map
+from crumb.store.queries import planning as ask
+
+_LOOK_BACK = timedelta(days=28)
+
+
+@dataclass(frozen=True, slots=True)
+class Music:
+    """A part as a section divides it, with what the plan needs of each chunk's music."""
+
+    hand: PartInHand
+    map: MapView
+    states: tuple[ChunkState, ...]
+
+    @property
+    def chunks(self) -> tuple[ChunkView, ...]:
+        """Front to back."""
+        return self.map.chunks
+
+    def chunk(self, name: str) -> ChunkView:
+        """By the id that the plan knows it by."""
+        return next(chunk for chunk in self.chunks if str(chunk.id) == name)
+
+
+def music_of(session: Session, hand: PartInHand, section_id: UUID | None) -> Music:
+    """A part for a section, by the section's own map if it has one."""
+    view = view_map(session, hand, section_id)
+    survey = survey_of(hand)
+    twins = _kin(session, hand, view.chunks)
+    states = []
+    for chunk in view.chunks:
+        first, last = chunk.span.start.index, chunk.span.end.index
+        spots = [
+            spot
+            for measure in survey.measures[first : last + 1]
+            for spot in measure.spots
+            if chunk.span.start <= spot.at < chunk.span.end
+        ]
+        states.append(
+            ChunkState(
+                id=str(chunk.id),
+                quarters=max(played_quarters(hand.part, chunk.span), hand.beat),
+                goal=hand.row.goal_bpm,
+                beat=hand.part.measures[first].time.beat,
+                load=span_load(hand.part, survey, chunk.span),
+                kin=twins.get(str(chunk.id), ()),
+                fitting=cures_of(spots),
+            )
+        )
+    return Music(hand, view, tuple(states))
+
+
+def _kin(
+    session: Session, hand: PartInHand, chunks: Sequence[ChunkView]
+) -> dict[str, tuple[str, ...]]:
+    """Chunks that lie in confirmed twins, each with its other."""
+    found: dict[str, set[str]] = {}
+    for (a_first, a_last), (b_first, b_last) in ask.confirmed_kin(session, hand.row.id):
+        ours = [c for c in chunks if a_first <= c.span.start.index <= a_last]
+        others = [c for c in chunks if b_first <= c.span.start.index <= b_last]
+        # Twins that are cut alike lend to each other, chunk by chunk.
+        for one, other in zip(ours, others, strict=False):
+            alike = one.span.start.index - a_first == other.span.start.index - b_first
+            if alike and one.id != other.id:
+                found.setdefault(str(one.id), set()).add(str(other.id))
+                found.setdefault(str(other.id), set()).add(str(one.id))
+    return {name: tuple(sorted(twins)) for name, twins in found.items()}
+
+
+def states_of(
+    session: Session, music: Music, student_id: UUID, today: date
+) -> tuple[ChunkState, ...]:
+    """The chunks as one student stands on them today."""
+    ids = [chunk.id for chunk in music.chunks]
+    standing = shown(session, music.hand, student_id, ids, today)
+    done = ask.drills_done(session, student_id, ids, today - _LOOK_BACK)
+    spent = ask.minutes_on(session, student_id, music.hand.row.id)
+    slips = ask.slips_on(session, student_id, music.hand.row.id, today - timedelta(days=7))
+    known = {state.id: state for state in music.states}
+    found = []
+    for chunk in music.chunks:
+        state = known[str(chunk.id)]
+        here = standing.get(chunk.id)
+        if here is None:
+            found.append(state)
+            continue
+        twins = [standing[i] for i in map(UUID, state.kin) if i in standing]
+        found.append(
+            _stood(
+                state,
+                here,
+                level=lent_level(here, twins),
+                drills=tuple(sorted(done.get(chunk.id, ()), key=lambda pair: pair[1])),
+                minutes=_minutes(chunk, spent),
+                slips=_slips(music.hand, chunk, slips),
+            )
+        )
+    return tuple(found)
+
+
+def _stood(
+    state: ChunkState,
+    here: Standing,
+    *,
+    level: int,
+    drills: tuple[tuple[str, date], ...],
+    minutes: float,
+    slips: Mapping[str, int],
+) -> ChunkState:
+    known = here.passes > 0
+    last = max((day for _, day in drills), default=None)
+    return ChunkState(
+        id=state.id,
+        quarters=state.quarters,
+        goal=state.goal,
+        beat=state.beat,
+        load=state.load,
+        level=level,
+        secure=here.secure.median if known else None,
+        low=here.secure.low if known else None,
+        high=here.secure.high if known else None,
+        seam_in=here.seam_in,
+        seam_out=here.seam_out,
+        slips=slips,
+        kin=state.kin,
+        last=last,
+        due=here.due,
+        drills=drills,
+        minutes=minutes,
+        gained=_gained(state, here) if known else 0.0,
+        fitting=state.fitting,
+    )
+
+
+def _gained(state: ChunkState, here: Standing) -> float:
+    """Beats a minute above where a first meeting starts."""
+    return max(here.secure.median - 0.6 * float(state.goal), 0.0)
+
+
+def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
+    """Minutes of repetitions inside the chunk; of a longer one, its share."""
+    total = 0.0
+    for one in spent:
+        if one.span.start < chunk.span.end and chunk.span.start < one.span.end:
+            inside = chunk.span.covers(one.span)
+            total += one.minutes if inside else one.minutes / max(one.measures, 1)
+    return total
+
+
+def _slips(hand: PartInHand, chunk: ChunkView, slips: Sequence[ask.Slip]) -> dict[str, int]:
+    """Slips of the last days by the place where the smallest thing that was played begins."""
+    counted: Counter[str] = Counter()
+    for one in slips:
+        if chunk.span.covers(one.span) and one.span != chunk.span:
+            counted[place_label(hand.part, one.span.start)] += one.count
+    return dict(counted)

@@ -1,0 +1,198 @@
+"""What a director asks of a plan, checked, kept, and turned into an ask for one student."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from crumb.core.drills import CATALOGUE
+from crumb.core.drills.model import INTERMEDIATE, LEVELS
+from crumb.core.plan.model import ChunkState, Order, Pin, PlanAsk
+from crumb.services.errors import NotAccepted
+from crumb.services.planning.knowing import Music
+from crumb.store.tables import PlanRow
+
+MOST_DAYS = 366
+_NAMES = frozenset(kind.name for kind in CATALOGUE)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """Something a director changed by hand.
+
+    ``pin`` puts a chunk on a day (with a drill or the best that fits), ``hold`` keeps it back until
+    a day, ``drop`` takes a drill away from it.
+    """
+
+    kind: str
+    chunk_id: UUID
+    day: date | None = None
+    drill: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class PlanWish:
+    """A plan for a section and a part. ``left`` are chunks left at a tempo, or out (None)."""
+
+    part_id: UUID
+    section_id: UUID
+    on: date
+    minutes_a_day: int = 20
+    sessions_a_day: int = 1
+    warm_up_minutes: int = 4
+    weekdays_off: frozenset[int] = frozenset()
+    days_off: frozenset[date] = frozenset()
+    order: Order = Order.HARDEST
+    player: str = INTERMEDIATE
+    changes: tuple[Change, ...] = ()
+    left: Mapping[UUID, int | None] = field(default_factory=dict)
+    goal: int | None = None
+
+
+def checked(wish: PlanWish, today: date) -> PlanWish:
+    """The wish, if it can be.
+
+    Raises:
+        NotAccepted: says what cannot.
+    """
+    if wish.on <= today:
+        raise NotAccepted("The date has to lie ahead: a plan needs days.")
+    if (wish.on - today).days > MOST_DAYS:
+        raise NotAccepted("The date is more than a year away.")
+    if not 5 <= wish.minutes_a_day <= 120:
+        raise NotAccepted("Ask for between 5 and 120 minutes a day.")
+    if not 1 <= wish.sessions_a_day <= 3:
+        raise NotAccepted("A day has one to three sessions.")
+    if not 0 <= wish.warm_up_minutes <= 15:
+        raise NotAccepted("A warm-up takes up to 15 minutes.")
+    if len(wish.weekdays_off) > 6:
+        raise NotAccepted("One day of the week has to be left to practice on.")
+    if wish.player not in LEVELS:
+        raise NotAccepted(f"A player is {', '.join(LEVELS)}.")
+    for change in wish.changes:
+        _check(change)
+    return wish
+
+
+def _check(change: Change) -> None:
+    if change.kind not in ("pin", "hold", "drop"):
+        raise NotAccepted("A plan is changed by putting a chunk on a day, holding or dropping it.")
+    if change.kind != "drop" and change.day is None:
+        raise NotAccepted("Say on which day.")
+    if change.drill is not None and change.drill not in _NAMES:
+        raise NotAccepted("There is no such drill.")
+    if change.kind == "drop" and change.drill is None:
+        raise NotAccepted("Say which drill to leave out.")
+
+
+def ask_for(
+    wish: PlanWish,
+    music: Music,
+    states: Sequence[ChunkState],
+    today: date,
+    *,
+    today_minutes: int | None = None,
+) -> PlanAsk:
+    """What the wish asks for one student."""
+    pins = tuple(
+        Pin(str(c.chunk_id), c.day, c.drill) for c in wish.changes if c.kind == "pin" and c.day
+    )
+    held = {str(c.chunk_id): c.day for c in wish.changes if c.kind == "hold" and c.day}
+    dropped = frozenset(
+        (str(c.chunk_id), c.drill) for c in wish.changes if c.kind == "drop" and c.drill
+    )
+    return PlanAsk(
+        today=today,
+        on=wish.on,
+        chunks=tuple(_wanted(wish, music, states)),
+        minutes_a_day=wish.minutes_a_day,
+        sessions_a_day=wish.sessions_a_day,
+        days_off=wish.days_off,
+        weekdays_off=wish.weekdays_off,
+        warm_up_minutes=wish.warm_up_minutes,
+        order=wish.order,
+        player=wish.player,
+        instrument=music.hand.instrument.name,
+        today_minutes=today_minutes,
+        pins=pins,
+        held=held,
+        dropped=dropped,
+    )
+
+
+def _wanted(wish: PlanWish, music: Music, states: Sequence[ChunkState]) -> list[ChunkState]:
+    """The chunks in the order of learning where that was set by hand, with goals as wished."""
+    found = []
+    for state in states:
+        goal = state.goal
+        if UUID(state.id) in wish.left:
+            tempo = wish.left[UUID(state.id)]
+            if tempo is None:
+                continue
+            goal = min(goal, type(goal)(tempo))
+        if wish.goal is not None:
+            goal = min(goal, type(goal)(wish.goal))
+        found.append(replace(state, goal=goal))
+    if wish.order is Order.HAND:
+        place = {str(id_): n for n, id_ in enumerate(music.map.order.by_hand)}
+        found.sort(key=lambda state: place.get(state.id, len(place)))
+    return found
+
+
+# Stored -----------------------------------------------------------------------------------------
+
+
+def row_values(wish: PlanWish) -> dict[str, Any]:
+    """A wish as columns of its plan."""
+    return {
+        "ends_on": wish.on,
+        "minutes_a_day": wish.minutes_a_day,
+        "sessions_a_day": wish.sessions_a_day,
+        "warm_up_minutes": wish.warm_up_minutes,
+        "player": wish.player,
+        "order_by": wish.order.value,
+        "days_off": sorted(day.isoformat() for day in wish.days_off),
+        "weekdays_off": sorted(wish.weekdays_off),
+        "changes": {
+            "by_hand": [
+                {
+                    "kind": c.kind,
+                    "chunk": str(c.chunk_id),
+                    "day": None if c.day is None else c.day.isoformat(),
+                    "drill": c.drill,
+                }
+                for c in wish.changes
+            ],
+            "left": {str(chunk): tempo for chunk, tempo in wish.left.items()},
+            "goal": wish.goal,
+        },
+    }
+
+
+def wish_of(row: PlanRow) -> PlanWish:
+    """What a kept plan asks."""
+    by_hand = row.changes.get("by_hand", [])
+    return PlanWish(
+        part_id=row.part_id,
+        section_id=row.section_id,
+        on=row.ends_on,
+        minutes_a_day=row.minutes_a_day,
+        sessions_a_day=row.sessions_a_day,
+        warm_up_minutes=row.warm_up_minutes,
+        weekdays_off=frozenset(row.weekdays_off),
+        days_off=frozenset(date.fromisoformat(day) for day in row.days_off),
+        order=Order(row.order_by),
+        player=row.player,
+        changes=tuple(
+            Change(
+                c["kind"],
+                UUID(c["chunk"]),
+                None if c["day"] is None else date.fromisoformat(c["day"]),
+                c["drill"],
+            )
+            for c in by_hand
+        ),
+        left={UUID(chunk): tempo for chunk, tempo in row.changes.get("left", {}).items()},
+        goal=row.changes.get("goal"),
+    )

@@ -1,0 +1,236 @@
+"""What plans read: kin, what a student did on chunks, minutes and slips; and the plans themselves.
+
+Minutes are of repetitions: what a pass lasts at its tempo, with a breath.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from crumb.core.evidence.model import What
+from crumb.core.score.position import Span
+from crumb.store.codecs.evidence import span_from
+from crumb.store.tables import (
+    Assignment,
+    AssignmentItem,
+    AssignmentStudent,
+    Evidence,
+    KinLink,
+    PlanDay,
+    PlanRow,
+    Retraction,
+    SentStep,
+)
+
+Range = tuple[int, int]
+
+
+@dataclass(frozen=True, slots=True)
+class Spent:
+    """Minutes of repetitions of one span."""
+
+    span: Span
+    minutes: float
+
+    @property
+    def measures(self) -> int:
+        """How many the span touches."""
+        return self.span.end.index - self.span.start.index + (self.span.end.at > 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Slip:
+    """How often one span slipped."""
+
+    span: Span
+    count: int
+
+
+def confirmed_kin(session: Session, part_id: UUID) -> list[tuple[Range, Range]]:
+    """Measures, first and last, of the twins inside a part that the director confirmed."""
+    rows = session.execute(
+        select(KinLink.a_first, KinLink.a_last, KinLink.b_first, KinLink.b_last).where(
+            KinLink.a_part_id == part_id,
+            KinLink.b_part_id == part_id,
+            KinLink.verdict == "confirmed",
+        )
+    )
+    return [((row[0], row[1]), (row[2], row[3])) for row in rows]
+
+
+def drills_done(
+    session: Session, student_id: UUID, chunk_ids: Sequence[UUID], since: date
+) -> dict[UUID, list[tuple[str, date]]]:
+    """Drills that a student did on chunks, and on which days."""
+    rows = session.execute(
+        select(AssignmentItem.chunk_id, AssignmentItem.drill, Evidence.local_day)
+        .join(Evidence, Evidence.item_id == AssignmentItem.id)
+        .where(
+            Evidence.student_id == student_id,
+            AssignmentItem.chunk_id.in_(chunk_ids),
+            Evidence.local_day >= since,
+        )
+        .distinct()
+    )
+    found: dict[UUID, list[tuple[str, date]]] = {}
+    for chunk_id, drill, day in rows:
+        found.setdefault(chunk_id, []).append((drill, day))
+    return found
+
+
+def minutes_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
+    """What a student spent on a part, by span."""
+    rows = session.execute(
+        select(
+            Evidence.start_index,
+            Evidence.start_at,
+            Evidence.end_index,
+            Evidence.end_at,
+            Evidence.tempo_bpm,
+            SentStep.quarters,
+            func.count(),
+        )
+        .outerjoin(
+            SentStep, (SentStep.item_id == Evidence.item_id) & (SentStep.place == Evidence.step)
+        )
+        .where(
+            Evidence.student_id == student_id,
+            Evidence.part_id == part_id,
+            Evidence.what == What.REPETITION,
+        )
+        .group_by(
+            Evidence.start_index,
+            Evidence.start_at,
+            Evidence.end_index,
+            Evidence.end_at,
+            Evidence.tempo_bpm,
+            SentStep.quarters,
+        )
+    )
+    return [Spent(span_from(*row[:4]), row[6] * _seconds(row[5], row[4]) / 60) for row in rows]
+
+
+_BREATH = 2.0
+_USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
+
+
+def _seconds(quarters: Fraction | None, tempo: Fraction | None) -> float:
+    return float((quarters or _USUAL_QUARTERS) * 60 / (tempo or _USUAL_TEMPO)) + _BREATH
+
+
+def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> list[Slip]:
+    """What slipped on a part of late, by span."""
+    rows = session.execute(
+        select(
+            Evidence.start_index,
+            Evidence.start_at,
+            Evidence.end_index,
+            Evidence.end_at,
+            func.count(),
+        )
+        .outerjoin(Retraction, Retraction.evidence_id == Evidence.id)
+        .where(
+            Evidence.student_id == student_id,
+            Evidence.part_id == part_id,
+            Evidence.is_clean.is_(False),
+            Evidence.local_day >= since,
+            Retraction.evidence_id.is_(None),
+        )
+        .group_by(Evidence.start_index, Evidence.start_at, Evidence.end_index, Evidence.end_at)
+    )
+    return [Slip(span_from(*row[:4]), row[4]) for row in rows]
+
+
+# Plans ------------------------------------------------------------------------------------------
+
+
+def plans_of(session: Session, program_id: UUID) -> Sequence[PlanRow]:
+    """Every plan of a program, the next date first, withdrawn ones last."""
+    return session.scalars(
+        select(PlanRow)
+        .where(PlanRow.program_id == program_id)
+        .order_by(PlanRow.withdrawn_at.is_not(None), PlanRow.ends_on, PlanRow.made_at)
+    ).all()
+
+
+def plan_row(session: Session, program_id: UUID, plan_id: UUID) -> PlanRow | None:
+    """One of a program."""
+    return session.scalar(
+        select(PlanRow).where(PlanRow.id == plan_id, PlanRow.program_id == program_id)
+    )
+
+
+def plans_for(session: Session, section_ids: Sequence[UUID], today: date) -> Sequence[PlanRow]:
+    """Plans in force for sections, the next date first."""
+    return session.scalars(
+        select(PlanRow)
+        .where(
+            PlanRow.section_id.in_(section_ids),
+            PlanRow.withdrawn_at.is_(None),
+            PlanRow.starts_on <= today,
+            PlanRow.ends_on > today,
+        )
+        .order_by(PlanRow.ends_on, PlanRow.made_at)
+    ).all()
+
+
+def in_force(session: Session, part_id: UUID, section_id: UUID, today: date) -> PlanRow | None:
+    """The plan a section has for a part."""
+    return session.scalar(
+        select(PlanRow).where(
+            PlanRow.part_id == part_id,
+            PlanRow.section_id == section_id,
+            PlanRow.withdrawn_at.is_(None),
+            PlanRow.ends_on > today,
+        )
+    )
+
+
+def day_of(session: Session, plan_id: UUID, student_id: UUID, day: date) -> PlanDay | None:
+    """A student's day, if it was laid out or spoken of."""
+    return session.get(PlanDay, (plan_id, student_id, day))
+
+
+def keep_day(
+    session: Session, plan_id: UUID, student_id: UUID, day: date, minutes: int | None
+) -> None:
+    """Say how many minutes there are on a day (None: the usual); it is laid out anew."""
+    values = {"minutes": minutes, "items": None}
+    session.execute(
+        insert(PlanDay)
+        .values(plan_id=plan_id, student_id=student_id, day=day, **values)
+        .on_conflict_do_update(index_elements=["plan_id", "student_id", "day"], set_=values)
+    )
+
+
+def assignments_of(
+    session: Session, plan_id: UUID, student_id: UUID, day: date
+) -> Sequence[Assignment]:
+    """What a plan asked of a student on a day."""
+    return session.scalars(
+        select(Assignment)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            Assignment.plan_id == plan_id,
+            AssignmentStudent.student_id == student_id,
+            Assignment.due_on == day,
+            Assignment.withdrawn_at.is_(None),
+        )
+        .order_by(Assignment.sent_at)
+    ).all()
+
+
+def begun_on(session: Session, item_ids: Sequence[UUID], student_id: UUID) -> set[UUID]:
+    """Which of some drills a student has played on."""
+    rows = session.scalars(
+        select(Evidence.item_id)
+        .where(Evidence.item_id.in_(item_ids), Evidence.student_id == student_id)
+        .distinct()
+    )
+    return {item_id for item_id in rows if item_id is not None}
