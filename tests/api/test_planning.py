@@ -172,8 +172,12 @@ def moved_back(school, days):
         rebuild(session)
 
 
-def practise(student, *, clean):
-    """A day's focus items, each a dozen passes; clean ones, or every other one slipped."""
+def practise(school, student, *, clean):
+    """A day's focus items, a dozen passes each up the ladder; clean, or every other one slipped."""
+    my_plan(student)
+    with school.new_session() as session:  # an hour ago it had been there for a while
+        session.execute(text("update assignment set sent_at = sent_at - interval '3 hours'"))
+        session.commit()
     second = 0
     for planned in my_plan(student)["items"]:
         if planned["category"] != "focus":
@@ -181,26 +185,28 @@ def practise(student, *, clean):
         item = planned["item"]["item_id"]
         stand = ok(student.get(f"/api/me/stand/{item}"))
         step = len(stand["worked"]["steps"]) - 1
-        rows = []
+        tempo = planned["item"]["tempo"]
         for n in range(12):
-            second += 90
+            second += 60
             is_clean = clean or n % 2 == 0
-            tempo = planned["item"]["tempo"]
             row = a_repetition(item, clean=is_clean, tempo=tempo, second=second, step=step)
-            rows.append(row)
-        hand_in(student, *rows)
+            hand_in(student, row)
+            if clean and n % 3 == 2:
+                tempo = min(round(tempo * 1.08), planned["item"]["goal_bpm"])
 
 
 def test_after_days_of_practice_the_strong_and_the_stuck_go_different_ways(school):
     sent(school)
     strong, stuck = school.students[:2]
     for _ in range(3):
-        practise(strong, clean=True)
-        practise(stuck, clean=False)
+        practise(school, strong, clean=True)
+        practise(school, stuck, clean=False)
         moved_back(school, 1)
     mine = [my_plan(student)["items"] for student in (strong, stuck)]
-    places = [{i["item"]["chunk"]: i["item"]["tempo"] for i in items} for items in mine]
-    assert places[0] != places[1]
+    tempos = [{i["item"]["chunk"]: i["item"]["tempo"] for i in items} for items in mine]
+    both = tempos[0].keys() & tempos[1].keys()
+    assert tempos[0] != tempos[1]
+    assert all(tempos[0][chunk] >= tempos[1][chunk] for chunk in both)
     found = ok(school.director.get(f"/api/plans/{ok(school.director.get('/api/plans'))[0]['id']}"))
     chances = {one["name"]: one["chance"] for one in found["students"]}
     assert chances["Player 0"] > chances["Player 1"]

@@ -21,15 +21,16 @@ IN_CONTEXT = "in-context"
 RUN_THROUGH = "run-through"
 WARM_UP = "warm-up"
 
-_NEW = ("name-it", "count-it", "sing-and-finger", "pitches-only")
-_NOTES = ("count-it", "subdivision-click", "cumulative", "two-notes")
+READING = ("name-it", "count-it", "sing-and-finger")
+_NEW = ("cumulative", "alone", "pitches-only")
+_NOTES = ("cumulative", "subdivision-click", "two-notes", "alone")
 _RHYTHM = ("cumulative", "standard-set", "backward", "two-notes")
 _STEADY = ("standard-set", "backward", "cumulative", "hold-cycle")
 _QUICK = ("backward", "stops", "add-a-note", "standard-set")
 _FRAGMENTS = ("stops", "add-a-note", "close-gaps", "look-ahead")
 _NEAR = (ALONE, IN_CONTEXT, "close-gaps")
 _FOR_SLIPS = ("two-notes", "hold-arrival", "cue-word")
-_NEAR_SHARE, _QUICK_SHARE = 0.94, 0.78
+_NEAR_SHARE, _QUICK_SHARE = 0.9, 0.78
 _TELLING = 3
 """With fewer slips than this at one place nothing is made of it."""
 
@@ -92,7 +93,7 @@ def _candidates(chunk: ChunkState, share: float, days_left: int) -> list[Chosen]
 
 def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], str]:
     if level == 0:
-        return _NEW, "New: notes and counts come first"
+        return _NEW, "New: small pieces, slowly"
     if level == 1:
         return _NOTES, "The notes are there: rhythm next"
     if share >= _NEAR_SHARE:
@@ -104,6 +105,12 @@ def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], s
     if level == 2:
         return _RHYTHM, "In rhythm: make it steady"
     return _STEADY, "Steady: raise it"
+
+
+def reading(chunk: ChunkState, instrument: str, dropped: frozenset[tuple[str, str]]) -> str | None:
+    """What comes before the first note of a new chunk; None if the director wants nothing."""
+    fitting = (one for one in READING if (chunk.id, one) not in dropped and _plays(one, instrument))
+    return next(fitting, None)
 
 
 @lru_cache(maxsize=512)

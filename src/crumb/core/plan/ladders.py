@@ -7,12 +7,12 @@ from crumb.core.plan.model import ChunkState
 
 LEAST_TEMPO = 30
 MOST_RUNGS = 6
-_EASY = 0.5
+_EASY = 0.8
 """How far into the upper half of what secure tempo may be a ladder starts: who practises learns,
 so that the middle lags a little behind."""
 _STRETCH = 1.22
 """Above what should become secure: where it ends; slips end it sooner."""
-_FIRST = (0.5, 0.85)
+_FIRST = (0.6, 0.9)
 """Of goal: the ladder of a first meeting, which has to find out where somebody stands."""
 _CLOSE = 0.9
 """Of goal: from here on the ladder starts half way up."""

@@ -31,6 +31,7 @@ _MOST_LINKS = 2
 _SEAM_SHARE = 0.72
 """Of goal: where both sides are slower, one seam a day is tried, no more."""
 _NEW_MINUTES = 5
+_READING_MINUTES = 2
 _BLOCK = 3
 _FADED = 0.93
 """Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
@@ -236,8 +237,24 @@ class _Laying:
         for one, minutes in zip(picked, shares, strict=True):
             if minutes:
                 pin = pinned.get(one.chunk.id)
-                items.append(self._work(one, minutes, place, day, pin.drill if pin else None))
+                first = [] if pin else self._first_meeting(one, minutes)
+                rest = minutes - sum(item.minutes for item in first)
+                drill = pin.drill if pin else None
+                items += [*first, self._work(one, rest, place, day, drill)]
         return items
+
+    def _first_meeting(self, one: Projected, minutes: int) -> list[Item]:
+        """Names and counts before the first note, where there is time for both."""
+        chunk = one.chunk
+        drill = choosing.reading(chunk, self._ask.instrument, self._ask.dropped)
+        if not one.is_new or self._twin(one) or drill is None:
+            return []
+        if minutes < LEAST_MINUTES + _READING_MINUTES:
+            return []
+        tempo = ladders.climb(chunk, None, one.secure, minutes)[0]
+        why = f"New: names and counts before the first note, at {tempo}."
+        ids = (chunk.id,)
+        return [Item(ids, Category.FOCUS, drill, tempo, tempo, _READING_MINUTES, why)]
 
     def _picked(self, place: int, day: date, left: int, pinned: dict[str, Pin]) -> list[Projected]:
         open_ = self._open(day)

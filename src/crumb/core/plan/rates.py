@@ -1,8 +1,9 @@
 """How quickly a student learns: a prior by load and player, corrected by what came of it so far.
 
-A chunk of usual difficulty wants about half an hour from 60 % of goal to goal, a hard one three
-days of twenty minutes (common practice, no source); what a minute more on the same day adds falls
-off, so that short blocks on many chunks beat one long one.
+A chunk of usual difficulty wants about ninety passes from 60 % of goal to goal (our own choice: an
+etude then takes about a month of twenty minutes a day, and a hard spot of two lines some days,
+common practice, no source). What a minute more on the same day adds falls off, so that short blocks
+on many chunks beat one long one.
 """
 
 from collections.abc import Sequence
@@ -16,7 +17,8 @@ FADING = 12.0
 _SHARES = (0.5, 0.5, 0.55, 0.65, 0.78, 1.0, 1.0)
 """Of the goal, by level: what is secure where nobody has counted yet."""
 
-_USUAL = 30 / log(1 / 0.6)
+_PASSES = 90 / log(1 / 0.6)
+_BREATH = 2.0
 _BY_PLAYER = {BEGINNER: 1.4, ADVANCED: 0.75}
 _LOAD_POWER = 0.7
 _TRUST = 30.0
@@ -37,16 +39,15 @@ def costs(ask: PlanAsk) -> dict[str, float]:
     if not chunks:
         return {}
     load = sum(max(c.load, 0.0) for c in chunks) / len(chunks) or 1.0
-    length = sum(float(c.quarters) for c in chunks) / len(chunks) or 1.0
-    priors = {c.id: _prior(ask, c, load, length) for c in chunks}
+    priors = {c.id: _prior(ask, c, load) for c in chunks}
     pace = _pace(chunks, priors)
     return {c.id: priors[c.id] * pace * _own(c, priors[c.id] * pace) for c in chunks}
 
 
-def _prior(ask: PlanAsk, chunk: ChunkState, load: float, length: float) -> float:
+def _prior(ask: PlanAsk, chunk: ChunkState, load: float) -> float:
     harder = min(max(max(chunk.load, 0.0) / load, 0.25), 4.0) ** _LOAD_POWER
-    longer = 0.6 + 0.4 * min(max(float(chunk.quarters) / length, 0.25), 4.0)
-    return float(_USUAL * _BY_PLAYER.get(ask.player, 1.0) * harder * longer)
+    one_pass = float(chunk.quarters / chunk.beat) * 60 / (0.8 * float(chunk.goal)) + _BREATH
+    return float(_PASSES * one_pass / 60 * _BY_PLAYER.get(ask.player, 1.0) * harder)
 
 
 def _pace(chunks: Sequence[ChunkState], priors: dict[str, float]) -> float:
