@@ -237,13 +237,13 @@ class _Laying:
         for one, minutes in zip(picked, shares, strict=True):
             if minutes:
                 pin = pinned.get(one.chunk.id)
-                first = [] if pin else self._first_meeting(one, minutes)
+                first = [] if pin else self._first_meeting(one, minutes, day)
                 rest = minutes - sum(item.minutes for item in first)
                 drill = pin.drill if pin else None
                 items += [*first, self._work(one, rest, place, day, drill)]
         return items
 
-    def _first_meeting(self, one: Projected, minutes: int) -> list[Item]:
+    def _first_meeting(self, one: Projected, minutes: int, day: date) -> list[Item]:
         """Names and counts before the first note, where there is time for both."""
         chunk = one.chunk
         drill = choosing.reading(chunk, self._ask.instrument, self._ask.dropped)
@@ -251,6 +251,7 @@ class _Laying:
             return []
         if minutes < LEAST_MINUTES + _READING_MINUTES:
             return []
+        one.done.append((drill, day))
         tempo = ladders.climb(chunk, None, one.secure, minutes)[0]
         why = f"New: names and counts before the first note, at {tempo}."
         ids = (chunk.id,)
