@@ -16,6 +16,8 @@ const Music = lazy(() => import('../features/music/Music'))
 const Splitter = lazy(() => import('../features/splitter/Splitter'))
 const Bench = lazy(() => import('../features/bench/Bench'))
 const Assign = lazy(() => import('../features/assign/Assign'))
+const Plan = lazy(() => import('../features/plan/Plan'))
+const Plans = lazy(() => import('../features/plan/Plans'))
 const Sent = lazy(() => import('../features/assign/Sent'))
 const Sheets = lazy(() => import('../features/sheets/Sheets'))
 const Wall = lazy(() => import('../features/wall/Wall'))
@@ -120,6 +122,9 @@ function Pages(look: Look) {
         <Route path="/parts/:partId/split" element={<Splitter />} />
         <Route path="/parts/:partId/bench" element={<Bench />} />
         <Route path="/parts/:partId/assign" element={<Assign />} />
+        <Route path="/parts/:partId/plan" element={<Plan />} />
+        <Route path="/plans" element={<Plans />} />
+        <Route path="/plans/:planId" element={<Plan />} />
         <Route path="/sent" element={<Sent />} />
         <Route path="/sheets" element={<Sheets />} />
         <Route path="/sheets/:code" element={<Sheets />} />

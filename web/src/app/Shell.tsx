@@ -66,6 +66,7 @@ export function DirectorShell({ me, ...look }: Props) {
           <NavLink to="/" end>
             Music
           </NavLink>
+          <NavLink to="/plans">Plans</NavLink>
           <NavLink to="/sent">Assignments</NavLink>
           <NavLink to="/sheets">Sheets</NavLink>
           <NavLink to="/wall">Wall</NavLink>

@@ -5,9 +5,9 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Today, Watcher
-from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, WallOut, WallRowOut
+from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, SlipsOut, WallOut, WallRowOut
 from crumb.api.views.places import chunk_out
-from crumb.api.views.wall import cell_out, secure_out
+from crumb.api.views.wall import cell_out, days_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.naming import span_label
@@ -49,6 +49,8 @@ def get_evidence(
         cell=cell_out(found.cell),
         secure=secure_out(found),
         ways=verdicts(session, student_id, chunk_id),
+        days=days_out(found.days),
+        slips=[SlipsOut(place=place, count=count) for place, count in found.slips],
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,

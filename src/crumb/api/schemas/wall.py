@@ -76,6 +76,24 @@ class SecureOut(BaseModel):
     best: float | None
 
 
+class DayStoodOut(BaseModel):
+    """Where a student stood in the evening of a day; tempos in beats a minute."""
+
+    day: date
+    level: int
+    secure: float | None
+    low: float | None
+    high: float | None
+    solid: float | None
+
+
+class SlipsOut(BaseModel):
+    """How often a smaller piece of the chunk slipped."""
+
+    place: str
+    count: int
+
+
 class EvidenceOut(BaseModel):
     """What a level rests on; ``ways``: what comparisons of two ways say."""
 
@@ -84,4 +102,6 @@ class EvidenceOut(BaseModel):
     cell: CellOut
     ways: list[str]
     secure: SecureOut | None
+    days: list[DayStoodOut]
+    slips: list[SlipsOut]
     repetitions: list[EvidenceRow]

@@ -1,6 +1,9 @@
 """Cells of the Wall, as they go over the wire."""
 
-from crumb.api.schemas.wall import CellOut, SecureOut
+from collections.abc import Iterable
+
+from crumb.api.schemas.wall import CellOut, DayStoodOut, SecureOut
+from crumb.core.mastery.course import DayStood
 from crumb.services.standings.wall import Cell, Resting
 
 
@@ -15,6 +18,25 @@ def cell_out(cell: Cell) -> CellOut:
         seam_out=cell.seam_out,
         due_on=cell.due_on,
     )
+
+
+def days_out(days: Iterable[DayStood]) -> list[DayStoodOut]:
+    """How it went from day to day."""
+
+    def rounded(tempo: float | None) -> float | None:
+        return None if tempo is None else round(tempo, 1)
+
+    return [
+        DayStoodOut(
+            day=one.day,
+            level=one.level,
+            secure=rounded(one.secure),
+            low=rounded(one.low),
+            high=rounded(one.high),
+            solid=None if one.solid is None else float(one.solid),
+        )
+        for one in days
+    ]
 
 
 def secure_out(found: Resting) -> SecureOut | None:

@@ -1,5 +1,7 @@
 """The Wall: students by chunks, and the evidence behind a cell."""
 
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from fractions import Fraction
@@ -9,8 +11,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import NOTHING_PLAYED, Standing
+from crumb.core.mastery.course import DayStood, course
 from crumb.core.mastery.section import section_standing
-from crumb.services.evidence.read import Kept, touching
+from crumb.core.score.naming import span_label
+from crumb.services.evidence.levels import chunks_of_part, graded
+from crumb.services.evidence.read import Kept, by_student, touching
 from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
@@ -81,6 +86,9 @@ class Resting:
     kept: list[Kept]
     goal: Fraction
     tempos: Standing | None
+    days: list[DayStood]
+    slips: list[tuple[str, int]]
+    """Where slips fell in smaller pieces of the chunk, the most first."""
 
 
 def evidence(
@@ -94,7 +102,38 @@ def evidence(
     kept = touching(session, part_id, student_id, chunk.span)
     found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
     tempos = found if found is not None and found.passes else None
-    return Resting(student.name, chunk, cell, kept, hand.row.goal_bpm, tempos)
+    return Resting(
+        student.name,
+        chunk,
+        cell,
+        kept,
+        hand.row.goal_bpm,
+        tempos,
+        days=_course(session, hand, chunk, student_id),
+        slips=_slips(hand, chunk, kept),
+    )
+
+
+def _course(
+    session: Session, hand: PartInHand, chunk: ChunkView, student_id: UUID
+) -> list[DayStood]:
+    part = graded(session, hand.row.id)
+    targets = dict(chunks_of_part(session, part))
+    played = by_student(session, hand.row.id, student_id).get(student_id, [])
+    return course(targets[chunk.id], played)
+
+
+def _slips(hand: PartInHand, chunk: ChunkView, kept: Sequence[Kept]) -> list[tuple[str, int]]:
+    counted: Counter[str] = Counter()
+    for one in kept:
+        if one.row.is_clean is False and not (one.is_retracted or one.row.doubt):
+            span = one.span
+            if chunk.span.covers(span) and (span.start, span.end) != (
+                chunk.span.start,
+                chunk.span.end,
+            ):
+                counted[span_label(hand.part, span)] += 1
+    return counted.most_common(8)
 
 
 def my_parts(

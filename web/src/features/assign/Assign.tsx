@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { previewAssignment, sendAssignment, type AssignIn, type PartDetail, type SectionOut } from '../../api/gen'
 import { usePart, useSections } from '../../shared/lib/part.queries'
+import { inDays } from '../../shared/lib/time'
 import { useTray } from '../../shared/lib/tray'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -19,13 +20,6 @@ export default function Assign() {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!part.data || !sections.data) return <Loading what="Laying it out" />
   return <AssignView detail={part.data} sections={sections.data} />
-}
-
-function inDays(days: number): string {
-  const date = new Date()
-  date.setDate(date.getDate() + days)
-  const pad = (n: number) => String(n).padStart(2, '0')
-  return `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`
 }
 
 /** Who plays the part; else the section whose name starts like its instrument, or the first with players. */

@@ -34,6 +34,7 @@ export default function MyMusic() {
                     <Place name={chunk.label} />
                   </strong>
                   <small>{part.cells[i]?.why}</small>
+                  {part.cells[i]?.next && <small>Next: {part.cells[i].next}</small>}
                 </span>
               </li>
             ))}

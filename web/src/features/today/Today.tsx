@@ -2,43 +2,55 @@ import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link, useNavigate } from 'react-router'
 import { ask } from '../../api/ask'
-import { getToday, type Me, type TodayItemOut } from '../../api/gen'
+import { getMyPlan, getToday, type Me, type TodayItemOut } from '../../api/gen'
 import { bpm, day, minutes } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { MyPlan } from './MyPlan'
 
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
-  if (today.isPending) return <Loading what="Looking up your list" />
-  if (today.isError) return <Failed error={today.error} retry={() => void today.refetch()} />
-  const open = today.data.filter((item) => !item.is_finished && !item.rests)
-  const next = open[0]
-  const total = open.reduce((sum, item) => sum + item.minutes * 60, 0)
+  const plans = useQuery({ queryKey: ['my plan'], queryFn: () => ask(getMyPlan()) })
+  const failed = [today, plans].find((query) => query.isError)
+  if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
+  if (!today.data || !plans.data) return <Loading what="Looking up your day" />
+  const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished).map((one) => ({ item: one.item, minutes: one.minutes })))
+  const byHand = today.data.filter((item) => !item.is_finished && !item.rests).map((item) => ({ item, minutes: item.minutes }))
+  const open = [...planned, ...byHand]
+  const next = open[0]?.item
+  const total = open.reduce((sum, one) => sum + one.minutes * 60, 0)
+  const isEmpty = today.data.length === 0 && plans.data.length === 0
   return (
     <div className="page narrow">
       <h1>Today</h1>
-      {today.data.length === 0 && (
+      {isEmpty && (
         <Empty title={`Nothing open, ${me.name.split(' ')[0] ?? ''}`}>
           <p>When your director sends something, it stands here in order.</p>
         </Empty>
       )}
       {next && (
         <>
-          <p className="lead">
-            {minutes(total)} in all. Warm up first; take five after half an hour.
-          </p>
+          <p className="lead">{minutes(total)} in all. Warm up first; take five after half an hour.</p>
           <Button type="primary" size="large" block className="big-start" onClick={() => void navigate(`/stand/${next.item_id}`)}>
             Start with {next.chunk.replace('→', '')}
           </Button>
         </>
       )}
-      {today.data.length > 0 && !next && <p className="lead">All done. Play something you like.</p>}
-      <ol className="today">
-        {today.data.map((item) => (
-          <Line key={item.item_id} item={item} />
-        ))}
-      </ol>
+      {!isEmpty && !next && <p className="lead">All done. Play something you like.</p>}
+      {plans.data.map((plan) => (
+        <MyPlan key={plan.plan_id} plan={plan} />
+      ))}
+      {today.data.length > 0 && (
+        <>
+          {plans.data.length > 0 && <h2>Sent by your director</h2>}
+          <ol className="today">
+            {today.data.map((item) => (
+              <Line key={item.item_id} item={item} />
+            ))}
+          </ol>
+        </>
+      )}
       <p className="muted">
         A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.
       </p>

@@ -2,9 +2,10 @@ import { useQuery } from '@tanstack/react-query'
 import { Drawer } from 'antd'
 import { ask } from '../../api/ask'
 import { getEvidence, type EvidenceOut, type EvidenceRow, type SecureOut } from '../../api/gen'
-import { bpm, moment } from '../../shared/lib/time'
+import { bpm, day, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
+import { TempoPicture } from './TempoPicture'
 
 export interface CellChoice {
   partId: string
@@ -45,7 +46,7 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
   })
   const title = evidence.data ? `${evidence.data.student} on ${evidence.data.chunk}` : 'Evidence'
   return (
-    <Drawer open={choice !== null} onClose={close} title={title} size={520}>
+    <Drawer open={choice !== null} onClose={close} title={title} size={560}>
       {evidence.isPending && <Loading what="Reading the evidence" />}
       {evidence.isError && <Failed error={evidence.error} retry={() => void evidence.refetch()} />}
       {evidence.data && <Evidence evidence={evidence.data} />}
@@ -75,13 +76,39 @@ function Tempos({ secure }: { secure: SecureOut }) {
   )
 }
 
+function seams(into: boolean, out: boolean): string {
+  if (into && out) return 'Both seams are shown.'
+  if (into) return 'The seam out of it is still open.'
+  if (out) return 'The seam into it is still open.'
+  return 'Both seams are still open.'
+}
+
 function Evidence({ evidence }: { evidence: EvidenceOut }) {
   return (
     <>
       <p className="evidence-why">
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
+      <p>
+        <strong>What would raise it:</strong> {evidence.cell.next || 'three clean in a row, in any rhythm and at any tempo.'}
+        {evidence.cell.due_on && <> To be tried cold from {day(evidence.cell.due_on)}.</>}
+      </p>
+      {evidence.cell.level > 0 && <p className="muted">{seams(evidence.cell.seam_in, evidence.cell.seam_out)}</p>}
       {evidence.secure && <Tempos secure={evidence.secure} />}
+      <TempoPicture evidence={evidence} />
+      {evidence.slips.length > 0 && (
+        <>
+          <h3>Where it slips in smaller pieces</h3>
+          <ul className="slip-places">
+            {evidence.slips.map((one) => (
+              <li key={one.place}>
+                <span>{one.place.replace('→', '')}</span> <meter min={0} max={evidence.slips[0]?.count ?? 1} value={one.count} aria-label={`${one.count} slips`} />{' '}
+                {one.count}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {evidence.ways.map((verdict) => (
         <p key={verdict}>
           <strong>Two ways compared:</strong> {verdict}

@@ -3,7 +3,7 @@ import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { ask } from '../../api/ask'
-import { getWall, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
+import { getWall, type CellOut, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -73,6 +73,18 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
   )
 }
 
+/** An open seam shows as a gap at that edge of the cell, once the chunk is steady. */
+function edges(cell: CellOut): string {
+  if (cell.level < 3) return ''
+  return `${cell.seam_in ? ' seam-in' : ' open-in'}${cell.seam_out ? ' seam-out' : ' open-out'}`
+}
+
+function open(cell: CellOut): string {
+  if (cell.level < 3 || (cell.seam_in && cell.seam_out)) return ''
+  if (cell.seam_in) return ', seam out open'
+  return cell.seam_out ? ', seam in open' : ', both seams open'
+}
+
 function Legend() {
   return (
     <p className="legend">
@@ -81,6 +93,9 @@ function Legend() {
           <LevelMark level={Number(level)} size={18} /> {name}
         </span>
       ))}
+      <span>
+        <span className="cell seam-in open-out sample" aria-hidden="true" /> a line at an edge: seam shown; dots: open
+      </span>
     </p>
   )
 }
@@ -130,8 +145,8 @@ function Grid({ wall, partId, choose }: GridProps) {
                   <td key={chunk.id}>
                     <button
                       type="button"
-                      className="cell"
-                      aria-label={`${row.name}, ${chunk.label}: ${cell.level}, ${LEVEL_NAMES[cell.level] ?? ''}`}
+                      className={`cell${edges(cell)}`}
+                      aria-label={`${row.name}, ${chunk.label}: ${cell.level}, ${LEVEL_NAMES[cell.level] ?? ''}${open(cell)}`}
                       title={cell.why}
                       onClick={() => choose({ partId, studentId: row.student_id, chunkId: chunk.id })}
                     >

@@ -23,6 +23,14 @@ export function day(date: string): string {
   })
 }
 
+/** The date so many days from now, as a date field holds it. */
+export function inDays(days: number): string {
+  const date = new Date()
+  date.setDate(date.getDate() + days)
+  const pad = (n: number) => String(n).padStart(2, '0')
+  return `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`
+}
+
 export function moment(stamp: string): string {
   return new Date(stamp).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 }

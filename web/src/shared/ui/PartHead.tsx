@@ -8,7 +8,7 @@ interface Props {
   children?: ReactNode
 }
 
-/** Title of the part in hand and the way through it: split, drill, assign. */
+/** Title of the part in hand and the way through it: split, drill, assign, plan. */
 export function PartHead({ detail, children }: Props) {
   const tray = useTray(detail.part.id)
   const base = `/parts/${detail.part.id}`
@@ -24,6 +24,7 @@ export function PartHead({ detail, children }: Props) {
         <NavLink to={`${base}/assign`}>
           Assign{tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
         </NavLink>
+        <NavLink to={`${base}/plan`}>Plan</NavLink>
       </nav>
       {children}
     </div>

@@ -1,0 +1,187 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Alert, App, Button, Select } from 'antd'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { ask, said } from '../../api/ask'
+import {
+  changePlan,
+  getPlan,
+  previewPlan,
+  sendPlan,
+  type OfferOut,
+  type PartDetail,
+  type PlanIn,
+  type PlanOut,
+  type SectionOut,
+} from '../../api/gen'
+import { usePart, useSections } from '../../shared/lib/part.queries'
+import { inDays } from '../../shared/lib/time'
+import { PartHead } from '../../shared/ui/PartHead'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Calendar } from './Calendar'
+import { planCsv } from './csv'
+import { PlanForm } from './PlanForm'
+import { Students } from './Students'
+import { taken } from './wish'
+
+/** A new plan for a part, or (with an id) one that was sent. */
+export default function Plan() {
+  const { partId = '', planId = '' } = useParams()
+  const plan = useQuery({
+    queryKey: ['plan', planId],
+    queryFn: () => ask(getPlan({ path: { plan_id: planId } })),
+    enabled: planId !== '',
+  })
+  const part = usePart(partId || (plan.data?.wish.part_id ?? ''))
+  const sections = useSections()
+  const failed = [plan, part, sections].find((query) => query.isError)
+  if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
+  if (!part.data || !sections.data || (planId !== '' && !plan.data)) return <Loading what="Unrolling the calendar" />
+  const filled = sections.data.filter((section) => section.students.length > 0)
+  if (filled.length === 0) {
+    return (
+      <div className="page">
+        <PartHead detail={part.data} />
+        <Empty title="Nobody to plan for yet">
+          <p>Make a section and write its students in.</p>
+          <Link to="/people">To People</Link>
+        </Empty>
+      </div>
+    )
+  }
+  return <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} />
+}
+
+function likely(sections: SectionOut[], detail: PartDetail): string {
+  const mine = sections.find((section) => detail.part.section_ids.includes(section.id))
+  const stem = detail.part.instrument.slice(0, 5).toLowerCase()
+  const named = sections.find((section) => section.name.toLowerCase().startsWith(stem))
+  return (mine ?? named ?? sections[0])?.id ?? ''
+}
+
+interface ViewProps {
+  detail: PartDetail
+  sections: SectionOut[]
+  kept: PlanOut | null
+}
+
+function PlanView({ detail, sections, kept }: ViewProps) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [wish, setWish] = useState<PlanIn>(
+    () =>
+      kept?.wish ?? {
+        part_id: detail.part.id,
+        section_id: likely(sections, detail),
+        on: inDays(28),
+        minutes_a_day: 20,
+        warm_up_minutes: 4,
+        order: 'hardest',
+        player: 'intermediate',
+        weekdays_off: [],
+        changes: [],
+        left: [],
+      },
+  )
+  const [before, setBefore] = useState<PlanIn[]>([])
+  const [studentId, setStudentId] = useState<string | undefined>()
+  const preview = useQuery({
+    queryKey: ['plan preview', wish, studentId],
+    queryFn: () => ask(previewPlan({ body: wish, query: studentId ? { student_id: studentId } : {} })),
+    enabled: wish.on !== '' && wish.section_id !== '',
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  function change(next: PlanIn) {
+    setBefore([...before, wish])
+    if (next.section_id !== wish.section_id) setStudentId(undefined)
+    setWish(next)
+  }
+  function undo() {
+    const last = before.at(-1)
+    if (!last) return
+    setBefore(before.slice(0, -1))
+    setWish(last)
+  }
+  const send = useMutation({
+    mutationFn: async () => {
+      if (kept?.id) await ask(changePlan({ path: { plan_id: kept.id }, body: wish }))
+      else await ask(sendPlan({ body: wish }))
+    },
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ['plans'] })
+      await client.invalidateQueries({ queryKey: ['plan'] })
+      void message.success(kept ? 'Changed: days from today on follow it.' : 'Sent: from now on their days come from it.')
+      await navigate('/plans')
+    },
+  })
+  const found = preview.data
+  const isDirty = JSON.stringify(wish) !== JSON.stringify(kept?.wish)
+  return (
+    <div className="page">
+      <PartHead detail={detail} />
+      <h2>{kept ? `The plan of ${kept.section}` : 'Plan the piece'}</h2>
+      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} goal={detail.part.goal_bpm} />
+      {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
+      {!found && preview.isPending && <Loading what="Counting minutes for everybody" />}
+      {found && !preview.isError && (
+        <div className={preview.isPlaceholderData ? 'planned stale' : 'planned'} aria-busy={preview.isPlaceholderData}>
+          {found.why_split && <p className="muted">{found.why_split}</p>}
+          <Verdict plan={found} take={(offer) => change(taken(wish, offer))} />
+          <div className="inline">
+            <Button type="primary" loading={send.isPending} disabled={kept !== null && !isDirty} onClick={() => send.mutate()}>
+              {kept ? 'Change the plan' : `Send it to ${found.section}`}
+            </Button>
+            <Button disabled={before.length === 0} onClick={undo}>
+              Undo
+            </Button>
+            <Button onClick={() => planCsv(found)}>CSV</Button>
+            {send.isError && <Alert type="error" showIcon title={said(send.error)} role="alert" />}
+          </div>
+          <Students plan={found} show={setStudentId} />
+          <h2>
+            Days of{' '}
+            <Select
+              aria-label="Whose days are shown"
+              value={found.shown.student_id}
+              onChange={setStudentId}
+              options={found.students.map((one) => ({ value: one.student_id, label: one.name }))}
+              style={{ minWidth: 160 }}
+            />
+          </h2>
+          <Calendar plan={found} wish={wish} change={change} />
+        </div>
+      )}
+    </div>
+  )
+}
+
+/** Whether it holds, in numbers, and what would make it. */
+function Verdict({ plan, take }: { plan: PlanOut; take: (offer: OfferOut) => void }) {
+  const all = plan.students.length
+  const chance = Math.round(plan.shown.chance * 100)
+  return (
+    <div className="verdict">
+      <p className="lead">
+        {plan.likely === all
+          ? `Everybody in ${plan.section} is likely to be ready by then.`
+          : `${plan.likely} of ${all} in ${plan.section} are likely to be ready by then.`}{' '}
+        For {plan.shown.name} it is {chance} in 100
+        {plan.short_by_minutes > 0 && `: about ${plan.short_by_minutes} minutes are missing`}.
+      </p>
+      {plan.offers.length > 0 && (
+        <ul className="offers" aria-label="What would make it hold">
+          {plan.offers.map((offer) => (
+            <li key={offer.kind}>
+              <span>{offer.say}</span>
+              <Button size="small" onClick={() => take(offer)}>
+                Do that
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,73 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { Link } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { listPlans, withdrawPlan, type PlanLineOut } from '../../api/gen'
+import { day } from '../../shared/lib/time'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+
+export default function Plans() {
+  const plans = useQuery({ queryKey: ['plans'], queryFn: () => ask(listPlans()) })
+  if (plans.isPending) return <Loading what="Looking up the plans" />
+  if (plans.isError) return <Failed error={plans.error} retry={() => void plans.refetch()} />
+  return (
+    <div className="page">
+      <h1>Plans</h1>
+      {plans.data.length === 0 && (
+        <Empty title="No plan yet">
+          <p>Open a part in Music and choose Plan: a date and minutes a day become everybody’s weeks.</p>
+          <Link to="/">To Music</Link>
+        </Empty>
+      )}
+      {plans.data.length > 0 && (
+        <div className="table-scroll">
+          <table className="plain">
+            <thead>
+              <tr>
+                <th scope="col">Section</th>
+                <th scope="col">Piece</th>
+                <th scope="col">Ready by</th>
+                <th scope="col">Minutes a day</th>
+                <th scope="col">
+                  <span className="visually-hidden">Change</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {plans.data.map((plan) => (
+                <Line key={plan.id} plan={plan} />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </div>
+  )
+}
+
+function Line({ plan }: { plan: PlanLineOut }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const end = useMutation({
+    mutationFn: () => ask(withdrawPlan({ path: { plan_id: plan.id }, query: { back: plan.is_withdrawn } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['plans'] }),
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <tr className={plan.is_withdrawn ? 'withdrawn' : ''}>
+      <th scope="row">
+        <Link to={`/plans/${plan.id}`}>{plan.section}</Link>
+      </th>
+      <td>
+        {plan.title} <span className="muted">{plan.part}</span>
+      </td>
+      <td>{day(plan.on)}</td>
+      <td>{plan.minutes_a_day}</td>
+      <td>
+        <Button size="small" loading={end.isPending} onClick={() => end.mutate()}>
+          {plan.is_withdrawn ? 'Bring back' : 'End it'}
+        </Button>
+      </td>
+    </tr>
+  )
+}

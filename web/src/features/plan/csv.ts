@@ -1,0 +1,21 @@
+import type { PlanOut } from '../../api/gen'
+import { csvOf, download } from '../../shared/lib/csv'
+
+/** A student's days as a table: one line for each thing to do. */
+export function planCsv(plan: PlanOut) {
+  const rows = plan.days.flatMap((sitting) =>
+    sitting.items.map((item) => [
+      sitting.day,
+      String(sitting.session),
+      item.category,
+      item.place.replace('→', ''),
+      item.drill_title,
+      String(item.from_bpm),
+      String(item.to_bpm),
+      String(item.minutes),
+      item.why,
+    ]),
+  )
+  const head = ['Day', 'Session', 'Kind', 'Where', 'Drill', 'From', 'To', 'Minutes', 'Why']
+  download(`${plan.title} ${plan.shown.name}.csv`, csvOf([head, ...rows]))
+}

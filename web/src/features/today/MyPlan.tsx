@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Alert, Button } from 'antd'
+import { Link } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut } from '../../api/gen'
+import { bpm, day } from '../../shared/lib/time'
+import { LevelMark } from '../../shared/ui/LevelMark'
+
+const NAMES: Record<PlannedItemOut['category'], string> = {
+  'warm-up': 'Warm-up',
+  focus: 'Focus',
+  link: 'Link',
+  keep: 'Keep',
+  'run-through': 'Run through',
+}
+
+/** A student's day in a plan: what, how long, why; fewer minutes at a tap; the days that follow. */
+export function MyPlan({ plan }: { plan: MyPlanOut }) {
+  const client = useQueryClient()
+  const have = useMutation({
+    mutationFn: (count: number | null) => ask(haveMinutes({ path: { plan_id: plan.plan_id }, body: { minutes: count } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['my plan'] }),
+  })
+  const sessions = [...new Set(plan.items.map((one) => one.session))]
+  return (
+    <section className="my-plan" aria-label={`Plan for ${plan.title}`}>
+      <h2>
+        {plan.title} <small className="muted">ready by {day(plan.on)}</small>
+      </h2>
+      {plan.items.length === 0 && (
+        <p className="muted">{plan.minutes_today === 0 ? 'Not today. What was planned comes another day.' : 'Nothing is planned for today.'}</p>
+      )}
+      {sessions.map((number) => (
+        <div key={number}>
+          {sessions.length > 1 && <h3>Session {number}</h3>}
+          <ol className="today">
+            {plan.items
+              .filter((one) => one.session === number)
+              .map((one) => (
+                <Planned key={one.item.item_id} one={one} />
+              ))}
+          </ol>
+        </div>
+      ))}
+      <div className="inline minutes-today">
+        <Button size="small" loading={have.isPending} disabled={plan.minutes_today === 10} onClick={() => have.mutate(10)}>
+          I have only 10 minutes
+        </Button>
+        <Button size="small" disabled={plan.minutes_today === 0 || have.isPending} onClick={() => have.mutate(0)}>
+          Not today
+        </Button>
+        {plan.minutes_today !== null && (
+          <Button size="small" disabled={have.isPending} onClick={() => have.mutate(null)}>
+            As usual: {plan.minutes_a_day} minutes
+          </Button>
+        )}
+      </div>
+      {have.isError && <Alert type="error" showIcon title={said(have.error)} role="alert" />}
+      <Ahead days={plan.ahead} />
+    </section>
+  )
+}
+
+function Planned({ one }: { one: PlannedItemOut }) {
+  const { item } = one
+  return (
+    <li className={item.is_finished ? 'finished' : ''}>
+      <Link to={`/stand/${item.item_id}`}>
+        <LevelMark level={item.level} size={28} hasNumber={false} />
+        <span className="what">
+          <span className="category">{NAMES[one.category]}</span>{' '}
+          <strong>{one.category === 'run-through' ? 'the whole part' : item.chunk}</strong> {item.drill}
+          <small>{one.why}</small>
+        </span>
+        <span className="how-long">
+          {item.is_finished ? 'done' : `${one.minutes} min`}
+          <small>
+            {bpm(item.tempo)} of {bpm(item.goal_bpm)}
+          </small>
+        </span>
+      </Link>
+    </li>
+  )
+}
+
+function Ahead({ days }: { days: PlanDayOut[] }) {
+  if (days.length === 0) return null
+  return (
+    <details className="ahead">
+      <summary>The next days</summary>
+      <ol>
+        {days.map((sitting) => (
+          <li key={`${sitting.day} ${sitting.session}`}>
+            <strong>{day(sitting.day)}</strong>{' '}
+            {sitting.items
+              .map((item) => `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : NAMES[item.category].toLowerCase()} ${item.minutes} min`)
+              .join(', ') || 'free'}
+          </li>
+        ))}
+      </ol>
+      <p className="muted">They change with what you play.</p>
+    </details>
+  )
+}

@@ -1,0 +1,87 @@
+import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis } from 'recharts'
+import type { EvidenceOut } from '../../api/gen'
+import { bpm, day } from '../../shared/lib/time'
+
+interface Point {
+  at: number
+  band?: [number, number]
+  secure?: number
+  solid?: number
+  clean?: number
+  slip?: number
+}
+
+const A_DAY = 24 * 3600 * 1000
+
+/** Tempo over days: every pass of the chunk, what was solid, what was secure, and the goal. */
+export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
+  const points = pointsOf(evidence)
+  if (points.length === 0) return null
+  const goal = evidence.secure?.goal
+  const clean = points.filter((p) => p.clean !== undefined).length
+  const slips = points.filter((p) => p.slip !== undefined).length
+  const last = evidence.days.at(-1)
+  const said = `${clean} clean and ${slips} slipped passes over ${evidence.days.length} days; ${
+    last?.solid ? `solid at ${bpm(last.solid)}` : 'nothing solid yet'
+  }${goal ? `, goal ${bpm(goal)}` : ''}.`
+  return (
+    <figure className="tempo-picture">
+      <div role="img" aria-label={said} style={{ height: 230 }}>
+        <ResponsiveContainer width="100%" height="100%">
+          <ComposedChart data={points} margin={{ top: 8, right: 12, bottom: 0, left: -12 }} accessibilityLayer={false}>
+            <CartesianGrid stroke="var(--line)" vertical={false} />
+            <XAxis
+              dataKey="at"
+              type="number"
+              domain={['dataMin - 43200000', 'dataMax + 43200000']}
+              tickFormatter={(at: number) => new Date(at).toLocaleDateString(undefined, { month: 'short', day: 'numeric' })}
+              stroke="var(--muted)"
+              tickCount={5}
+            />
+            <YAxis domain={[(low: number) => Math.floor(low / 10) * 10, (high: number) => Math.ceil(Math.max(high, goal ?? 0) / 10) * 10]} stroke="var(--muted)" />
+            <Tooltip
+              labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
+              contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
+            />
+            <Area dataKey="band" name="secure between" stroke="none" fill="var(--deep)" fillOpacity={0.18} connectNulls isAnimationActive={false} />
+            <Line dataKey="secure" name="secure" stroke="var(--deep)" strokeDasharray="5 3" dot={false} connectNulls isAnimationActive={false} />
+            <Line dataKey="solid" name="solid" type="stepAfter" stroke="var(--ink)" strokeWidth={2} dot={false} connectNulls isAnimationActive={false} />
+            <Scatter dataKey="clean" name="clean" fill="var(--deep)" shape="circle" isAnimationActive={false} />
+            <Scatter dataKey="slip" name="slip" fill="var(--warm)" shape="cross" isAnimationActive={false} />
+            {goal !== undefined && <ReferenceLine y={goal} stroke="var(--warm)" label={{ value: `goal ${bpm(goal)}`, position: 'insideTopLeft', fill: 'var(--warm)' }} />}
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <figcaption className="muted">
+        ● clean, ✚ slip; the line is solid, the band is where secure tempo lies four times of five. {said}
+      </figcaption>
+    </figure>
+  )
+}
+
+function noon(date: string): number {
+  return new Date(`${date}T12:00:00Z`).getTime()
+}
+
+function pointsOf(evidence: EvidenceOut): Point[] {
+  const days: Point[] = evidence.days
+    .filter((one) => one.secure !== null)
+    .map((one) => ({
+      at: noon(one.day) + A_DAY / 3,
+      ...(one.low !== null && one.high !== null ? { band: [one.low, one.high] as [number, number] } : {}),
+      ...(one.secure !== null ? { secure: one.secure } : {}),
+      ...(one.solid !== null ? { solid: one.solid } : {}),
+    }))
+  const counted = evidence.repetitions.filter(
+    (row) => row.what === 'repetition' && row.tempo_bpm !== null && row.as_written && !row.is_retracted && !row.doubt,
+  )
+  const byDay = new Map<string, number>()
+  const passes: Point[] = [...counted].reverse().map((row) => {
+    const place = byDay.get(row.day) ?? 0
+    byDay.set(row.day, place + 1)
+    // Passes of one day stand beside each other, not on one spot.
+    const at = noon(row.day) - A_DAY / 3 + (place % 12) * (A_DAY / 20)
+    return row.is_clean ? { at, clean: row.tempo_bpm ?? 0 } : { at, slip: row.tempo_bpm ?? 0 }
+  })
+  return [...days, ...passes].sort((a, b) => a.at - b.at)
+}
