@@ -24,6 +24,8 @@ class Player:
     """Days since the last practice; 0 for none in particular."""
     gain: float = 0.0025
     """How much ``secure`` grows with each day of practice; 0 for a student who is stuck."""
+    fading: int = 0
+    """Days at the end on which it sinks again: what was shown does not go any more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,9 +39,11 @@ class Invented:
 
 
 def player(place: int) -> Player:
-    """The players of a section, from strong to weak, with a stuck and an idle one."""
+    """The players of a section, from strong to weak, with a stuck, a fading and an idle one."""
     if place == 3:
         return Player(secure=0.80, days=0.7, gain=0.0)
+    if place == 5:
+        return Player(secure=1.04, days=0.7, fading=12)
     if place == 8:
         return Player(secure=0.95, days=0.4, idle_since=23)
     return Player(secure=1.06 - 0.03 * place, days=0.62 - 0.03 * place)
@@ -48,14 +52,22 @@ def player(place: int) -> Player:
 def practice(
     drill: SentDrill, who: Player, start: datetime, days: int, random: Random
 ) -> Iterator[Invented]:
-    """Repetitions of one drill over some days, until its climb is finished."""
+    """Repetitions of one drill over some days, in the afternoon, until its climb is finished.
+
+    Args:
+        drill: as it was sent.
+        who: how they practise.
+        start: three in the afternoon of the first day.
+        days: how many.
+        random: what is left to chance.
+    """
     state = start_climb(drill.plan)
     secure = who.secure
     for day in range(days - who.idle_since):
         if random.random() > who.days:
             continue
-        secure += who.gain
-        at = start + timedelta(days=day, minutes=random.randrange(240))
+        secure += -0.02 if day >= days - who.fading else who.gain
+        at = start + timedelta(days=day, minutes=random.randrange(210))
         for _ in range(random.randrange(8, 22)):
             made, state = _repetition(drill, state, secure, at, random)
             at = made.at

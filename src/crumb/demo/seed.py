@@ -21,7 +21,7 @@ from crumb.core.drills.sent import SentStep
 from crumb.core.evidence.model import Evidence
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
-from crumb.core.score.position import Position
+from crumb.core.score.position import Position, whole
 from crumb.demo import etude, people
 from crumb.demo.history import Invented, Player, player, practice, repetition_id
 from crumb.formats.layout import PAGE
@@ -34,6 +34,8 @@ from crumb.services.maps import chunks, edits, versions
 from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import SectionView, create_section, list_sections
+from crumb.services.planning import plans
+from crumb.services.planning.wishes import PlanWish
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
 from crumb.store.codecs.evidence import evidence_row
@@ -53,6 +55,18 @@ DAYS_OF_HISTORY = 56
 LADDER = LadderSettings(Fraction(etude.START), Fraction(etude.GOAL), Fraction(etude.STEP))
 UPKEEP = (0, 3)
 """Measures whose chunks were learned before: kept going, not this week's focus."""
+_DRILLS: tuple[tuple[int, str, dict[str, object]], ...] = (
+    (13, "long-short", {}),
+    (13, "alone", {}),
+    (15, "backward", {}),
+    (15, "alone", {}),
+    (11, "alone", {}),
+    (25, "hold", {"hold": 2}),
+    (25, "alone", {}),
+    (3, "alone", {}),
+    (0, "alone", {}),
+)
+"""Measure (by index), drill, settings."""
 ACCOUNTS = f"""\
   director   {people.DIRECTOR[1]}   password {people.DIRECTOR[2]}
   student    class code {people.CLASS_CODE}   name {{student}}   PIN {people.PIN}
@@ -71,7 +85,9 @@ def seed(session: Session, files: FileStore) -> str:
         _fill(session, who, create_section(session, who, section), students)
     part_id = _etude(session, files, who)
     clarinets = next(s for s in list_sections(session, who) if s.name == "Clarinets")
+    _learned_before(session, who, part_id, clarinets)
     _assign(session, who, part_id, clarinets)
+    _plan(session, who, part_id, clarinets)
     return told
 
 
@@ -129,22 +145,11 @@ def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedI
     """The runs at P and what surrounds them, each with a drill that suits it."""
     hand = pieces.load_part(session, who, part_id)
     by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
-    plan: list[tuple[int, str, dict[str, object]]] = [
-        (13, "long-short", {}),
-        (13, "alone", {}),
-        (15, "backward", {}),
-        (15, "alone", {}),
-        (11, "alone", {}),
-        (25, "hold", {"hold": 2}),
-        (25, "alone", {}),
-        (3, "alone", {}),
-        (0, "alone", {}),
-    ]
     return [
         assigning.WishedItem(
             by_start[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
         )
-        for index, drill, settings in plan
+        for index, drill, settings in _DRILLS
     ]
 
 
@@ -157,7 +162,7 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
         minutes_a_day=20,
         items=tuple(_wishes(session, who, part_id)),
     )
-    begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY)
+    begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
     sent = assigning.send(session, who, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     assignment.sent_at = begun
@@ -166,19 +171,42 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
     _play(session, who, assignment, players, begun)
 
 
+def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+    """The rest of the etude, met chunk by chunk in the weeks before, and run through."""
+    hand = pieces.load_part(session, who, part_id)
+    now_sent = {index for index, _, _ in _DRILLS}
+    others = [
+        c for c in chunks.view_map(session, hand).chunks if c.span.start.index not in now_sent
+    ]
+    wished = [assigning.WishedItem(c.id, "alone", {}, LADDER) for c in others]
+    everything = assigning.chunk_for(session, hand, whole(hand.part))
+    wished.append(assigning.WishedItem(everything, "run-through", {}, LADDER))
+    today = datetime.now().astimezone().date()
+    wish = assigning.Wish(part_id, (section.id,), today, 20, tuple(wished))
+    sent = assigning.send(session, who, wish, today)
+    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
+    begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
+    assignment.sent_at, assignment.due_on = begun, today - timedelta(days=21)
+    session.commit()
+    players = {student: player(place) for place, (student, _) in enumerate(section.students)}
+    _play(session, who, assignment, players, begun, apart=1)
+
+
 def _play(
     session: Session,
     who: Who,
     assignment: Assignment,
     players: dict[UUID, Player],
     begun: datetime,
+    apart: int = 4,
 ) -> None:
+    """Everybody's weeks on what was sent; each next thing is begun some days after the last."""
     for item in sending.items_of(session, [assignment.id])[assignment.id]:
         drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
         for place, (student, how) in enumerate(players.items()):
             random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
-            start = begun + timedelta(days=4 * item.place)
-            days = DAYS_OF_HISTORY - 4 * item.place - 1
+            start = _afternoon(begun, who) + timedelta(days=apart * item.place)
+            days = DAYS_OF_HISTORY - apart * item.place - 1
             rows = [
                 _row(who, assignment, item, student, drill.steps[made.step], made, random)
                 for made in practice(drill, how, start, days, random)
@@ -187,6 +215,25 @@ def _play(
                 evidence.store(session, rows)
     session.commit()
     rebuilding.rebuild(session)
+
+
+def _afternoon(day: datetime, who: Who) -> datetime:
+    """Three o'clock where the school is."""
+    here = day.astimezone(ZoneInfo(who.time_zone))
+    return here.replace(hour=15, minute=0, second=0, microsecond=0).astimezone(UTC)
+
+
+def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+    """The audition: every player's days until then."""
+    today = datetime.now(UTC).astimezone(ZoneInfo(who.time_zone)).date()
+    wish = PlanWish(
+        part_id=part_id,
+        section_id=section.id,
+        on=today + timedelta(days=AUDITION_IN_DAYS),
+        minutes_a_day=30,
+        weekdays_off=frozenset({6}),
+    )
+    plans.send(session, who, wish, today)
 
 
 def _row(

@@ -45,6 +45,7 @@ class TodayItemOut(BaseModel):
     role: Role
     note: Said
     rests: bool
+    is_at_goal: bool
 
 
 class StandOut(BaseModel):

@@ -10,6 +10,8 @@ MOST_RUNGS = 6
 _EASY = 0.8
 """How far into the upper half of what secure tempo may be a ladder starts: who practises learns,
 so that the middle lags a little behind."""
+_MOST_ABOVE = 0.07
+"""However wide that is, never further above secure tempo than this."""
 _STRETCH = 1.22
 """Above what should become secure: where it ends; slips end it sooner."""
 _FIRST = (0.6, 0.9)
@@ -50,9 +52,9 @@ def climb(chunk: ChunkState, secure: float | None, reach: float, minutes: float)
         return start, max(round(goal * _FIRST[1]), start)
     from_ = secure
     if chunk.high is not None and chunk.secure is not None:
-        from_ *= 1 + _EASY * max(chunk.high / chunk.secure - 1, 0.0)
+        from_ *= 1 + min(_EASY * max(chunk.high / chunk.secure - 1, 0.0), _MOST_ABOVE)
     start = min(max(round(from_), min(LEAST_TEMPO, goal)), goal)
-    if start >= _CLOSE * goal:  # few rungs are left: no need for small ones
+    if secure >= _CLOSE * goal:  # few rungs are left: no need for small ones
         start = (start + goal) // 2
     end = min(max(round(reach * _STRETCH), start), goal)
     if rungs_in(chunk, minutes, max(start, 1)) == 1:

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
+from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
 from crumb.services.evidence.climbs import place_of
@@ -19,13 +20,13 @@ from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.services.who import Who
 from crumb.store.queries import evidence as kept
+from crumb.store.queries import mastery as ask
 from crumb.store.queries import sending
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     AssignmentStudent,
     Evidence,
-    Mastery,
     Piece,
     PiecePart,
 )
@@ -46,6 +47,8 @@ class TodayItem:
     seconds: int
     due_on: date
     level: int
+    is_at_goal: bool = False
+    """Its chunk stands at goal tempo, and no cold check is due: no minutes go there."""
     rests: bool = False
     """Done on two days running while something else on its chunk is open: it waits a day."""
 
@@ -99,13 +102,18 @@ def lines_of(
     ]
     finished = [state.is_finished for state in states]
     resting = _resting(session, who, items, finished, on) if on else frozenset()
+    chunks = _chunks(session, hand, items)
+    levels = _levels(session, who, chunks)
+    at_goal = {
+        i for i, (level, due) in levels.items() if level >= AT_TEMPO and not _is_due(due, on)
+    }
     needs = [
-        Fraction(0) if state.is_finished or item.id in resting else drill.seconds_left(state.tempo)
+        Fraction(0)
+        if state.is_finished or item.id in resting or item.chunk_id in at_goal
+        else drill.seconds_left(state.tempo)
         for item, drill, state in zip(items, drills, states, strict=True)
     ]
     shares = share_seconds(assignment.minutes_a_day * 60, needs, least=WORTH_STARTING)
-    chunks = _chunks(session, hand, items)
-    levels = _levels(session, who, chunks)
     return [
         TodayItem(
             item=item,
@@ -116,7 +124,8 @@ def lines_of(
             climb=state,
             seconds=seconds,
             due_on=assignment.due_on,
-            level=levels.get(item.chunk_id, 0),
+            level=levels.get(item.chunk_id, (0, None))[0],
+            is_at_goal=on is not None and item.chunk_id in at_goal,
             rests=item.id in resting,
         )
         for item, drill, state, seconds in zip(items, drills, states, shares, strict=True)
@@ -130,13 +139,17 @@ def _chunks(
     return {chunk.id: chunk for chunk in chunks_of(session, hand, wanted)}
 
 
-def _levels(session: Session, who: Who, chunks: Mapping[UUID, ChunkView]) -> dict[UUID, int]:
-    rows = session.execute(
-        select(Mastery.chunk_id, Mastery.level).where(
-            Mastery.student_id == who.person_id, Mastery.chunk_id.in_(list(chunks))
-        )
-    )
-    return {row[0]: row[1] for row in rows}
+def _is_due(due: date | None, on: date | None) -> bool:
+    """Whether a cold check is due; where no day is asked about, everything is."""
+    return on is None or (due is not None and due <= on)
+
+
+def _levels(
+    session: Session, who: Who, chunks: Mapping[UUID, ChunkView]
+) -> dict[UUID, tuple[int, date | None]]:
+    """Level and next cold check of each chunk."""
+    rows = ask.standings(session, [who.person_id], list(chunks))
+    return {row.chunk_id: (row.level, row.due_on) for row in rows}
 
 
 def _resting(

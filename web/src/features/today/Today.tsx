@@ -16,7 +16,7 @@ export default function Today({ me }: { me: Me }) {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!today.data || !plans.data) return <Loading what="Looking up your day" />
   const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished).map((one) => ({ item: one.item, minutes: one.minutes })))
-  const byHand = today.data.filter((item) => !item.is_finished && !item.rests).map((item) => ({ item, minutes: item.minutes }))
+  const byHand = today.data.filter((item) => !item.is_finished && !item.rests && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
   const open = [...planned, ...byHand]
   const next = open[0]?.item
   const total = open.reduce((sum, one) => sum + one.minutes * 60, 0)
@@ -72,7 +72,7 @@ function Line({ item }: { item: TodayItemOut }) {
           </small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : item.rests ? 'rests today' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
+          {item.is_finished ? 'done' : item.is_at_goal ? 'at goal' : item.rests ? 'rests today' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
           <small>
             {bpm(item.tempo)} of {bpm(item.goal_bpm)}
           </small>
