@@ -33,7 +33,7 @@ _PRIOR_SHARE, _PRIOR_SPREAD = 0.62, 0.38
 _DRIFT = 0.03
 """How far, as a logarithm, a student's tempo wanders from one day to the next."""
 _MOST_DAYS = 40
-_WITHIN, _LEARNED = 0.009, 0.0013
+_WITHIN, _LEARNED = 0.012, 0.0024
 """How far it moves within a day from one pass to the next, and how much of that is upward."""
 _LOGIT = log(CLEAN_AT_SECURE / (1 - CLEAN_AT_SECURE))
 

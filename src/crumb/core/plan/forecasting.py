@@ -22,6 +22,8 @@ LIKELY = 0.7
 NEW_A_DAY = {BEGINNER: 1}
 MOST_NEW = 2
 SEAM_MINUTES = 3.0
+KEPT_SHARE = 0.93
+"""Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
 KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
@@ -122,10 +124,14 @@ def _left(ask: PlanAsk) -> Numbers:
     shares = np.exp(wide * pace + _OWN * own)
     spread = np.array([_spread(c.low, c.high) for c in chunks])
     centre = np.array([log(float(c.goal) / start_of(c)) for c in chunks])
+    # What was shown at goal and is not sure any more is still to be done, as far as that.
+    shown = np.array([c.level >= 5 for c in chunks])
+    known = np.array([c.secure is not None for c in chunks])
+    centre = centre + np.where(shown, log(KEPT_SHARE), 0.0)
     gap = np.maximum(centre + spread * start, 0.0)
     price = np.array([cost[c.id] * _lent(ask, i) for i, c in enumerate(chunks)])
-    is_open = np.array([c.level < 5 for c in chunks])
-    found: Numbers = np.where(is_open, gap * price * shares + PROOF, 0.0)
+    faded = shown & known & (gap > 0)
+    found: Numbers = np.where(~shown | faded, gap * price * shares + PROOF, 0.0)
     return found
 
 

@@ -12,7 +12,7 @@ from math import ceil
 from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
 from crumb.core.plan import choosing, ladders, rates
 from crumb.core.plan.days import practice_days
-from crumb.core.plan.forecasting import MOST_NEW, NEW_A_DAY
+from crumb.core.plan.forecasting import KEPT_SHARE, MOST_NEW, NEW_A_DAY
 from crumb.core.plan.model import WHOLE, Category, Item, Order, Pin, PlanAsk, Session
 from crumb.core.plan.projected import Projected, projected
 from crumb.core.plan.sharing import share_seconds
@@ -33,8 +33,6 @@ _SEAM_SHARE = 0.72
 _NEW_MINUTES = 5
 _READING_MINUTES = 2
 _BLOCK = 3
-_FADED = 0.93
-"""Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
 _FOR_SOMEBODY = (3, 7)
 """Practice days before the date on which a run-through is for somebody."""
 
@@ -364,7 +362,7 @@ class _Laying:
 def _has_faded(one: Projected) -> bool:
     """Whether a chunk that was shown at goal does not go there surely any more."""
     known = one.chunk.secure is not None
-    return known and one.level >= AT_TEMPO and one.share < _FADED
+    return known and one.level >= AT_TEMPO and one.share < KEPT_SHARE
 
 
 def _stands(one: Projected, end: int) -> str:

@@ -161,4 +161,4 @@ def _date(ask: PlanAsk) -> Offer | None:
         return None
     later = ask.on + timedelta(days=days)
     unit = "day" if days == 1 else "days"
-    return Offer("date", f"{days} {unit} later, on {later.isoformat()}.", later.isoformat())
+    return Offer("date", f"{days} {unit} later, on {later:%b} {later.day}.", later.isoformat())

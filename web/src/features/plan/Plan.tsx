@@ -21,7 +21,7 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Calendar } from './Calendar'
 import { planCsv } from './csv'
 import { PlanForm } from './PlanForm'
-import { Students } from './Students'
+import { inHundred, Students } from './Students'
 import { taken } from './wish'
 
 /** A new plan for a part, or (with an id) one that was sent. */
@@ -160,7 +160,7 @@ function PlanView({ detail, sections, kept }: ViewProps) {
 /** Whether it holds, in numbers, and what would make it. */
 function Verdict({ plan, take }: { plan: PlanOut; take: (offer: OfferOut) => void }) {
   const all = plan.students.length
-  const chance = Math.round(plan.shown.chance * 100)
+  const chance = inHundred(plan.shown.chance)
   return (
     <div className="verdict">
       <p className="lead">

@@ -24,7 +24,7 @@ export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => 
                 </button>
               </th>
               <td>
-                <meter min={0} max={1} value={one.chance} aria-label={`${Math.round(one.chance * 100)} in 100`} /> {Math.round(one.chance * 100)} in 100
+                <meter min={0} max={1} value={one.chance} aria-label={`${inHundred(one.chance)} in 100`} /> {inHundred(one.chance)} in 100
               </td>
               <td>{range(one)}</td>
               <td>{holding(one)}</td>
@@ -34,6 +34,11 @@ export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => 
       </table>
     </div>
   )
+}
+
+/** Nobody is certain, and nobody is lost. */
+export function inHundred(chance: number): number {
+  return Math.min(99, Math.max(1, Math.round(chance * 100)))
 }
 
 function range(one: StudentPlanOut): string {

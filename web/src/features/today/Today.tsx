@@ -19,6 +19,7 @@ export default function Today({ me }: { me: Me }) {
   const byHand = today.data.filter((item) => !item.is_finished && !item.rests && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
   const open = [...planned, ...byHand]
   const next = open[0]?.item
+  const isWarmUp = plans.data.some((plan) => plan.items.some((one) => one.item === next && one.category === 'warm-up'))
   const total = open.reduce((sum, one) => sum + one.minutes * 60, 0)
   const isEmpty = today.data.length === 0 && plans.data.length === 0
   return (
@@ -33,7 +34,7 @@ export default function Today({ me }: { me: Me }) {
         <>
           <p className="lead">{minutes(total)} in all. Warm up first; take five after half an hour.</p>
           <Button type="primary" size="large" block className="big-start" onClick={() => void navigate(`/stand/${next.item_id}`)}>
-            Start with {next.chunk.replace('→', '')}
+            Start with {isWarmUp ? 'the warm-up' : next.chunk.replace('→', '')}
           </Button>
         </>
       )}

@@ -18,10 +18,14 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
   const points = pointsOf(evidence)
   if (points.length === 0) return null
   const goal = evidence.secure?.goal
+  const tempos = points.flatMap((p) => [p.clean, p.slip]).filter((tempo) => tempo !== undefined)
+  const low = Math.floor((Math.min(...tempos, goal ?? 400) - 8) / 10) * 10
+  const high = Math.ceil((Math.max(...tempos, goal ?? 0) + 15) / 10) * 10
+  const played = new Set(evidence.repetitions.map((row) => row.day)).size
   const clean = points.filter((p) => p.clean !== undefined).length
   const slips = points.filter((p) => p.slip !== undefined).length
   const last = evidence.days.at(-1)
-  const said = `${clean} clean and ${slips} slipped passes over ${evidence.days.length} days; ${
+  const said = `${clean} clean and ${slips} slipped passes on ${played} days; ${
     last?.solid ? `solid at ${bpm(last.solid)}` : 'nothing solid yet'
   }${goal ? `, goal ${bpm(goal)}` : ''}.`
   return (
@@ -38,7 +42,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               stroke="var(--muted)"
               tickCount={5}
             />
-            <YAxis domain={[(low: number) => Math.floor(low / 10) * 10, (high: number) => Math.ceil(Math.max(high, goal ?? 0) / 10) * 10]} stroke="var(--muted)" />
+            <YAxis domain={[low, high]} allowDataOverflow tickCount={6} stroke="var(--muted)" />
             <Tooltip
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
               contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
@@ -48,7 +52,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <Line dataKey="solid" name="solid" type="stepAfter" stroke="var(--ink)" strokeWidth={2} dot={false} connectNulls isAnimationActive={false} />
             <Scatter dataKey="clean" name="clean" fill="var(--deep)" shape="circle" isAnimationActive={false} />
             <Scatter dataKey="slip" name="slip" fill="var(--warm)" shape="cross" isAnimationActive={false} />
-            {goal !== undefined && <ReferenceLine y={goal} stroke="var(--warm)" label={{ value: `goal ${bpm(goal)}`, position: 'insideTopLeft', fill: 'var(--warm)' }} />}
+            {goal !== undefined && <ReferenceLine y={goal} stroke="var(--warm)" label={{ value: `goal ${bpm(goal)}`, position: 'insideBottomRight', fill: 'var(--warm)' }} />}
           </ComposedChart>
         </ResponsiveContainer>
       </div>
