@@ -54,7 +54,7 @@ def test_a_part_and_a_date_become_weeks_in_one_act(school):
     assert all(datetime.fromisoformat(day["day"]).weekday() != 6 for day in days)
     assert max(minutes(days)) <= 20
     first = days[0]["items"]
-    assert [item["category"] for item in first][0] == "warm-up"
+    assert first[0]["category"] == "warm-up"
     assert all(item["why"].endswith(".") for day in days for item in day["items"])
     labels = {chunk["label"] for chunk in found["chunks"]}
     assert {item["place"] for item in first if item["category"] == "focus"} <= labels
@@ -94,9 +94,7 @@ def test_with_few_days_it_says_so_and_a_later_date_that_it_offers_does(school):
     assert found["shown"]["bottleneck"]
     offer = next(o for o in found["offers"] if o["kind"] == "date")
     later = ok(
-        school.director.post(
-            "/api/plans/preview", json={**a_plan(school), "on": offer["value"]}
-        )
+        school.director.post("/api/plans/preview", json={**a_plan(school), "on": offer["value"]})
     )
     assert later["shown"]["feasible"]
     for offer in found["offers"]:
@@ -210,7 +208,7 @@ def test_after_days_of_practice_the_strong_and_the_stuck_go_different_ways(schoo
     found = ok(school.director.get(f"/api/plans/{ok(school.director.get('/api/plans'))[0]['id']}"))
     chances = {one["name"]: one["chance"] for one in found["students"]}
     assert chances["Player 0"] > chances["Player 1"]
-    shown = [one for one in found["students"] if one["name"] == "Player 1"][0]
+    shown = next(one for one in found["students"] if one["name"] == "Player 1")
     assert shown["bottleneck"]
 
 

@@ -15,6 +15,7 @@ from random import Random
 
 from crumb.core.mastery import chunk as mastery
 from crumb.core.mastery.chunk import Noted, Where
+from crumb.core.plan.forecasting import forecast
 from crumb.core.plan.ladders import climb, rungs_in
 from crumb.core.plan.laying import first_day
 from crumb.core.plan.model import Category, ChunkState, PlanAsk
@@ -346,3 +347,21 @@ PLAIN = {
     "equal minutes": by_equal_minutes,
     "front to back": by_front_to_back,
 }
+
+
+def promised(case: tuple[str, int]) -> tuple[float, bool]:
+    """What was forecast after some days of practice for a date, and whether it came true."""
+    model, seed = case
+    random = Random(f"forecast {model} {seed}")
+    practice = Practice(Learner(model, seed))
+    for _ in range(random.randint(4, 14)):
+        practice.follow(practice.ask(practice.day + timedelta(days=30)))
+        practice.end()
+    on = practice.day + timedelta(days=random.randint(4, 24))
+    chance = forecast(practice.ask(on)).chance
+    while practice.day < on:
+        practice.follow(practice.ask(on))
+        practice.end()
+        if practice.is_ready:
+            return chance, True
+    return chance, practice.is_ready

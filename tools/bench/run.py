@@ -10,7 +10,15 @@ sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 def main(arguments: list[str]) -> int:
     """Run one benchmark."""
-    from bench import drills_bench, faults, hostile_bench, import_bench, ingest_bench, phrases_bench
+    from bench import (
+        drills_bench,
+        faults,
+        hostile_bench,
+        import_bench,
+        ingest_bench,
+        phrases_bench,
+        plans_bench,
+    )
 
     known: dict[str, Callable[[], int]] = {
         "drills": drills_bench.main,
@@ -19,6 +27,7 @@ def main(arguments: list[str]) -> int:
         "import": import_bench.main,
         "ingest": ingest_bench.main,
         "phrases": phrases_bench.main,
+        "plans": plans_bench.main,
     }
     if not arguments or arguments[0] not in known:
         sys.stderr.write(f"Say ./bench {' or ./bench '.join(known)}.\n")

@@ -36,7 +36,7 @@ def minutes_that_do(ask: PlanAsk) -> int | None:
     low = ask.minutes_a_day + 1
 
     def holds(minutes: int) -> bool:
-        return _holds(replace(ask, minutes_a_day=minutes, today_minutes=None))
+        return _holds(replace(ask, minutes_a_day=minutes))
 
     return _least(low, MOST_MINUTES, holds)
 
@@ -104,7 +104,7 @@ def _both(ask: PlanAsk) -> Offer | None:
     minutes = min(max(2 * ask.minutes_a_day, 30), MOST_MINUTES)
     if minutes <= ask.minutes_a_day:
         return None
-    left = _fewest_left(replace(ask, minutes_a_day=minutes, today_minutes=None))
+    left = _fewest_left(replace(ask, minutes_a_day=minutes))
     if not left:
         return None
     say = f"{minutes} minutes a day, and leave {_said_left(left)}."
