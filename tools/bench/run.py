@@ -16,6 +16,7 @@ def main(arguments: list[str]) -> int:
         hostile_bench,
         import_bench,
         ingest_bench,
+        mastery_bench,
         phrases_bench,
         plans_bench,
     )
@@ -26,6 +27,7 @@ def main(arguments: list[str]) -> int:
         "hostile": hostile_bench.main,
         "import": import_bench.main,
         "ingest": ingest_bench.main,
+        "mastery": mastery_bench.main,
         "phrases": phrases_bench.main,
         "plans": plans_bench.main,
     }

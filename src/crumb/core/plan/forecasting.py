@@ -4,6 +4,7 @@ Each draw is a student whose start and pace lie where the evidence leaves room f
 as the plan shares minutes. Draws are the same for every question, so that answers compare.
 """
 
+from dataclasses import replace
 from datetime import date, timedelta
 from functools import lru_cache
 from itertools import pairwise
@@ -27,7 +28,7 @@ KEPT_SHARE = 0.93
 KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
-_DRAWS = 200
+_DRAWS = 160
 _FURTHEST = 220
 """Practice days that are looked ahead."""
 _PACE, _OWN, _DAILY = 0.55, 0.38, 0.3
@@ -66,6 +67,16 @@ def forecast(ask: PlanAsk) -> Ready:
     chance = _told(done, within)
     first, last = (int(np.quantile(done, share, method="nearest")) for share in (0.1, 0.9))
     return Ready(round(chance, 3), _day(ask, days, first), _day(ask, days, last))
+
+
+def date_for(ask: PlanAsk, chance: float, latest: date) -> date | None:
+    """The first date that a chance is reached for; None if none up to ``latest`` is."""
+    days = practice_days(ask, latest)[:_FURTHEST]
+    done = _days_taken(replace(ask, on=latest), len(days), 1.0)
+    for count in range(1, len(days) + 1):
+        if _told(done, count) >= chance:
+            return days[count - 1] + timedelta(days=1)
+    return None
 
 
 def _told(done: Numbers, within: int) -> float:

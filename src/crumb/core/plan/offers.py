@@ -6,7 +6,7 @@ from datetime import timedelta
 from fractions import Fraction
 from math import ceil, floor
 
-from crumb.core.plan.forecasting import LIKELY, chance_of
+from crumb.core.plan.forecasting import LIKELY, chance_of, date_for
 from crumb.core.plan.model import ChunkState, Offer, PlanAsk
 from crumb.core.plan.rates import costs, left_of, start_of
 
@@ -153,12 +153,10 @@ def _kept_at(chunk: ChunkState) -> int | None:
 
 
 def _date(ask: PlanAsk) -> Offer | None:
-    def holds(days: int) -> bool:
-        return _holds(replace(ask, on=ask.on + timedelta(days=days)))
-
-    days = _least(1, LONGEST_DELAY, holds)
-    if days is None:
+    later = date_for(ask, _SURE, ask.on + timedelta(days=LONGEST_DELAY))
+    if later is None or later <= ask.on:
         return None
-    later = ask.on + timedelta(days=days)
+    days = (later - ask.on).days
     unit = "day" if days == 1 else "days"
-    return Offer("date", f"{days} {unit} later, on {later:%b} {later.day}.", later.isoformat())
+    say = f"{days} {unit} later, on {later:%b} {later.day}."
+    return Offer("date", say, later.isoformat())
