@@ -28,7 +28,7 @@ KEPT_SHARE = 0.93
 KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
-_DRAWS = 160
+_DRAWS = 100
 _FURTHEST = 220
 """Practice days that are looked ahead."""
 _PACE, _OWN, _DAILY = 0.55, 0.38, 0.3

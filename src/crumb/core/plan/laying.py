@@ -133,7 +133,7 @@ class _Laying:
         if not self._all or any(one.level < NOTES for one in self._all):
             return []
         tempo = self._run_tempo()
-        length = sum(float(o.chunk.quarters / o.chunk.beat) for o in self._all)
+        length = sum(o.beats for o in self._all)
         minutes = max(ceil(length / tempo), 1)
         is_late = self._days_left(place) <= max(len(self._days) // 5, 1)
         if minutes > (left if is_late else left // 2):
@@ -204,7 +204,7 @@ class _Laying:
         if min(one.level for one in self._all) >= AT_TEMPO:
             return []
         tempo = round(min(min(one.secure, one.goal) for one in row))
-        length = sum(float(one.chunk.quarters / one.chunk.beat) for one in row)
+        length = sum(one.beats for one in row)
         minutes = max(ceil(2 * length / max(tempo, 1)), 1)
         if minutes > most:
             return []

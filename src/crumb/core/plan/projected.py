@@ -18,10 +18,13 @@ _FIRST_CHECK, _GROWING = 3, 2.5
 class Projected:
     """A chunk on its way: what the plan expects of it so far.
 
-    ``cost`` is the minutes for a gain of one in the logarithm of its tempo.
+    ``goal`` is in beats a minute, ``beats`` how many it is long, ``cost`` the minutes for a gain of
+    one in the logarithm of its tempo.
     """
 
     chunk: ChunkState
+    goal: float
+    beats: float
     cost: float
     secure: float
     level: int
@@ -33,11 +36,6 @@ class Projected:
     """Minutes that it had on the day in hand."""
     morning: float = 0.0
     """What was secure when that day began."""
-
-    @property
-    def goal(self) -> float:
-        """Beats a minute."""
-        return float(self.chunk.goal)
 
     @property
     def share(self) -> float:
@@ -60,8 +58,7 @@ class Projected:
 
     def left(self) -> float:
         """Fresh minutes that it still takes."""
-        here = replace(self.chunk, level=self.level, secure=self.secure)
-        return rates.left_of(here, self.cost)
+        return rates.left_at(self.goal, self.secure, self.level, self.cost)
 
     def after(self, minutes: float) -> float:
         """The tempo that some minutes more today should make secure."""
@@ -100,6 +97,8 @@ def projected(chunk: ChunkState, cost: float) -> Projected:
     """A chunk as it stands today."""
     return Projected(
         chunk,
+        float(chunk.goal),
+        float(chunk.quarters / chunk.beat),
         cost,
         rates.start_of(chunk),
         chunk.level,

@@ -84,10 +84,14 @@ def minutes_worth(effective: float) -> float:
 
 def left_of(chunk: ChunkState, cost: float) -> float:
     """Fresh minutes that a chunk still takes to goal; 0 where it stands there."""
-    if chunk.level >= 5:
+    return left_at(float(chunk.goal), start_of(chunk), chunk.level, cost)
+
+
+def left_at(goal: float, secure: float, level: int, cost: float) -> float:
+    """The same of a chunk that stands at a tempo and a level."""
+    if level >= 5:
         return 0.0
-    gap = max(log(float(chunk.goal) / start_of(chunk)), 0.0)
-    return cost * gap + PROOF
+    return cost * max(log(goal / secure), 0.0) + PROOF
 
 
 PROOF = 1.5
