@@ -15,7 +15,7 @@ from postgres import free_port
 from tests.conftest import ROOT
 
 # A busy machine is slow, not wrong.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=45_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -100,7 +100,7 @@ def desk(browser: Browser) -> Iterator[Page]:
     """A director's screen."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(60_000)
     page.add_init_script(NOTE_EVERY_TONE)
     yield page
     context.close()
@@ -113,7 +113,7 @@ def phone(browser: Browser) -> Iterator[Page]:
         viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
     )
     page = context.new_page()
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(60_000)
     page.add_init_script(NOTE_EVERY_TONE)
     yield page
     context.close()
