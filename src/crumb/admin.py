@@ -13,7 +13,8 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from crumb.services.evidence.rebuilding import rebuild, renew
+from crumb.services.evidence.rebuilding import rebuild
+from crumb.services.evidence.rules import renew
 from crumb.services.sending.freezing import freeze_old
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify

@@ -26,6 +26,7 @@ from tests.api.school import (
     with_music,
 )
 
+RULES = {"in_a_row": 3, "steady": 60, "linked": 75, "confirming": ["hearing", "measured"]}
 OPEN = {
     "getHealth",
     "getSetup",
@@ -72,6 +73,9 @@ OWN_LISTS = {
     "changeProgram",
     "inviteDirector",
     "listPlans",
+    "getRules",
+    "previewRules",
+    "changeRules",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -182,6 +186,8 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         },
         "changePassword": {"json": {"old": PASSWORD, "new": PASSWORD}},
         "changeProgram": {"json": {"time_zone": "Europe/Lisbon"}},
+        "previewRules": {"json": RULES},
+        "changeRules": {"json": RULES},
         "previewPlan": {"json": a_plan(school)},
         "sendPlan": {"json": a_plan(school)},
         "changePlan": {"json": a_plan(school)},

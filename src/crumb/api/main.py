@@ -29,6 +29,7 @@ from crumb.api.routes import (
     people,
     planning,
     practice,
+    rules,
     session,
     sheets,
     splitting,
@@ -80,7 +81,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments, wall),
-        *(sheets, planning),
+        *(sheets, planning, rules),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)

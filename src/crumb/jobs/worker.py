@@ -12,8 +12,10 @@ from types import FrameType
 from sqlalchemy.exc import SQLAlchemyError
 
 from crumb.jobs.box import Box
+from crumb.services.evidence import rules
 from crumb.services.jobs import TOO_MUCH
 from crumb.services.music import deleting
+from crumb.services.planning import days
 from crumb.store.files import get_files
 from crumb.store.queries import jobs, workers
 from crumb.store.session import new_session
@@ -24,6 +26,8 @@ PAUSE = 0.1
 """Seconds between looks at the boxes."""
 _SIGN_OF_LIFE = 3.0
 _CARE = 20.0
+_A_FEW = 4
+"""Parts whose levels are made anew, and days that are laid out, each time it cares."""
 _SETTLED = 1.5  # seconds to wait when the database is away
 
 
@@ -93,6 +97,8 @@ class Worker:
                 jobs.give_up_dead(session)
                 session.commit()
                 deleting.erase_old(session, get_files())
+                rules.renew(session, most=_A_FEW)
+                days.lay_ahead(session, most=_A_FEW)
             self._cared_at = now
 
     def _ended(self, box: Box) -> None:

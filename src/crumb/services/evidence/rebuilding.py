@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from crumb.services.evidence import climbs, levels
 from crumb.services.evidence.climbs import climbed_anew, place_of
 from crumb.store.queries import evidence as kept
-from crumb.store.queries import locks, mastery
+from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of
 from crumb.store.tables import (
     AssignmentItem,
@@ -44,16 +44,6 @@ def rebuild(session: Session) -> list[Difference]:
         found += _climbs(session, item)
         session.commit()
     return found
-
-
-def renew(session: Session) -> int:
-    """Work out anew what older rules have left; how many parts that were."""
-    parts = mastery.parts_of_old_rules(session)
-    for part_id in parts:
-        locks.have_part(session, part_id)
-        levels.refresh_part(session, part_id)
-        session.commit()
-    return len(parts)
 
 
 def _levels(session: Session, part_id: UUID) -> list[Difference]:

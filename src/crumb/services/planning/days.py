@@ -29,7 +29,7 @@ from crumb.services.planning.wishes import ask_for, wish_of
 from crumb.services.practice.today import TodayItem, lines_of
 from crumb.services.sending.assigning import chunk_for
 from crumb.services.sending.freezing import store_frozen
-from crumb.services.who import Who
+from crumb.services.who import Role, Who
 from crumb.store.queries import locks, sending
 from crumb.store.queries import planning as ask
 from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent, PlanDay, PlanRow
@@ -71,6 +71,25 @@ def planned(session: Session, who: Who, today: date) -> list[PlannedDay]:
             continue
     session.commit()
     return found
+
+
+def lay_ahead(session: Session, most: int) -> int:
+    """Lay out some days of today that nobody has opened yet, so that they are there at once.
+
+    Returns:
+        How many there were.
+    """
+    found = ask.not_laid_out(session, most)
+    for one in found:
+        row = session.get_one(PlanRow, one.plan_id)
+        who = Who(one.student_id, row.program_id, Role.STUDENT, time_zone=one.time_zone)
+        try:
+            _day(session, who, row, one.today)
+        except CrumbError:  # its piece or its notation is gone: there is nothing to lay out
+            session.rollback()
+            ask.keep_nothing(session, one.plan_id, one.student_id, one.today)
+        session.commit()
+    return len(found)
 
 
 def have_minutes(

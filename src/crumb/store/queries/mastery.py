@@ -5,13 +5,13 @@ from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
 from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import LEVEL_RULES
-from crumb.store.tables import Chunk, Mastery, PiecePart, Program
+from crumb.store.tables import Chunk, ChunkMapVersion, Mastery, PartMap, PiecePart, Program
 
 
 def goal_and_rules(session: Session, part_id: UUID) -> tuple[Fraction, dict[str, Any] | None]:
@@ -111,3 +111,32 @@ def parts_of(session: Session, program_id: UUID) -> list[UUID]:
             .order_by(Chunk.part_id)
         )
     )
+
+
+def chunks_in_force(session: Session, part_id: UUID) -> set[UUID]:
+    """The chunks of every map of a part as it is now, at its first depth."""
+    rows = session.scalars(
+        select(ChunkMapVersion.chunk_ids)
+        .join(
+            PartMap,
+            (PartMap.id == ChunkMapVersion.map_id) & (PartMap.cursor == ChunkMapVersion.number),
+        )
+        .where(PartMap.part_id == part_id)
+    )
+    return {chunk_id for ids in rows for chunk_id in ids}
+
+
+def rules_kept(session: Session, program_id: UUID) -> dict[str, Any] | None:
+    """A program's rules as they are stored."""
+    return session.scalar(select(Program.mastery_rules).where(Program.id == program_id))
+
+
+def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None) -> None:
+    """Store other rules; every level of the program is then one of older rules."""
+    session.execute(update(Program).where(Program.id == program_id).values(mastery_rules=rules))
+    mine = (
+        select(Chunk.id)
+        .join(PiecePart, PiecePart.id == Chunk.part_id)
+        .where(PiecePart.program_id == program_id)
+    )
+    session.execute(update(Mastery).where(Mastery.chunk_id.in_(mine)).values(rules=0))

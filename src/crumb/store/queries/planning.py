@@ -9,7 +9,7 @@ from datetime import date
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -234,3 +234,41 @@ def begun_on(session: Session, item_ids: Sequence[UUID], student_id: UUID) -> se
         .distinct()
     )
     return {item_id for item_id in rows if item_id is not None}
+
+
+_NOT_LAID_OUT = """
+select w.id, w.student_id, w.time_zone, w.today from (
+  select p.id, m.person_id as student_id, g.time_zone, p.starts_on, p.ends_on,
+    (now() at time zone g.time_zone)::date as today
+  from plan p join program g on g.id = p.program_id
+    join section_member m on m.section_id = p.section_id
+  where p.withdrawn_at is null) w
+  left join plan_day d on d.plan_id = w.id and d.student_id = w.student_id and d.day = w.today
+where d.items is null and w.starts_on <= w.today and w.ends_on > w.today
+order by w.id, w.student_id limit :most
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class NotLaidOut:
+    """A student's day in a plan that is still to be laid out."""
+
+    plan_id: UUID
+    student_id: UUID
+    time_zone: str
+    today: date
+
+
+def not_laid_out(session: Session, most: int) -> list[NotLaidOut]:
+    """Some of today's days that are not laid out yet."""
+    return [NotLaidOut(*row) for row in session.execute(text(_NOT_LAID_OUT), {"most": most})]
+
+
+def keep_nothing(session: Session, plan_id: UUID, student_id: UUID, day: date) -> None:
+    """A day on which there is nothing to do."""
+    keep_day(session, plan_id, student_id, day, None)
+    session.execute(
+        update(PlanDay)
+        .where(PlanDay.plan_id == plan_id, PlanDay.student_id == student_id, PlanDay.day == day)
+        .values(items=[])
+    )

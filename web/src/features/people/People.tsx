@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, type SectionOut } from '../../api/gen'
 import { partKeys, useSections } from '../../shared/lib/part.queries'
 import { Account } from './Account'
+import { Rules } from './Rules'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 export default function People({ me }: { me: Me }) {
@@ -55,6 +56,7 @@ export default function People({ me }: { me: Me }) {
       )}
       {sections.data?.map((section) => <Section key={section.id} section={section} />)}
       <Account me={me} />
+      <Rules />
     </div>
   )
 }

@@ -1,0 +1,49 @@
+"""What levels ask for in a program."""
+
+from fractions import Fraction
+
+from fastapi import APIRouter
+
+from crumb.api.deps import Db, Registrar
+from crumb.api.schemas.rules import EffectOut, RulesIO
+from crumb.core.evidence.model import Source
+from crumb.core.mastery.chunk import Rules
+from crumb.services.evidence import rules
+
+router = APIRouter(prefix="/rules", tags=["rules"])
+
+
+@router.get("", operation_id="getRules")
+def get_rules(who: Registrar, session: Db) -> RulesIO:
+    """What levels ask for."""
+    found = rules.rules_of(session, who)
+    return RulesIO(
+        in_a_row=found.in_a_row,
+        steady=round(found.steady * 100),
+        linked=round(found.linked * 100),
+        confirming=sorted(found.confirming),  # type: ignore[arg-type]
+    )
+
+
+@router.post("/preview", operation_id="previewRules")
+def preview_rules(body: RulesIO, who: Registrar, session: Db) -> EffectOut:
+    """What other rules would make of today's levels."""
+    found = rules.effect_of(session, who, _rules(body))
+    return EffectOut(
+        now=list(found.now), then=list(found.then), raised=found.raised, lowered=found.lowered
+    )
+
+
+@router.put("", operation_id="changeRules", status_code=204)
+def change_rules(body: RulesIO, who: Registrar, session: Db) -> None:
+    """Put other rules in force."""
+    rules.change(session, who, _rules(body))
+
+
+def _rules(body: RulesIO) -> Rules:
+    return Rules(
+        body.in_a_row,
+        Fraction(body.steady, 100),
+        Fraction(body.linked, 100),
+        frozenset(Source(source) for source in body.confirming),
+    )

@@ -1,0 +1,27 @@
+"""What levels ask for, as it goes over the wire."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from crumb.api.schemas.common import Given
+
+Percent = Annotated[int, Field(ge=1, le=100)]
+
+
+class RulesIO(Given):
+    """Clean passes in a row, steady and linked in per cent of goal, who confirms the last level."""
+
+    in_a_row: Annotated[int, Field(ge=1, le=20)]
+    steady: Percent
+    linked: Percent
+    confirming: list[Literal["hearing", "measured", "helper"]]
+
+
+class EffectOut(BaseModel):
+    """Cells at each level from 0 to 6, now and by other rules; how many rise and sink."""
+
+    now: list[int]
+    then: list[int]
+    raised: int
+    lowered: int

@@ -1,0 +1,109 @@
+"""What a program's levels ask for: seen, tried on today's levels, changed, and put back."""
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.evidence.model import Source
+from crumb.core.mastery.chunk import Rules
+from crumb.core.mastery.folding import folds, standing_of
+from crumb.core.mastery.levels import NAMES
+from crumb.services.errors import NotAccepted
+from crumb.services.evidence import levels
+from crumb.services.evidence.read import by_student
+from crumb.services.who import Who
+from crumb.store.codecs.mastery import rules_from, rules_to_json
+from crumb.store.queries import locks
+from crumb.store.queries import mastery as ask
+
+CONFIRMING = (Source.HEARING, Source.MEASURED, Source.HELPER)
+"""Who may be asked to confirm the last level; a player's own count never is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """How many cells stand at each level by today's rules, and by others."""
+
+    now: tuple[int, ...]
+    then: tuple[int, ...]
+    raised: int
+    lowered: int
+
+
+def rules_of(session: Session, who: Who) -> Rules:
+    """The rules of a program."""
+    return rules_from(ask.rules_kept(session, who.program_id))
+
+
+def checked(rules: Rules) -> Rules:
+    """The rules, if they can be.
+
+    Raises:
+        NotAccepted: says what cannot.
+    """
+    if not 1 <= rules.in_a_row <= 10:
+        raise NotAccepted("One to ten clean in a row can be asked for.")
+    if not 0.3 <= rules.steady <= 0.95:
+        raise NotAccepted("Steady lies between 30 and 95 % of goal.")
+    if not rules.steady <= rules.linked <= 1:
+        raise NotAccepted("Linked lies between steady and goal.")
+    if not rules.confirming <= frozenset(CONFIRMING) or not rules.confirming:
+        raise NotAccepted("Somebody else confirms the last level: a hearing, a take, a helper.")
+    return rules
+
+
+def effect_of(session: Session, who: Who, rules: Rules) -> Effect:
+    """What other rules would make of today's levels; nothing is changed.
+
+    Raises:
+        NotAccepted: no such rules.
+    """
+    rules = checked(rules)
+    pairs = list(_pairs(session, who, rules))
+    now, then = (Counter(pair[side] for pair in pairs) for side in (0, 1))
+    return Effect(
+        tuple(now[level] for level in range(len(NAMES))),
+        tuple(then[level] for level in range(len(NAMES))),
+        sum(after > before for before, after in pairs),
+        sum(after < before for before, after in pairs),
+    )
+
+
+def _pairs(session: Session, who: Who, rules: Rules) -> Iterable[tuple[int, int]]:
+    """The level of each cell where anything was played, as it is and as it would be."""
+    for part_id in ask.parts_of(session, who.program_id):
+        part = levels.graded(session, part_id)
+        in_force = ask.chunks_in_force(session, part_id)
+        targets = [t for i, t in levels.chunks_of_part(session, part) if i in in_force]
+        others = [replace(target, rules=rules) for target in targets]
+        for played in by_student(session, part_id).values():
+            before, after = folds(targets, played), folds(others, played)
+            for target, other in zip(targets, others, strict=True):
+                if before[target.span].last is not None:
+                    yield (
+                        standing_of(before[target.span], target).level,
+                        standing_of(after[other.span], other).level,
+                    )
+
+
+def change(session: Session, who: Who, rules: Rules) -> None:
+    """Put other rules in force; every level is worked out anew, by a worker or when played on.
+
+    Raises:
+        NotAccepted: no such rules.
+    """
+    ask.keep_rules(session, who.program_id, rules_to_json(checked(rules)))
+    session.commit()
+
+
+def renew(session: Session, most: int | None = None) -> int:
+    """Work out anew what older rules have left, part by part; how many parts that were."""
+    parts: list[UUID] = ask.parts_of_old_rules(session)[:most]
+    for part_id in parts:
+        locks.have_part(session, part_id)
+        levels.refresh_part(session, part_id)
+        session.commit()
+    return len(parts)

@@ -1,0 +1,110 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Alert, App, Button, Checkbox, InputNumber } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { changeRules, getRules, previewRules, type EffectOut, type RulesIo } from '../../api/gen'
+import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
+import { Failed, Loading } from '../../shared/ui/states'
+
+const USUAL: RulesIo = { in_a_row: 3, steady: 60, linked: 75, confirming: ['hearing', 'measured'] }
+const SOURCES: { value: RulesIo['confirming'][number]; label: string }[] = [
+  { value: 'hearing', label: 'a hearing' },
+  { value: 'measured', label: 'a measured take' },
+  { value: 'helper', label: 'a helper’s tick' },
+]
+
+/** What levels ask for; what a change would make of today’s levels is shown before it is made. */
+export function Rules() {
+  const rules = useQuery({ queryKey: ['rules'], queryFn: () => ask(getRules()) })
+  if (rules.isPending) return <Loading what="Looking up the rules" />
+  if (rules.isError) return <Failed error={rules.error} retry={() => void rules.refetch()} />
+  return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data} />
+}
+
+function RulesForm({ kept }: { kept: RulesIo }) {
+  const client = useQueryClient()
+  const { message } = App.useApp()
+  const [rules, setRules] = useState(kept)
+  const isChanged = JSON.stringify(rules) !== JSON.stringify(kept)
+  const effect = useMutation({ mutationFn: () => ask(previewRules({ body: rules })) })
+  const put = useMutation({
+    mutationFn: (next: RulesIo) => ask(changeRules({ body: next })),
+    onSuccess: async (_, next) => {
+      const undo = (
+        <Button size="small" type="link" onClick={() => put.mutate(kept)}>
+          Put it back
+        </Button>
+      )
+      void message.success({ content: <>Levels are being worked out anew. {next !== kept && undo}</>, duration: 12 })
+      await client.invalidateQueries({ queryKey: ['rules'] })
+    },
+  })
+  const set = (part: Partial<RulesIo>) => {
+    effect.reset()
+    setRules({ ...rules, ...part })
+  }
+  const failed = effect.error ?? put.error
+  return (
+    <section className="account" aria-label="What levels ask for">
+      <h2>What levels ask for</h2>
+      <div className="inline">
+        <label className="inline">
+          Clean in a row <InputNumber aria-label="Clean in a row" min={1} max={10} value={rules.in_a_row} onChange={(value) => value && set({ in_a_row: value })} />
+        </label>
+        <label className="inline">
+          Steady from <InputNumber aria-label="Steady, per cent of goal" min={30} max={95} value={rules.steady} onChange={(value) => value && set({ steady: value })} /> % of goal
+        </label>
+        <label className="inline">
+          Linked from <InputNumber aria-label="Linked, per cent of goal" min={30} max={100} value={rules.linked} onChange={(value) => value && set({ linked: value })} /> %
+        </label>
+        <div className="inline" role="group" aria-label="What confirms the last level">
+          <span>Kept is confirmed by</span>
+          <Checkbox.Group value={rules.confirming} options={SOURCES} onChange={(confirming) => set({ confirming })} />
+        </div>
+      </div>
+      <div className="inline">
+        <Button disabled={!isChanged} loading={effect.isPending} onClick={() => effect.mutate()}>
+          Show what it changes
+        </Button>
+        <Button type="primary" disabled={!isChanged || !effect.data} loading={put.isPending} onClick={() => put.mutate(rules)}>
+          Apply
+        </Button>
+        <Button disabled={JSON.stringify(rules) === JSON.stringify(USUAL)} onClick={() => set(USUAL)}>
+          The usual
+        </Button>
+      </div>
+      {failed && <Alert type="error" showIcon role="alert" title={said(failed)} />}
+      {effect.data && <Effect effect={effect.data} />}
+    </section>
+  )
+}
+
+function Effect({ effect }: { effect: EffectOut }) {
+  return (
+    <div role="status">
+      <p>
+        {effect.raised} rise and {effect.lowered} sink, of all that was played.
+      </p>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th scope="col">Level</th>
+            <th scope="col">Now</th>
+            <th scope="col">Then</th>
+          </tr>
+        </thead>
+        <tbody>
+          {effect.now.map((count, level) => (
+            <tr key={level}>
+              <th scope="row">
+                <LevelMark level={level} size={18} /> {LEVEL_NAMES[level]}
+              </th>
+              <td>{count}</td>
+              <td>{effect.then[level]}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
