@@ -360,7 +360,9 @@ def test_at_goal_the_drill_is_done_and_leads_on(phone: Page, demo_url: str):
     expect(phone.locator(".stand-head .level-number")).to_have_text("5")
     phone.get_by_role("button", name="On to the next").tap()
     expect(phone.locator(".today li").nth(0)).to_contain_text("done")
-    expect(phone.get_by_role("button", name="Start with 3–4")).to_be_visible()
+    # The other drill on the chunk gets no minutes: it stands at its goal.
+    expect(phone.locator(".today li").nth(1)).to_contain_text("at goal")
+    expect(phone.get_by_text("All done. Play something you like.")).to_be_visible()
 
 
 def test_signing_out_leaves_nothing_behind_for_the_next_person(phone: Page, demo_url: str):

@@ -11,7 +11,7 @@ from datetime import UTC, datetime, timedelta
 from fractions import Fraction
 from random import Random
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
@@ -35,7 +35,7 @@ from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import SectionView, create_section, list_sections
 from crumb.services.planning import plans
-from crumb.services.planning.wishes import PlanWish
+from crumb.services.planning.wishes import PlanWish, row_values
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
 from crumb.store.codecs.evidence import evidence_row
@@ -46,6 +46,7 @@ from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     Person,
+    PlanRow,
     Program,
     SectionMember,
 )
@@ -186,7 +187,20 @@ def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionV
     sent = assigning.send(session, who, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
-    assignment.sent_at, assignment.due_on = begun, today - timedelta(days=21)
+    ended = today - timedelta(days=21)
+    first = PlanRow(
+        id=uuid4(),
+        program_id=who.program_id,
+        part_id=part_id,
+        section_id=section.id,
+        starts_on=begun.date(),
+        made_at=begun,
+        withdrawn_at=datetime.now(UTC),
+        **row_values(PlanWish(part_id, section.id, ended, weekdays_off=frozenset({6}))),
+    )
+    session.add(first)
+    session.flush()
+    assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, first.id
     session.commit()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
     _play(session, who, assignment, players, begun, apart=1)
