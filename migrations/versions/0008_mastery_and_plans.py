@@ -15,6 +15,8 @@ _FRACTION = sa.String(40)
 def upgrade() -> None:
     op.execute("set local lock_timeout = '5s'")
     op.add_column("program", sa.Column("mastery_rules", JSONB(none_as_null=True), nullable=True))
+    op.add_column("person", sa.Column("calendar_key", sa.String(43), nullable=True))
+    op.create_unique_constraint("uq_person_calendar_key", "person", ["calendar_key"])
     for name in ("opens", "closes"):
         op.add_column(
             "chunk", sa.Column(name, sa.Boolean(), nullable=False, server_default=sa.false())
@@ -117,4 +119,5 @@ def downgrade() -> None:
         op.drop_column("mastery", name)
     op.drop_column("chunk", "closes")
     op.drop_column("chunk", "opens")
+    op.drop_column("person", "calendar_key")
     op.drop_column("program", "mastery_rules")

@@ -5,8 +5,10 @@ from uuid import UUID
 
 import pytest
 from fastapi import FastAPI
+from icalendar import Calendar
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session, sessionmaker
+from starlette.testclient import TestClient
 
 from crumb.services.evidence.rebuilding import rebuild
 from crumb.store.tables import Assignment, PlanRow
@@ -271,3 +273,28 @@ def test_a_day_is_laid_out_once_however_often_it_is_asked_for(school):
         days = session.scalars(select(Assignment.due_on).where(Assignment.plan_id == plan)).all()
     assert len(days) == 1
     assert days[0] - today() < timedelta(days=2)
+
+
+def calendar_of(client):
+    return ok(client.post("/api/calendar"))["path"]
+
+
+def test_a_calendar_has_the_days_and_the_dates_and_can_be_taken_back(school, app):
+    sent(school, days=10)
+    assigned(school, an_item(school, 4, "alone"))
+    nobody = TestClient(app)
+    student = nobody.get(calendar_of(school.students[0]))
+    assert student.headers["content-type"].startswith("text/calendar")
+    found = Calendar.from_ical(student.content)
+    titles = [str(event["summary"]) for event in found.walk("vevent")]
+    assert sum("minutes" in title for title in titles) == 10
+    assert sum("ready by today" in title for title in titles) == 1
+    assert sum(title.endswith(": due") for title in titles) == 1
+    director = nobody.get(calendar_of(school.director)).text
+    assert "Clarinets" in director
+    assert "minutes" not in director
+    path = calendar_of(school.students[0])
+    assert calendar_of(school.students[0]) == path  # the same until it is taken back
+    ok(school.students[0].delete("/api/calendar"))
+    assert nobody.get(path).status_code == 404
+    assert calendar_of(school.students[0]) != path

@@ -2,13 +2,21 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
-from crumb.api.deps import Db, Player, Sender, Today
-from crumb.api.schemas.planning import Made, MinutesIn, MyPlanOut, PlanIn, PlanLineOut, PlanOut
+from crumb.api.deps import Db, Member, Player, Sender, Today
+from crumb.api.schemas.planning import (
+    CalendarOut,
+    Made,
+    MinutesIn,
+    MyPlanOut,
+    PlanIn,
+    PlanLineOut,
+    PlanOut,
+)
 from crumb.api.views.planning import my_plan_out, plan_out, wish_in
 from crumb.services.library.pieces import get_piece
-from crumb.services.planning import days, plans
+from crumb.services.planning import calendars, days, plans
 
 router = APIRouter(tags=["plans"])
 
@@ -79,3 +87,21 @@ def get_my_plan(who: Player, session: Db, today: Today) -> list[MyPlanOut]:
 def have_minutes(plan_id: UUID, body: MinutesIn, who: Player, session: Db, today: Today) -> None:
     """Say how many minutes there are today; the day is laid out anew."""
     days.have_minutes(session, who, plan_id, today, body.minutes)
+
+
+@router.post("/calendar", operation_id="makeCalendar")
+def make_calendar(who: Member, session: Db) -> CalendarOut:
+    """The private address of one's calendar."""
+    return CalendarOut(path=f"/api/calendars/{calendars.key_of(session, who)}.ics")
+
+
+@router.delete("/calendar", operation_id="endCalendar", status_code=204)
+def end_calendar(who: Member, session: Db) -> None:
+    """Take the address back: it leads nowhere from now on."""
+    calendars.take_back(session, who)
+
+
+@router.get("/calendars/{key}.ics", operation_id="getCalendar", response_class=Response)
+def get_calendar(key: str, session: Db) -> Response:
+    """Somebody's days as iCalendar; who has the address needs nothing else."""
+    return Response(calendars.calendar(session, key), media_type="text/calendar; charset=utf-8")

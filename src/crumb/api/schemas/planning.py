@@ -165,3 +165,9 @@ class MinutesIn(Given):
     """How many minutes there are today; 0: not today; none: the usual."""
 
     minutes: Annotated[int, Field(ge=0, le=600)] | None
+
+
+class CalendarOut(BaseModel):
+    """Where a calendar program finds one's days; whoever has it reads them."""
+
+    path: str

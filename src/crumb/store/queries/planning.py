@@ -22,8 +22,10 @@ from crumb.store.tables import (
     AssignmentStudent,
     Evidence,
     KinLink,
+    Person,
     PlanDay,
     PlanRow,
+    Program,
     Retraction,
     SentStep,
 )
@@ -272,3 +274,37 @@ def keep_nothing(session: Session, plan_id: UUID, student_id: UUID, day: date) -
         .where(PlanDay.plan_id == plan_id, PlanDay.student_id == student_id, PlanDay.day == day)
         .values(items=[])
     )
+
+
+# Calendars --------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class CalendarOwner:
+    """Whose calendar it is."""
+
+    person_id: UUID
+    program_id: UUID
+    role: str
+    name: str
+    time_zone: str
+
+
+def calendar_key(session: Session, person_id: UUID) -> str | None:
+    """The key of somebody's calendar, if they asked for one."""
+    return session.scalar(select(Person.calendar_key).where(Person.id == person_id))
+
+
+def keep_calendar_key(session: Session, person_id: UUID, key: str | None) -> None:
+    """Another key, or none."""
+    session.execute(update(Person).where(Person.id == person_id).values(calendar_key=key))
+
+
+def calendar_owner(session: Session, key: str) -> CalendarOwner | None:
+    """Whose a key is."""
+    row = session.execute(
+        select(Person.id, Person.program_id, Person.role, Person.name, Program.time_zone)
+        .join(Program, Program.id == Person.program_id)
+        .where(Person.calendar_key == key)
+    ).one_or_none()
+    return None if row is None else CalendarOwner(*row)

@@ -58,6 +58,8 @@ class Person(Base):
     email: Mapped[str | None] = mapped_column(String(200))
     email_key: Mapped[str | None] = mapped_column(String(800))
     secret_hash: Mapped[str] = mapped_column(String(200))
+    calendar_key: Mapped[str | None] = mapped_column(String(43), unique=True)
+    """Whoever has it reads this person's days; made when asked for, gone when taken back."""
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

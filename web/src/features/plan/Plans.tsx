@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { listPlans, withdrawPlan, type PlanLineOut } from '../../api/gen'
 import { day } from '../../shared/lib/time'
+import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 export default function Plans() {
@@ -41,6 +42,7 @@ export default function Plans() {
           </table>
         </div>
       )}
+      <CalendarLink />
     </div>
   )
 }

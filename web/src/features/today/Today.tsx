@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyPlan, getToday, type Me, type TodayItemOut } from '../../api/gen'
 import { bpm, day, minutes } from '../../shared/lib/time'
+import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { MyPlan } from './MyPlan'
@@ -52,6 +53,7 @@ export default function Today({ me }: { me: Me }) {
           </ol>
         </>
       )}
+      {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
         A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.
       </p>

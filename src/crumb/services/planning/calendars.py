@@ -1,0 +1,92 @@
+"""A private calendar to subscribe to: days of practice, due dates, dates to be ready by.
+
+Whoever knows the address reads it; it can be taken back, and then leads nowhere.
+"""
+
+import secrets
+from collections.abc import Iterable
+from datetime import UTC, date, datetime
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from crumb.core.plan.laying import laid_out
+from crumb.formats.calendar import Entry, feed
+from crumb.services.errors import NotFound
+from crumb.services.library.pieces import get_piece, load_part
+from crumb.services.people.roster import sections_of
+from crumb.services.planning.knowing import music_of, states_of
+from crumb.services.planning.plans import listed
+from crumb.services.planning.wishes import ask_for, wish_of
+from crumb.services.practice.today import today as sent_by_hand
+from crumb.services.sending.assigning import list_assignments
+from crumb.services.who import Role, Who
+from crumb.store.queries import planning as ask
+
+
+def key_of(session: Session, who: Who) -> str:
+    """The key of somebody's calendar, made now if there is none."""
+    key = ask.calendar_key(session, who.person_id)
+    if key is None:
+        key = secrets.token_urlsafe(32)
+        ask.keep_calendar_key(session, who.person_id, key)
+        session.commit()
+    return key
+
+
+def take_back(session: Session, who: Who) -> None:
+    """From now on the address leads nowhere."""
+    ask.keep_calendar_key(session, who.person_id, None)
+    session.commit()
+
+
+def calendar(session: Session, key: str) -> bytes:
+    """The calendar behind a key.
+
+    Raises:
+        NotFound: there is none.
+    """
+    owner = ask.calendar_owner(session, key)
+    if owner is None:
+        raise NotFound("There is no such calendar.")
+    who = Who(
+        owner.person_id, owner.program_id, Role(owner.role), owner.name, time_zone=owner.time_zone
+    )
+    now = datetime.now(UTC)
+    today = now.astimezone(ZoneInfo(who.time_zone)).date()
+    entries = (
+        _of_student(session, who, today) if who.role is Role.STUDENT else _of_all(session, who)
+    )
+    return feed(f"Crumb: {who.name}", entries, now)
+
+
+def _of_student(session: Session, who: Who, today: date) -> Iterable[Entry]:
+    for row in ask.plans_for(session, sections_of(session, who.person_id), today):
+        hand = load_part(session, who, row.part_id)
+        title = get_piece(session, who, hand.row.piece_id).title
+        music = music_of(session, hand, row.section_id)
+        states = states_of(session, music, who.person_id, today)
+        yield Entry(f"ready-{row.id}", row.ends_on, f"{title}: ready by today")
+        minutes: dict[date, int] = {}
+        for sitting in laid_out(ask_for(wish_of(row), music, states, today)):
+            spent = sum(item.minutes for item in sitting.items)
+            minutes[sitting.day] = minutes.get(sitting.day, 0) + spent
+        for day, count in minutes.items():
+            if count:
+                yield Entry(f"{row.id}-{day.isoformat()}", day, f"{title}: {count} minutes")
+    due = {
+        (line.item.assignment_id, line.due_on, line.title)
+        for line in sent_by_hand(session, who, today)
+    }
+    for assignment, day, title in due:
+        yield Entry(f"due-{assignment}", day, f"{title}: due")
+
+
+def _of_all(session: Session, who: Who) -> Iterable[Entry]:
+    for row, title, part, section in listed(session, who):
+        if row.withdrawn_at is None:
+            yield Entry(f"ready-{row.id}", row.ends_on, f"{section}: {title} ready by today", part)
+    for view in list_assignments(session, who):
+        if view.assignment.withdrawn_at is None:
+            day, title = view.assignment.due_on, f"{view.section_name}: {view.title} due"
+            yield Entry(f"due-{view.assignment.id}", day, title, view.part_name)
