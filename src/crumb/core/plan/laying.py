@@ -376,29 +376,28 @@ def _stands(one: Projected, end: int) -> str:
 
 
 def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
-    """Whole minutes: what little ends a chunk comes first, the rest is shared by need.
+    """Whole minutes: something for each that is worth starting, the rest by need.
 
-    Where too few are left, fewer chunks get them; none gets more than ``most``.
+    Where too few are left, those that need most have theirs; none gets more than ``most``.
     """
     left = max(total, 0)
     shares = [0] * len(needs)
-    for place in sorted(range(len(needs)), key=lambda i: needs[i]):
-        if needs[place] > LEAST_MINUTES or needs[place] > left:
-            break
-        shares[place] = int(needs[place])
+    for place in sorted(range(len(needs)), key=lambda i: -needs[i]):
+        shares[place] = min(int(needs[place]), LEAST_MINUTES, left)
         left -= shares[place]
-    rest = [place for place in range(len(needs)) if not shares[place]]
-    rest.sort(key=lambda i: -needs[i])  # where not all get some, those that need most do
-    while rest:
-        least = min(LEAST_MINUTES, max(left, 1))
-        found = share_seconds(left, [needs[place] for place in rest], least=least)
-        full = [place for place, minutes in zip(rest, found, strict=True) if minutes >= most]
+    rest = [place for place, need in enumerate(needs) if shares[place] >= LEAST_MINUTES]
+    while rest and left > 0:
+        found = share_seconds(left, [needs[place] - LEAST_MINUTES for place in rest])
+        given = 0
         for place, minutes in zip(rest, found, strict=True):
-            shares[place] = min(minutes, most)
-        if not full:
+            more = min(minutes, most - shares[place])
+            shares[place] += more
+            given += more
+        left -= given
+        open_ = [place for place in rest if shares[place] < min(most, int(needs[place]))]
+        if not given or open_ == rest:
             break
-        left -= most * len(full)
-        rest = [place for place in rest if place not in full]
+        rest = open_
     return shares
 
 

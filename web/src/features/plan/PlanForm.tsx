@@ -35,6 +35,7 @@ export function PlanForm({ wish, change, sections, isKept, goal }: Props) {
           aria-label="Section"
           value={wish.section_id}
           disabled={isKept}
+          showSearch={{ optionFilterProp: 'label' }}
           onChange={(id) => set({ section_id: id })}
           options={sections.map((s) => ({ value: s.id, label: `${s.name} (${s.students.length})` }))}
           style={{ minWidth: 180 }}
