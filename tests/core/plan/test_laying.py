@@ -254,3 +254,24 @@ def test_learn_then_set_then_prove():
     assert drills[0] in {"name-it", "count-it"}
     assert drills[-1] in {"alone", "in-context", "close-gaps"}
     assert max(Counter(drills).values()) < len(drills)
+
+
+def test_an_order_by_hand_joins_what_stands_beside_each_other_in_the_part():
+    chunks = [a_chunk(name, load=2.0) for name in "abcd"]
+    ask = an_ask(*chunks, order=Order.HAND, by_hand=("c", "a"))
+    assert focus(ask) == ["c", "a"]
+    steady = [replace(chunk, level=3, secure=80) for chunk in chunks]
+    links = items_of(laid_out(replace(ask, chunks=tuple(steady))), Category.LINK)
+    assert {item.name for item in links} >= {"a+b", "b+c", "c+d"}
+    assert not {item.name for item in links} & {"c+a", "a+d"}
+
+
+def test_links_grow_where_all_of_a_row_is_linked_and_time_is_left():
+    linked = [
+        a_chunk(name, level=4, secure=90, low=87, high=93, seam_in=True, seam_out=True)
+        for name in "abcd"
+    ]
+    (item,) = items_of(first_day(an_ask(*linked, minutes_a_day=60)), Category.LINK)
+    assert (item.name, item.drill) == ("a+b+c+d", "in-context")
+    assert item.start == 90
+    assert not items_of(first_day(an_ask(*linked, minutes_a_day=8)), Category.LINK)

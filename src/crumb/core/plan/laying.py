@@ -78,8 +78,10 @@ class _Laying:
         left -= sum(item.minutes for item in run)
         links = self._links(due, left, bool(self._open(day)))
         left -= sum(item.minutes for item in links)
+        joined = [] if links else self._longer(due)
         focus = self._focus(place, day, left)
         left -= sum(item.minutes for item in focus)
+        links += [item for item in joined if item.minutes <= left]
         self._done(day, links, keep)
         items = [*warm, *focus, *links, *keep, *run]
         return _sittings(day, items, self._ask.sessions_a_day)
@@ -187,32 +189,40 @@ class _Laying:
             why = f"Both sides are steady: the seam, three in a row at {ceil(0.75 * goal)} or more."
             ids = (a.chunk.id, b.chunk.id)
             items.append(Item(ids, Category.LINK, choosing.SEAMS, start, end, _LINK_MINUTES, why))
-        return items or self._longer(cold, most, has_focus)
+        return items
 
-    def _longer(self, cold: set[str], most: int, has_focus: bool) -> list[Item]:
-        """Two joined, then four, eight: once their seams are shown and time is left."""
-        if has_focus or len(self._all) < 3 or not all(self._seams):
+    def _longer(self, due: Sequence[Projected]) -> list[Item]:
+        """Two joined, then four, eight, where all of them are linked: for what time is left over.
+
+        Only while something is not at tempo yet; then run-throughs do the same.
+        """
+        if min((one.level for one in self._all), default=AT_TEMPO) >= AT_TEMPO:
             return []
-        size = 2
-        while size * 2 < len(self._all):
-            size *= 2
-        at = min(self._all, key=lambda one: (one.share, self._rank[one.chunk.id]))
-        first = min(max(self._all.index(at) - size // 2, 0), len(self._all) - size)
-        row = self._all[first : first + size]
-        if {one.chunk.id for one in row} & cold or min(o.level for o in row) < LINKED:
-            return []
-        if min(one.level for one in self._all) >= AT_TEMPO:
-            return []
-        tempo = round(min(min(one.secure, one.goal) for one in row))
-        length = sum(one.beats for one in row)
-        minutes = max(ceil(2 * length / max(tempo, 1)), 1)
-        if minutes > most:
-            return []
-        why = f"{size} joined: through the slowest of them without stopping."
-        ids = tuple(one.chunk.id for one in row)
-        return [
-            Item(ids, Category.LINK, choosing.IN_CONTEXT, tempo, tempo, minutes, why),
+        cold = {one.chunk.id for one in due}
+        rows = [
+            row for size in (8, 4, 2) for row in self._rows(size) if not self._is_cold(row, cold)
         ]
+        if not rows:
+            return []
+        row = rows[0]
+        tempo = round(min(min(one.secure, one.goal) for one in row))
+        minutes = max(ceil(2 * sum(one.beats for one in row) / max(tempo, 1)), 1)
+        why = f"{len(row)} joined: through the slowest of them without stopping."
+        ids = tuple(one.chunk.id for one in row)
+        return [Item(ids, Category.LINK, choosing.IN_CONTEXT, tempo, tempo, minutes, why)]
+
+    def _rows(self, size: int) -> list[list[Projected]]:
+        """Neighbours that are all linked, with the seams between them shown; the slowest first."""
+        found = []
+        for first in range(len(self._all) - size + 1):
+            row = self._all[first : first + size]
+            seams = self._seams[first : first + size - 1]
+            if all(seams) and min(one.level for one in row) >= LINKED:
+                found.append(row)
+        return sorted(found, key=lambda row: min(one.share for one in row))
+
+    def _is_cold(self, row: Sequence[Projected], cold: set[str]) -> bool:
+        return any(one.chunk.id in cold for one in row)
 
     # Focus ------------------------------------------------------------------------------------
 
@@ -411,6 +421,9 @@ def _order(ask: PlanAsk, all_: Sequence[Projected]) -> list[str]:
     elif ask.order is Order.FOUNDATION:
         # What most others share comes first: learned once, it lends itself to its kin.
         chunks.sort(key=lambda c: (-len(c.kin), c.load))
+    elif ask.order is Order.HAND and ask.by_hand:
+        place = {id_: n for n, id_ in enumerate(ask.by_hand)}
+        chunks.sort(key=lambda c: place.get(c.id, len(place)))
     return [c.id for c in chunks]
 
 

@@ -79,7 +79,8 @@ class Pin:
 class PlanAsk:
     """What a plan is made for: one student, one part, from ``today`` to the day of ``on``.
 
-    ``chunks`` stand in the order of the part, or by hand. ``days_off`` are dates, ``weekdays_off``
+    ``chunks`` stand in the order of the part: neighbours are joined; ``by_hand`` names them in the
+    director's own order. ``days_off`` are dates, ``weekdays_off``
     counts from Monday (0). ``today_minutes`` says how many there are today, if not the usual.
     What the director changed: ``pins``, ``held`` (not before a day), ``dropped`` (chunk, drill).
     """
@@ -93,6 +94,7 @@ class PlanAsk:
     weekdays_off: frozenset[int] = frozenset()
     warm_up_minutes: int = 0
     order: Order = Order.HARDEST
+    by_hand: tuple[str, ...] = ()
     player: str = INTERMEDIATE
     instrument: str = ""
     today_minutes: int | None = None

@@ -105,13 +105,14 @@ def ask_for(
     return PlanAsk(
         today=today,
         on=wish.on,
-        chunks=tuple(_wanted(wish, music, states)),
+        chunks=tuple(_wanted(wish, states)),
         minutes_a_day=wish.minutes_a_day,
         sessions_a_day=wish.sessions_a_day,
         days_off=wish.days_off,
         weekdays_off=wish.weekdays_off,
         warm_up_minutes=wish.warm_up_minutes,
         order=wish.order,
+        by_hand=tuple(str(id_) for id_ in music.map.order.by_hand),
         player=wish.player,
         instrument=music.hand.instrument.name,
         today_minutes=today_minutes,
@@ -121,22 +122,27 @@ def ask_for(
     )
 
 
-def _wanted(wish: PlanWish, music: Music, states: Sequence[ChunkState]) -> list[ChunkState]:
-    """The chunks in the order of learning where that was set by hand, with goals as wished."""
-    found = []
+def _wanted(wish: PlanWish, states: Sequence[ChunkState]) -> list[ChunkState]:
+    """The chunks that are wanted, with goals as wished.
+
+    Where one is left out, nothing joins its neighbours.
+    """
+    found: list[ChunkState] = []
+    is_gap = False
     for state in states:
         goal = state.goal
         if UUID(state.id) in wish.left:
             tempo = wish.left[UUID(state.id)]
             if tempo is None:
+                if found:
+                    found[-1] = replace(found[-1], seam_out=True)
+                is_gap = True
                 continue
             goal = min(goal, type(goal)(tempo))
         if wish.goal is not None:
             goal = min(goal, type(goal)(wish.goal))
-        found.append(replace(state, goal=goal))
-    if wish.order is Order.HAND:
-        place = {str(id_): n for n, id_ in enumerate(music.map.order.by_hand)}
-        found.sort(key=lambda state: place.get(state.id, len(place)))
+        found.append(replace(state, goal=goal, seam_in=state.seam_in or is_gap))
+        is_gap = False
     return found
 
 
