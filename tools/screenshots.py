@@ -67,6 +67,10 @@ def director(browser: Browser, url: str) -> None:
     page.keyboard.press("Escape")
     page.wait_for_timeout(4500)  # until the notices have gone
     shoot(page, "assign")
+    page.get_by_role("link", name="Plans", exact=True).click()
+    page.get_by_role("link", name="Clarinets").first.click()
+    page.locator(".plan-day").first.wait_for()
+    shoot(page, "plan")
     page.get_by_role("link", name="Assignments").click()
     page.get_by_role("button", name=re.compile("^Print sheets")).first.click()
     link = page.get_by_role("link", name=re.compile("^Open the sheets"))
