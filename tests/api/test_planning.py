@@ -1,5 +1,8 @@
 """Plans as a director makes them and as students live in them."""
 
+import os
+import subprocess
+import sys
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
@@ -11,7 +14,10 @@ from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
 from crumb.services.evidence.rebuilding import rebuild
-from crumb.store.tables import Assignment, PlanRow
+from crumb.services.planning.days import lay_ahead
+from crumb.store.queries.mastery import parts_of_old_rules
+from crumb.store.queries.planning import not_laid_out
+from crumb.store.tables import Assignment, PlanDay, PlanRow
 from tests.api.school import (
     ETUDE,
     School,
@@ -25,6 +31,7 @@ from tests.api.school import (
     ok,
     with_music,
 )
+from tests.conftest import ROOT
 
 
 @pytest.fixture
@@ -273,6 +280,34 @@ def test_a_day_is_laid_out_once_however_often_it_is_asked_for(school):
         days = session.scalars(select(Assignment.due_on).where(Assignment.plan_id == plan)).all()
     assert len(days) == 1
     assert days[0] - today() < timedelta(days=2)
+
+
+def test_days_are_there_before_anybody_looks(school):
+    plan = sent(school)
+    with school.new_session() as session:
+        assert lay_ahead(session, 2) == 2
+        assert lay_ahead(session, 50) >= 1
+        assert not_laid_out(session, 50) == []
+        laid = {
+            d.student_id: d.items
+            for d in session.scalars(select(PlanDay).where(PlanDay.plan_id == UUID(plan)))
+        }
+    assert len(laid) == 3
+    shown = [i["item"]["item_id"] for i in my_plan(school.students[0])["items"]]
+    assert shown == [i["item"] for i in laid[UUID(school.ids["students"][0])]]
+
+
+def test_a_process_beside_the_worker_lays_days_out_and_makes_levels_anew(school, database_url):
+    sent(school)
+    with school.new_session() as session:
+        session.execute(text("update mastery set rules = 1"))
+        session.commit()
+    env = {**os.environ, "CRUMB_DATABASE_URL": database_url}
+    command = [sys.executable, "-m", "crumb.jobs.upkeep"]
+    subprocess.run(command, env=env, cwd=ROOT, check=True, timeout=120)
+    with school.new_session() as session:
+        assert not_laid_out(session, 5) == []
+        assert parts_of_old_rules(session) == []
 
 
 def calendar_of(client):

@@ -12,10 +12,9 @@ from types import FrameType
 from sqlalchemy.exc import SQLAlchemyError
 
 from crumb.jobs.box import Box
-from crumb.services.evidence import rules
+from crumb.jobs.upkeep import Upkeep
 from crumb.services.jobs import TOO_MUCH
 from crumb.services.music import deleting
-from crumb.services.planning import days
 from crumb.store.files import get_files
 from crumb.store.queries import jobs, workers
 from crumb.store.session import new_session
@@ -26,8 +25,6 @@ PAUSE = 0.1
 """Seconds between looks at the boxes."""
 _SIGN_OF_LIFE = 3.0
 _CARE = 20.0
-_A_FEW = 4
-"""Parts whose levels are made anew, and days that are laid out, each time it cares."""
 _SETTLED = 1.5  # seconds to wait when the database is away
 
 
@@ -43,6 +40,7 @@ class Worker:
         self._boxes: list[Box] = []
         self._told_at = self._cared_at = 0.0
         self._stops = False
+        self._upkeep = Upkeep()
 
     def stop(self, *_: int | FrameType | None) -> None:
         """Take no more; what is being worked on is given back."""
@@ -58,6 +56,7 @@ class Worker:
                 log.warning("database away", extra={"fault": type(error).__name__})
                 time.sleep(_SETTLED)
             time.sleep(PAUSE)
+        self._upkeep.stop()
         for box in self._boxes:
             box.kill()
             with new_session() as session:
@@ -97,8 +96,7 @@ class Worker:
                 jobs.give_up_dead(session)
                 session.commit()
                 deleting.erase_old(session, get_files())
-                rules.renew(session, most=_A_FEW)
-                days.lay_ahead(session, most=_A_FEW)
+            self._upkeep.begin_if_needed()
             self._cared_at = now
 
     def _ended(self, box: Box) -> None:

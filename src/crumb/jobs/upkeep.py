@@ -1,0 +1,63 @@
+"""What is done beside jobs, in a process of its own: ``python -m crumb.jobs.upkeep``.
+
+Levels that older rules left are made anew, and days of plans that nobody has opened yet are laid
+out. A worker starts it when there is something to do, so that its own signs of life never wait.
+"""
+
+import logging
+import subprocess
+import sys
+
+from sqlalchemy.exc import SQLAlchemyError
+
+from crumb.logs import set_up_logs
+from crumb.services.evidence import rules
+from crumb.services.planning import days
+from crumb.store.queries import mastery, planning
+from crumb.store.session import new_session
+
+log = logging.getLogger("crumb.jobs")
+
+_AT_ONCE = 8
+_MOST = 2000
+"""Days that one run lays out at most; the next run goes on."""
+
+
+class Upkeep:
+    """The process of one worker, if one is running."""
+
+    def __init__(self) -> None:
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def begin_if_needed(self) -> None:
+        """Start it if there is something to do and it is not running."""
+        if self._process is not None and self._process.poll() is None:
+            return
+        with new_session() as session:
+            needed = mastery.parts_of_old_rules(session) or planning.not_laid_out(session, 1)
+        if needed:
+            self._process = subprocess.Popen([sys.executable, "-m", "crumb.jobs.upkeep"])
+
+    def stop(self) -> None:
+        """End it; what it had begun is undone, and done another time."""
+        if self._process is not None and self._process.poll() is None:
+            self._process.terminate()
+            self._process.wait(10)
+
+
+def main() -> None:
+    """Do all there is, then end."""
+    try:
+        with new_session() as session:
+            rules.renew(session)
+        for _ in range(_MOST // _AT_ONCE):
+            with new_session() as session:
+                if not days.lay_ahead(session, most=_AT_ONCE):
+                    return
+    except SQLAlchemyError as error:
+        log.warning("database away", extra={"fault": type(error).__name__})
+
+
+if __name__ == "__main__":
+    set_up_logs()
+    main()
