@@ -6,6 +6,7 @@ Ratios are against the plain way in the same run: all of the history folded for 
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
+from functools import partial
 from random import Random
 from time import perf_counter
 
@@ -33,7 +34,7 @@ def main() -> int:
     for length in (0, LONG):
         kept = folds([here], history[:length])[here.span] if length else nothing(here)
         one = _played(random, here.span, LONG + 1)
-        took = _time(lambda kept=kept, one=one: _kept_up(kept, one, here), 200)
+        took = _time(partial(_kept_up, kept, one, here), 200)
         print(f"one more after {length}: {took * 1000:.3f} ms (aim 2)")
     again = _time(lambda: folds([here], history), 1)
     print(f"the plain way, all of {LONG} anew: {again / took:.0f} times as long")

@@ -29,7 +29,7 @@ KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
 _DRAWS = 100
-_FURTHEST = 220
+_FURTHEST = 400
 """Practice days that are looked ahead."""
 _PACE, _OWN, _DAILY = 0.55, 0.38, 0.3
 _TRUST = 60.0

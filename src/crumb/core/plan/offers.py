@@ -12,7 +12,7 @@ from crumb.core.plan.rates import costs, left_of, start_of
 
 MOST_MINUTES = 120
 """More a day is no offer to make to anybody's hands or lips (our own choice)."""
-LONGEST_DELAY = 200
+LONGEST_DELAY = 300
 _SURE = LIKELY + 0.05
 """An offer must be a little likelier than the plan has to be."""
 _LEAST_GOAL = 0.5
