@@ -370,4 +370,5 @@ def test_signing_out_leaves_nothing_behind_for_the_next_person(phone: Page, demo
     phone.get_by_role("button", name="Sign out").tap()
     expect(phone.get_by_label("Class code")).to_be_visible()
     study(phone, demo_url, CLARINETS[0])
-    expect(phone.locator(".today")).not_to_contain_text("Causeway")
+    expect(phone.locator(".today").first).to_be_visible()
+    expect(phone.locator("#main")).not_to_contain_text("Causeway")

@@ -88,6 +88,7 @@ def seed(session: Session, files: FileStore) -> str:
     clarinets = next(s for s in list_sections(session, who) if s.name == "Clarinets")
     _learned_before(session, who, part_id, clarinets)
     _assign(session, who, part_id, clarinets)
+    rebuilding.rebuild(session)
     _plan(session, who, part_id, clarinets)
     return told
 
@@ -203,7 +204,7 @@ def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionV
     assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, first.id
     session.commit()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
-    _play(session, who, assignment, players, begun, apart=1)
+    _play(session, who, assignment, players, begun, apart=1, at_most=6)
 
 
 def _play(
@@ -213,14 +214,18 @@ def _play(
     players: dict[UUID, Player],
     begun: datetime,
     apart: int = 4,
+    at_most: int = DAYS_OF_HISTORY,
 ) -> None:
-    """Everybody's weeks on what was sent; each next thing is begun some days after the last."""
+    """Everybody's weeks on what was sent; each next thing is begun some days after the last.
+
+    Nobody stays with one thing for longer than ``at_most`` days.
+    """
     for item in sending.items_of(session, [assignment.id])[assignment.id]:
         drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
         for place, (student, how) in enumerate(players.items()):
             random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
             start = _afternoon(begun, who) + timedelta(days=apart * item.place)
-            days = DAYS_OF_HISTORY - apart * item.place - 1
+            days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
             rows = [
                 _row(who, assignment, item, student, drill.steps[made.step], made, random)
                 for made in practice(drill, how, start, days, random)
@@ -228,7 +233,6 @@ def _play(
             if rows:
                 evidence.store(session, rows)
     session.commit()
-    rebuilding.rebuild(session)
 
 
 def _afternoon(day: datetime, who: Who) -> datetime:
