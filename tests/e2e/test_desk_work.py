@@ -6,20 +6,28 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, expect
 
 from crumb.demo import people
-from tests.e2e.bench import choose
+from tests.e2e.bench import choose, look_at_all
 from tests.e2e.people import direct, study
 
 CLARINETS = people.roster()["Clarinets"]
 
 
-def test_a_ladder_that_starts_above_its_goal_says_so(desk: Page, demo_url: str):
+def test_a_drill_that_does_not_fit_says_so_in_place_of_notation(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Open").first.click()
     expect(desk.locator(".brackets .tab").first).to_be_visible()
     desk.get_by_role("link", name="Drill bench").click()
-    choose(desk, "alone", "Alone")
+    # Quickly one after the other: the second choice does not undo the first.
+    desk.get_by_role("combobox", name="Chunk").fill("33–34")
+    desk.keyboard.press("Enter")
+    look_at_all(desk)
+    desk.get_by_role("button", name=re.compile("^Short-long ")).click()
+    expect(desk.get_by_role("alert")).to_contain_text("four equal notes in a row")
+    expect(desk.locator(".steps > li")).to_have_count(0)
+    expect(desk.get_by_role("button", name="Add to assignment")).to_be_disabled()
     desk.get_by_label("Tempo start").fill("140")
     desk.get_by_label("Tempo start").blur()
+    desk.get_by_role("button", name=re.compile("^Alone")).first.click()
     expect(desk.get_by_role("alert")).to_contain_text("above its goal")
 
 

@@ -27,6 +27,7 @@ from crumb.core.tempo.ladder import written
 
 IN_A_ROW = 3
 STEADY_SHARE = Fraction(6, 10)
+LINKED_SHARE = Fraction(75, 100)
 NOTHING_PLAYED = "Nothing played yet."
 
 _SURE = frozenset({Source.HEARING, Source.MEASURED})
@@ -71,7 +72,7 @@ class Rules:
 
     in_a_row: int = IN_A_ROW
     steady: Fraction = STEADY_SHARE
-    linked: Fraction = Fraction(75, 100)
+    linked: Fraction = LINKED_SHARE
     confirming: frozenset[Source] = _SURE
 
 

@@ -12,6 +12,7 @@ from functools import lru_cache
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.ranking import FEW_DAYS, must_rest
 from crumb.core.instruments.table import instrument_named
+from crumb.core.mastery.levels import NEW, NOTES, RHYTHM
 from crumb.core.plan.cures import cures_for
 from crumb.core.plan.model import ChunkState
 
@@ -37,10 +38,11 @@ _TELLING = 3
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """A drill and what spoke for it, in a sentence without its stop."""
+    """A drill and what spoke for it, in a sentence without its stop; what no drill can do beside."""
 
     drill: str
     why: str
+    advice: str = ""
 
 
 def chosen(
@@ -76,25 +78,25 @@ def chosen(
 
 def _candidates(chunk: ChunkState, share: float, days_left: int) -> list[Chosen]:
     found: list[Chosen] = []
-    if chunk.level > 0 and share < _NEAR_SHARE:
+    if chunk.level > NEW and share < _NEAR_SHARE:
         for cure in cures_for(chunk.symptoms):
-            why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]}"
-            found += [Chosen(drill, why) for drill in cure.drills]
+            why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]} ({cure.likely})"
+            found += [Chosen(drill, why, cure.advice) for drill in cure.drills]
         where = max(chunk.slips, key=lambda w: chunk.slips[w], default=None)
         if where is not None and chunk.slips[where] >= _TELLING:
             total = sum(chunk.slips.values())
             why = f"{chunk.slips[where]} of {total} slips fall on {where}"
             found += [Chosen(drill, why) for drill in _FOR_SLIPS]
     stage, why = _stage(chunk.level, share, days_left)
-    if chunk.level >= 2 and share < _NEAR_SHARE:
+    if chunk.level >= RHYTHM and share < _NEAR_SHARE:
         found += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
     return [*found, *(Chosen(drill, why) for drill in stage)]
 
 
 def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], str]:
-    if level == 0:
+    if level == NEW:
         return _NEW, "New: small pieces, slowly"
-    if level == 1:
+    if level == NOTES:
         return _NOTES, "The notes are there: rhythm next"
     if share >= _NEAR_SHARE:
         return _NEAR, "Nearly there: show it as written"
@@ -102,7 +104,7 @@ def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], s
         return _FRAGMENTS, "Few days are left: short pieces at goal tempo"
     if share >= _QUICK_SHARE:
         return _QUICK, "Steady: now quicker"
-    if level == 2:
+    if level == RHYTHM:
         return _RHYTHM, "In rhythm: make it steady"
     return _STEADY, "Steady: raise it"
 

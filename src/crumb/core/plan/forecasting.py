@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from crumb.core.drills.model import BEGINNER
+from crumb.core.mastery.levels import AT_TEMPO, NEW, STEADY
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.model import ChunkState, PlanAsk, Ready
 from crumb.core.plan.rates import FADING, PROOF, costs, start_of
@@ -103,7 +104,7 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
         return np.zeros(_DRAWS)
     left = _left(ask)
     seams = np.full(_DRAWS, SEAM_MINUTES * _open_seams(ask))
-    begun = np.array([c.level > 0 or c.minutes > 0 or c.last is not None for c in chunks])
+    begun = np.array([c.level > NEW or c.minutes > 0 or c.last is not None for c in chunks])
     waiting = [i for i in _first_met(ask) if not begun[i]]
     new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
     luck = _noise(len(chunks))[3]
@@ -145,7 +146,7 @@ def _left(ask: PlanAsk) -> Numbers:
     spread = np.array([_spread(c) for c in chunks])
     centre = np.array([log(float(c.goal) / start_of(c)) for c in chunks])
     # What was shown at goal and is not sure any more is still to be done, as far as that.
-    shown = np.array([c.level >= 5 for c in chunks])
+    shown = np.array([c.level >= AT_TEMPO for c in chunks])
     known = np.array([c.secure is not None for c in chunks])
     centre = centre + np.where(shown, log(KEPT_SHARE), 0.0)
     gap = np.maximum(centre + spread * start, 0.0)
@@ -158,15 +159,15 @@ def _left(ask: PlanAsk) -> Numbers:
 def _spread(chunk: ChunkState) -> float:
     low, high = chunk.low, chunk.high
     if low is None or high is None or low <= 0 or high <= low:
-        return 0.0 if chunk.level >= 5 else 0.15
+        return 0.0 if chunk.level >= AT_TEMPO else 0.15
     return min(max(log(high / low) / 2.563, _LEAST_SPREAD), 0.5)
 
 
 def _lent(ask: PlanAsk, place: int) -> float:
     """Of its minutes, what a chunk still takes after its twins."""
     chunk = ask.chunks[place]
-    earlier = {c.id for c in ask.chunks[:place]} | {c.id for c in ask.chunks if c.level >= 3}
-    is_new = chunk.level == 0 and chunk.last is None
+    earlier = {c.id for c in ask.chunks[:place]} | {c.id for c in ask.chunks if c.level >= STEADY}
+    is_new = chunk.level == NEW and chunk.last is None
     return KIN_SHARE if is_new and (earlier - {chunk.id}).intersection(chunk.kin) else 1.0
 
 

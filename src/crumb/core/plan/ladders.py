@@ -3,9 +3,12 @@
 from fractions import Fraction
 from math import ceil
 
+from crumb.core.mastery.chunk import IN_A_ROW
 from crumb.core.plan.model import ChunkState
+from crumb.core.plan.rates import pass_seconds
+from crumb.core.tempo.ladder import SLOWEST_START, start_tempo
 
-LEAST_TEMPO = 30
+LEAST_TEMPO = int(SLOWEST_START)
 MOST_RUNGS = 6
 _EASY = 0.8
 """How far into the upper half of what secure tempo may be a ladder starts: who practises learns,
@@ -14,26 +17,18 @@ _MOST_ABOVE = 0.07
 """However wide that is, never further above secure tempo than this."""
 _STRETCH = 1.22
 """Above what should become secure: where it ends; slips end it sooner."""
-_FIRST = (0.6, 0.9)
-"""Of goal: the ladder of a first meeting, which has to find out where somebody stands."""
+_FIRST_END = 0.9
+"""Of goal: where the ladder of a first meeting ends, which has to find out where somebody stands."""
 _CLOSE = 0.9
 """Of goal: from here on the ladder starts half way up."""
-_BREATH = 2.0
-_A_ROW = 3
 _SLIPPING = 1.5
-
-
-def pass_seconds(chunk: ChunkState, tempo: float) -> float:
-    """Seconds of one pass with the breath after it."""
-    return float(chunk.quarters / chunk.beat) * 60 / tempo + _BREATH
+"""Passes for each clean one, as goes with work at the edge (our own choice)."""
 
 
 def rungs_in(chunk: ChunkState, minutes: float, tempo: float) -> int:
-    """How many rungs of three clean in a row the minutes hold, six at most and one at least.
-
-    One pass of three slips, as goes with work at the edge (our own choice).
-    """
-    held = int(minutes * 60 / (_A_ROW * _SLIPPING * pass_seconds(chunk, tempo)))
+    """How many rungs of a clean row the minutes hold, six at most and one at least."""
+    seconds = IN_A_ROW * _SLIPPING * pass_seconds(chunk.quarters, chunk.beat, tempo)
+    held = int(minutes * 60 / seconds)
     return min(max(held, 1), MOST_RUNGS)
 
 
@@ -48,8 +43,8 @@ def climb(chunk: ChunkState, secure: float | None, reach: float, minutes: float)
     """
     goal = whole(chunk.goal)
     if secure is None:
-        start = min(max(round(goal * _FIRST[0]), min(LEAST_TEMPO, goal)), goal)
-        return start, max(round(goal * _FIRST[1]), start)
+        start = whole(start_tempo(chunk.goal))
+        return start, max(round(goal * _FIRST_END), start)
     from_ = secure
     if chunk.high is not None and chunk.secure is not None:
         from_ *= 1 + min(_EASY * max(chunk.high / chunk.secure - 1, 0.0), _MOST_ABOVE)

@@ -9,6 +9,7 @@ from datetime import date
 from fractions import Fraction
 from math import ceil
 
+from crumb.core.mastery.chunk import IN_A_ROW, LINKED_SHARE
 from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
 from crumb.core.plan import choosing, ladders, rates
 from crumb.core.plan.days import practice_days
@@ -16,11 +17,10 @@ from crumb.core.plan.forecasting import KEPT_SHARE, MOST_NEW, NEW_A_DAY
 from crumb.core.plan.model import WHOLE, Category, Item, Order, Pin, PlanAsk, Session
 from crumb.core.plan.projected import Projected, projected
 from crumb.core.plan.sharing import share_seconds
+from crumb.core.tempo.ladder import start_tempo
 
 LEAST_MINUTES = 3
 """Fewer are not worth setting a chunk up for."""
-BOX = 30
-"""Minutes that one category has at most before a break."""
 MOST_ON_ONE, MOST_IN_HASTE = 7, 12
 """Minutes that one chunk has in a day: more adds little, and is for when days are few."""
 _HASTE = 0.5
@@ -37,17 +37,11 @@ _FOR_SOMEBODY = (3, 7)
 """Practice days before the date on which a run-through is for somebody."""
 
 
-def laid_out(ask: PlanAsk) -> tuple[Session, ...]:
-    """The sessions from today to the day before the date."""
+def laid_out(ask: PlanAsk, most: int | None = None) -> tuple[Session, ...]:
+    """The sessions from today to the day before the date, of so many practice days at most."""
     days = practice_days(ask)
     laying = _Laying(ask, days)
-    return tuple(session for place in range(len(days)) for session in laying.day(place))
-
-
-def first_day(ask: PlanAsk) -> tuple[Session, ...]:
-    """The sessions of the first practice day alone: as in :func:`laid_out`, for less work."""
-    days = practice_days(ask)
-    return tuple(_Laying(ask, days).day(0)) if days else ()
+    return tuple(session for place in range(len(days[:most])) for session in laying.day(place))
 
 
 class _Laying:
@@ -105,7 +99,7 @@ class _Laying:
         if length <= 0:
             return []
         slowest = min(self._all, key=lambda one: one.goal)
-        tempo = max(round(slowest.goal * 0.6), ladders.LEAST_TEMPO)
+        tempo = ladders.whole(start_tempo(slowest.chunk.goal))
         why = "The key and the techniques of what comes, before it comes."
         return [Item((WHOLE,), Category.WARM_UP, choosing.WARM_UP, tempo, tempo, length, why)]
 
@@ -118,7 +112,7 @@ class _Laying:
         items: list[Item] = []
         for one in sorted(due, key=lambda one: (one.due or day, one.chunk.id)):
             goal = start = ladders.whole(one.chunk.goal)
-            minutes = max(ceil(3 * ladders.pass_seconds(one.chunk, goal) / 60), 1)
+            minutes = max(ceil(IN_A_ROW * one.pass_seconds(goal) / 60), 1)
             why = f"Due for a cold check: the first try of the day at {goal} tells."
             if _has_faded(one):
                 start = ladders.climb(one.chunk, one.secure, one.goal, LEAST_MINUTES)[0]
@@ -186,7 +180,8 @@ class _Laying:
             goal = min(a.goal, b.goal)
             end = min(max(round(0.8 * goal), round(min(a.secure, b.secure))), round(goal))
             start = min(round(0.65 * goal), end)
-            why = f"Both sides are steady: the seam, three in a row at {ceil(0.75 * goal)} or more."
+            shown = ceil(float(LINKED_SHARE) * goal)
+            why = f"Both sides are steady: the seam, three in a row at {shown} or more."
             ids = (a.chunk.id, b.chunk.id)
             items.append(Item(ids, Category.LINK, choosing.SEAMS, start, end, _LINK_MINUTES, why))
         return items
@@ -200,7 +195,10 @@ class _Laying:
             return []
         cold = {one.chunk.id for one in due}
         rows = [
-            row for size in (8, 4, 2) for row in self._rows(size) if not self._is_cold(row, cold)
+            row
+            for size in (8, 4, 2)
+            for row in self._rows(size)
+            if not cold.intersection(one.chunk.id for one in row)
         ]
         if not rows:
             return []
@@ -221,9 +219,6 @@ class _Laying:
                 found.append(row)
         return sorted(found, key=lambda row: min(one.share for one in row))
 
-    def _is_cold(self, row: Sequence[Projected], cold: set[str]) -> bool:
-        return any(one.chunk.id in cold for one in row)
-
     # Focus ------------------------------------------------------------------------------------
 
     def _open(self, day: date) -> list[Projected]:
@@ -238,9 +233,8 @@ class _Laying:
         picked = self._picked(place, day, left, pinned)
         if not picked:
             return []
-        most = min(left, BOX * max(self._ask.sessions_a_day, 1 + left // (BOX + 1)))
         needs = [self._need(one) for one in picked]
-        shares = _shares(most, needs, self._most_each(place))
+        shares = _shares(left, needs, self._most_each(place))
         items = []
         for one, minutes in zip(picked, shares, strict=True):
             if minutes:
@@ -334,7 +328,7 @@ class _Laying:
         if twin is not None and pinned is None:
             tempo = min(round(twin.morning), ladders.whole(chunk.goal))
             one.confirmed(tempo, day)
-            why = f"The same as {twin.chunk.id}: one clean pass at its tempo confirms it."
+            why = f"The same as {twin.chunk.name}: one clean pass at its tempo confirms it."
             ids = (chunk.id,)
             return Item(ids, Category.FOCUS, choosing.ALONE, tempo, tempo, minutes, why)
         picked = choosing.chosen(
@@ -349,12 +343,13 @@ class _Laying:
         reach = one.after(minutes)
         secure = None if one.is_new else one.secure
         start, end = ladders.climb(chunk, secure, reach, minutes)
-        said = f"{picked.why}; " + _stands(one, end)
-        if pinned is not None:
-            said = f"Put on this day by hand; {_stands(one, end)}"
+        why = "Put on this day by hand" if pinned is not None else picked.why
+        said = f"{why}; {_stands(one, end)}."
+        if pinned is None and picked.advice:
+            said = f"{said} {picked.advice}"
         drill = pinned or picked.drill
         one.practised(minutes, drill, day)
-        return Item((chunk.id,), Category.FOCUS, drill, start, end, minutes, f"{said}.")
+        return Item((chunk.id,), Category.FOCUS, drill, start, end, minutes, said)
 
     def _done(self, day: date, links: Sequence[Item], keep: Sequence[Item]) -> None:
         for item in keep:

@@ -37,9 +37,9 @@ class Category(StrEnum):
 class ChunkState:
     """A chunk of a part, and where a student stands on it.
 
-    ``quarters`` is its length; ``beat`` the click's length in quarters; ``load`` how hard it is
+    ``label`` is what people call it. ``quarters`` is its length; ``beat`` the click's length in quarters; ``load`` how hard it is
     beside the others; ``secure`` the tempo that is clean nine times of ten, which lies between
-    ``low`` and ``high`` four times of five. ``slips`` counts slips by where they fell, ``drills``
+    ``low`` and ``high`` four times of five; ``solid`` the fastest that was shown. ``slips`` counts slips by where they fell, ``drills``
     says what was done when. ``minutes`` were spent on it so far, and ``gained`` beats a minute of
     secure tempo by them. ``fitting`` are drills that fit its music, best first.
     """
@@ -53,6 +53,7 @@ class ChunkState:
     secure: float | None = None
     low: float | None = None
     high: float | None = None
+    solid: float | None = None
     seam_in: bool = False
     seam_out: bool = False
     slips: Mapping[str, int] = field(default_factory=dict)
@@ -64,6 +65,12 @@ class ChunkState:
     minutes: float = 0.0
     gained: float = 0.0
     fitting: tuple[str, ...] = ()
+    label: str = ""
+
+    @property
+    def name(self) -> str:
+        """What it is called in a sentence."""
+        return self.label or self.id
 
 
 @dataclass(frozen=True, slots=True)

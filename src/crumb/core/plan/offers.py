@@ -6,6 +6,8 @@ from datetime import timedelta
 from fractions import Fraction
 from math import ceil, floor
 
+from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.plan.changing import capped, left_out
 from crumb.core.plan.forecasting import LIKELY, chance_of, date_for
 from crumb.core.plan.model import ChunkState, Offer, PlanAsk
 from crumb.core.plan.rates import costs, left_of, start_of
@@ -80,17 +82,6 @@ def _goal(ask: PlanAsk) -> Offer | None:
     return Offer("goal", f"{tempo} as the goal for now instead of {floor(fastest)}.", tempo)
 
 
-def capped(ask: PlanAsk, tempo: int) -> PlanAsk:
-    """The same with no goal faster than a tempo; what stands there already stands at its goal."""
-    return replace(ask, chunks=tuple(_capped(c, Fraction(tempo)) for c in ask.chunks))
-
-
-def _capped(chunk: ChunkState, tempo: Fraction) -> ChunkState:
-    if chunk.goal <= tempo:
-        return chunk
-    return replace(chunk, goal=tempo)
-
-
 def _leave(ask: PlanAsk) -> Offer | None:
     """Chunks that stay at the tempo they have, as few as do; new ones are left out."""
     left = _fewest_left(ask)
@@ -114,35 +105,26 @@ def _both(ask: PlanAsk) -> Offer | None:
 def _fewest_left(ask: PlanAsk) -> list[ChunkState]:
     cost = costs(ask)
     hardest = sorted(ask.chunks, key=lambda c: -left_of(c, cost[c.id]))
-    hardest = [c for c in hardest if c.level < 5]
+    hardest = [c for c in hardest if c.level < AT_TEMPO]
 
     def holds(count: int) -> bool:
-        return _holds(left_out(ask, hardest[:count]))
+        return _holds(left_out(ask, _kept(hardest[:count])))
 
     count = _least(1, min(len(hardest), len(ask.chunks) - 1), holds)
     return [] if count is None else hardest[:count]
 
 
-def left_out(ask: PlanAsk, left: Sequence[ChunkState]) -> PlanAsk:
-    """The same with some chunks left at the tempo they have, or out if they are new."""
-    ids = {c.id for c in left}
-    kept = (
-        replace(c, goal=Fraction(tempo)) if (tempo := _kept_at(c)) is not None else None
-        for c in left
-    )
-    changed = dict(zip([c.id for c in left], kept, strict=True))
-    chunks = (changed[c.id] if c.id in ids else c for c in ask.chunks)
-    return replace(ask, chunks=tuple(c for c in chunks if c is not None))
+def _kept(left: Sequence[ChunkState]) -> dict[str, int | None]:
+    return {chunk.id: _kept_at(chunk) for chunk in left}
 
 
 def _value_of(left: Sequence[ChunkState]) -> list[dict[str, object]]:
-    return [{"chunk": c.id, "tempo": _kept_at(c)} for c in left]
+    return [{"chunk": chunk, "tempo": tempo} for chunk, tempo in _kept(left).items()]
 
 
 def _said_left(left: Sequence[ChunkState]) -> str:
-    return ", ".join(
-        f"{c.id} out" if (tempo := _kept_at(c)) is None else f"{c.id} at {tempo}" for c in left
-    )
+    tempos = ((chunk.name, _kept_at(chunk)) for chunk in left)
+    return ", ".join(f"{name} out" if t is None else f"{name} at {t}" for name, t in tempos)
 
 
 def _kept_at(chunk: ChunkState) -> int | None:

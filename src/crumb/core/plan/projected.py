@@ -52,6 +52,10 @@ class Projected:
         """The chunk as it stands now."""
         return replace(self.chunk, level=self.level)
 
+    def pass_seconds(self, tempo: float) -> float:
+        """Seconds of one pass."""
+        return rates.pass_seconds(self.chunk.quarters, self.chunk.beat, tempo)
+
     def begin(self) -> None:
         """A new day."""
         self.today, self.morning = 0.0, self.secure

@@ -7,10 +7,13 @@ on many chunks beat one long one.
 """
 
 from collections.abc import Sequence
+from fractions import Fraction
 from math import exp, log
 
 from crumb.core.drills.model import ADVANCED, BEGINNER
+from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.model import ChunkState, PlanAsk
+from crumb.core.tempo.ladder import BREATH_SECONDS, start_tempo
 
 FADING = 12.0
 """Minutes on one chunk in a day after which the next adds a third of what the first did."""
@@ -18,11 +21,22 @@ _SHARES = (0.5, 0.5, 0.55, 0.65, 0.78, 1.0, 1.0)
 """Of the goal, by level: what is secure where nobody has counted yet."""
 
 _PASSES = 90 / log(1 / 0.6)
-_BREATH = 2.0
+_AT = 0.8
+"""Of goal: the tempo that passes have on the way to it, on the whole."""
 _BY_PLAYER = {BEGINNER: 1.4, ADVANCED: 0.75}
 _LOAD_POWER = 0.7
 _TRUST = 30.0
 """Minutes of practice that weigh as much as the prior."""
+
+
+def pass_seconds(quarters: Fraction, beat: Fraction, tempo: float) -> float:
+    """Seconds of one pass, with the breath after it."""
+    return float(quarters / beat) * 60 / tempo + float(BREATH_SECONDS)
+
+
+def gained_by(goal: Fraction, secure: float) -> float:
+    """Beats a minute of secure tempo above where a first meeting starts."""
+    return max(secure - float(start_tempo(goal)), 0.0)
 
 
 def start_of(chunk: ChunkState) -> float:
@@ -46,7 +60,7 @@ def costs(ask: PlanAsk) -> dict[str, float]:
 
 def _prior(ask: PlanAsk, chunk: ChunkState, load: float) -> float:
     harder = min(max(max(chunk.load, 0.0) / load, 0.25), 4.0) ** _LOAD_POWER
-    one_pass = float(chunk.quarters / chunk.beat) * 60 / (0.8 * float(chunk.goal)) + _BREATH
+    one_pass = pass_seconds(chunk.quarters, chunk.beat, _AT * float(chunk.goal))
     return float(_PASSES * one_pass / 60 * _BY_PLAYER.get(ask.player, 1.0) * harder)
 
 
@@ -89,7 +103,7 @@ def left_of(chunk: ChunkState, cost: float) -> float:
 
 def left_at(goal: float, secure: float, level: int, cost: float) -> float:
     """The same of a chunk that stands at a tempo and a level."""
-    if level >= 5:
+    if level >= AT_TEMPO:
         return 0.0
     return cost * max(log(goal / secure), 0.0) + PROOF
 

@@ -1,9 +1,10 @@
 """What a plan knows of a part and of a student on it: music, kin, standing, what was done."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -12,6 +13,7 @@ from crumb.core.drills.ranking import cures_of
 from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin import lent_level
 from crumb.core.plan.model import ChunkState
+from crumb.core.plan.rates import gained_by, pass_seconds
 from crumb.core.score.naming import place_label
 from crumb.core.score.slicing import played_quarters
 from crumb.core.split.order import span_load
@@ -22,6 +24,8 @@ from crumb.services.maps.chunks import ChunkView, MapView, view_map
 from crumb.store.queries import planning as ask
 
 _LOOK_BACK = timedelta(days=28)
+_USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
+"""Of a repetition that no drill asked for, or without a click."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +69,7 @@ def music_of(session: Session, hand: PartInHand, section_id: UUID | None) -> Mus
                 load=span_load(hand.part, survey, chunk.span),
                 kin=twins.get(str(chunk.id), ()),
                 fitting=cures_of(spots),
+                label=chunk.label.replace("→", ""),
             )
         )
     return Music(hand, view, tuple(states))
@@ -94,7 +99,7 @@ def states_of(
     ids = [chunk.id for chunk in music.chunks]
     standing = shown(session, music.hand, student_id, ids, today)
     done = ask.drills_done(session, student_id, ids, today - _LOOK_BACK)
-    spent = ask.minutes_on(session, student_id, music.hand.row.id)
+    spent = ask.played_on(session, student_id, music.hand.row.id)
     slips = ask.slips_on(session, student_id, music.hand.row.id, today - timedelta(days=7))
     known = {state.id: state for state in music.states}
     found = []
@@ -105,12 +110,12 @@ def states_of(
             found.append(state)
             continue
         twins = [standing[i] for i in map(UUID, state.kin) if i in standing]
+        drills = tuple(sorted(done.get(chunk.id, ()), key=lambda pair: pair[1]))
         found.append(
-            _stood(
-                state,
-                here,
-                level=lent_level(here, twins),
-                drills=tuple(sorted(done.get(chunk.id, ()), key=lambda pair: pair[1])),
+            replace(
+                _stood(state, here, lent_level(here, twins)),
+                drills=drills,
+                last=drills[-1][1] if drills else None,
                 minutes=_minutes(chunk, spent),
                 slips=_slips(music.hand, chunk, slips),
             )
@@ -118,43 +123,25 @@ def states_of(
     return tuple(found)
 
 
-def _stood(
-    state: ChunkState,
-    here: Standing,
-    *,
-    level: int,
-    drills: tuple[tuple[str, date], ...],
-    minutes: float,
-    slips: Mapping[str, int],
-) -> ChunkState:
-    known = here.passes > 0
-    last = max((day for _, day in drills), default=None)
-    return ChunkState(
-        id=state.id,
-        quarters=state.quarters,
-        goal=state.goal,
-        beat=state.beat,
-        load=state.load,
+def _stood(state: ChunkState, here: Standing, level: int) -> ChunkState:
+    """A chunk with where a student stands on it."""
+    found = replace(
+        state,
         level=level,
-        secure=here.secure.median if known else None,
-        low=here.secure.low if known else None,
-        high=here.secure.high if known else None,
+        solid=None if here.solid is None else float(here.solid),
         seam_in=here.seam_in,
         seam_out=here.seam_out,
-        slips=slips,
-        kin=state.kin,
-        last=last,
         due=here.due,
-        drills=drills,
-        minutes=minutes,
-        gained=_gained(state, here) if known else 0.0,
-        fitting=state.fitting,
     )
-
-
-def _gained(state: ChunkState, here: Standing) -> float:
-    """Beats a minute above where a first meeting starts."""
-    return max(here.secure.median - 0.6 * float(state.goal), 0.0)
+    if not here.passes:
+        return found
+    return replace(
+        found,
+        secure=here.secure.median,
+        low=here.secure.low,
+        high=here.secure.high,
+        gained=gained_by(state.goal, here.secure.median),
+    )
 
 
 def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
@@ -162,8 +149,10 @@ def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
     total = 0.0
     for one in spent:
         if one.span.start < chunk.span.end and chunk.span.start < one.span.end:
+            quarters, tempo = one.quarters or _USUAL_QUARTERS, one.tempo or _USUAL_TEMPO
+            minutes = one.count * pass_seconds(quarters, Fraction(1), float(tempo)) / 60
             inside = chunk.span.covers(one.span)
-            total += one.minutes if inside else one.minutes / max(one.measures, 1)
+            total += minutes if inside else minutes / max(one.measures, 1)
     return total
 
 

@@ -1,16 +1,18 @@
 """What a director asks of a plan, checked, kept, and turned into an ask for one student."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
 from uuid import UUID
 
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.model import INTERMEDIATE, LEVELS
+from crumb.core.plan.changing import capped, left_out
 from crumb.core.plan.model import ChunkState, Order, Pin, PlanAsk
 from crumb.services.errors import NotAccepted
 from crumb.services.planning.knowing import Music
+from crumb.services.sending.assigning import check_minutes
 from crumb.store.tables import PlanRow
 
 MOST_DAYS = 366
@@ -60,8 +62,7 @@ def checked(wish: PlanWish, today: date) -> PlanWish:
         raise NotAccepted("The date has to lie ahead: a plan needs days.")
     if (wish.on - today).days > MOST_DAYS:
         raise NotAccepted("The date is more than a year away.")
-    if not 5 <= wish.minutes_a_day <= 120:
-        raise NotAccepted("Ask for between 5 and 120 minutes a day.")
+    check_minutes(wish.minutes_a_day)
     if not 1 <= wish.sessions_a_day <= 3:
         raise NotAccepted("A day has one to three sessions.")
     if not 0 <= wish.warm_up_minutes <= 15:
@@ -102,10 +103,10 @@ def ask_for(
     dropped = frozenset(
         (str(c.chunk_id), c.drill) for c in wish.changes if c.kind == "drop" and c.drill
     )
-    return PlanAsk(
+    asked = PlanAsk(
         today=today,
         on=wish.on,
-        chunks=tuple(_wanted(wish, states)),
+        chunks=tuple(states),
         minutes_a_day=wish.minutes_a_day,
         sessions_a_day=wish.sessions_a_day,
         days_off=wish.days_off,
@@ -120,30 +121,9 @@ def ask_for(
         held=held,
         dropped=dropped,
     )
-
-
-def _wanted(wish: PlanWish, states: Sequence[ChunkState]) -> list[ChunkState]:
-    """The chunks that are wanted, with goals as wished.
-
-    Where one is left out, nothing joins its neighbours.
-    """
-    found: list[ChunkState] = []
-    is_gap = False
-    for state in states:
-        goal = state.goal
-        if UUID(state.id) in wish.left:
-            tempo = wish.left[UUID(state.id)]
-            if tempo is None:
-                if found:
-                    found[-1] = replace(found[-1], seam_out=True)
-                is_gap = True
-                continue
-            goal = min(goal, type(goal)(tempo))
-        if wish.goal is not None:
-            goal = min(goal, type(goal)(wish.goal))
-        found.append(replace(state, goal=goal, seam_in=state.seam_in or is_gap))
-        is_gap = False
-    return found
+    if wish.goal is not None:
+        asked = capped(asked, wish.goal)
+    return left_out(asked, {str(chunk): tempo for chunk, tempo in wish.left.items()})
 
 
 # Stored -----------------------------------------------------------------------------------------

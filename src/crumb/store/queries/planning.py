@@ -1,7 +1,4 @@
-"""What plans read: kin, what a student did on chunks, minutes and slips; and the plans themselves.
-
-Minutes are of repetitions: what a pass lasts at its tempo, with a breath.
-"""
+"""What plans read: kin, what a student did on chunks, how much, slips; and the plans themselves."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -35,10 +32,12 @@ Range = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class Spent:
-    """Minutes of repetitions of one span."""
+    """Repetitions of one span at one tempo; ``quarters`` each, where a drill said how long."""
 
     span: Span
-    minutes: float
+    tempo: Fraction | None
+    quarters: Fraction | None
+    count: int
 
     @property
     def measures(self) -> int:
@@ -86,8 +85,8 @@ def drills_done(
     return found
 
 
-def minutes_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
-    """What a student spent on a part, by span."""
+def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
+    """What a student played on a part, by span, tempo and length."""
     rows = session.execute(
         select(
             Evidence.start_index,
@@ -115,15 +114,7 @@ def minutes_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]
             SentStep.quarters,
         )
     )
-    return [Spent(span_from(*row[:4]), row[6] * _seconds(row[5], row[4]) / 60) for row in rows]
-
-
-_BREATH = 2.0
-_USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
-
-
-def _seconds(quarters: Fraction | None, tempo: Fraction | None) -> float:
-    return float((quarters or _USUAL_QUARTERS) * 60 / (tempo or _USUAL_TEMPO)) + _BREATH
+    return [Spent(span_from(*row[:4]), row[4], row[5], row[6]) for row in rows]
 
 
 def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> list[Slip]:

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { App, Button, Segmented, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { ApiError, ask } from '../../api/ask'
 import { workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
@@ -61,6 +61,11 @@ function readPlayer(): Player {
 function BenchView({ detail, chunks, drills }: Props) {
   const { message } = App.useApp()
   const [address, setAddress] = useSearchParams()
+  // What was chosen last, though it may not be drawn yet: who is quick loses no choice.
+  const latest = useRef(address)
+  useEffect(() => {
+    latest.current = address
+  }, [address])
   const place = Math.max(0, chunks.findIndex((c) => c.id === address.get('chunk')))
   const chunk = chunks[place] as ChunkOut
   const [player, setPlayer] = useState<Player>(readPlayer)
@@ -90,8 +95,9 @@ function BenchView({ detail, chunks, drills }: Props) {
   })
   function go(next: { chunk?: string; drill?: string }) {
     setDrawn(FIRST_DRAWN)
-    const kept = new URLSearchParams(address)
+    const kept = new URLSearchParams(latest.current)
     Object.entries(next).forEach(([name, value]) => kept.set(name, value))
+    latest.current = kept
     setAddress(kept, { replace: true })
   }
   const toChunk = (next: number) => {
