@@ -71,9 +71,7 @@ def upgrade() -> None:
         sa.Column("day", sa.Date(), primary_key=True),
         sa.Column("minutes", sa.Integer(), nullable=True),
         sa.Column("items", JSONB(none_as_null=True), nullable=True),
-        sa.Column(
-            "made_at", sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now()
-        ),
+        sa.Column("is_laid_out", sa.Boolean(), nullable=False, server_default=sa.false()),
     )
     op.create_index("ix_plan_day_student_id", "plan_day", ["student_id"])
     op.add_column(

@@ -3,7 +3,7 @@ from fractions import Fraction
 from hypothesis import given
 from hypothesis import strategies as st
 
-from crumb.core.plan.sharing import share_seconds
+from crumb.core.plan.sharing import breaks, share_seconds
 from tests.builders import F
 
 needs = st.lists(st.builds(Fraction, st.integers(0, 4000), st.integers(1, 9)), max_size=12)
@@ -47,3 +47,10 @@ def test_no_time_worth_using_is_left_while_something_waits(total, wanted):
 def test_what_has_no_time_today_is_what_comes_last():
     shares = share_seconds(600, [F(900)] * 8, least=120)
     assert shares == (120, 120, 120, 120, 120, 0, 0, 0)
+
+
+def test_after_25_minutes_at_a_stretch_five_are_taken_off_but_not_at_the_end():
+    assert breaks([4, 10, 12, 5, 20, 10]) == (False, False, True, False, True, False)
+    assert breaks([30]) == (False,)
+    assert breaks([10, 10]) == (False, False)
+    assert breaks([]) == ()

@@ -6,6 +6,7 @@ from fractions import Fraction
 from hypothesis import strategies as st
 
 from crumb.core.plan.cures import CURES
+from crumb.core.plan.laying import laid_out
 from crumb.core.plan.model import ChunkState, Order, PlanAsk
 
 TODAY = date(2026, 10, 5)  # a Monday
@@ -17,6 +18,11 @@ def a_chunk(name="a", **more):
 
 def an_ask(*chunks, days=24, **more):
     return PlanAsk(TODAY, TODAY + timedelta(days=days), tuple(chunks), **more)
+
+
+def first_day(ask):
+    """The sessions of the first practice day."""
+    return laid_out(ask, 1)
 
 
 @st.composite

@@ -7,10 +7,10 @@ from time import process_time
 import pytest
 from hypothesis import given, settings
 
+from crumb.core.plan.changing import capped, left_out
 from crumb.core.plan.cures import CURES, cure_for
 from crumb.core.plan.forecasting import chance_of, forecast
 from crumb.core.plan.making import make_plan
-from crumb.core.plan.offers import capped, left_out
 from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks
 
 
@@ -68,12 +68,25 @@ def taken(ask, offer):
         return replace(ask, weekdays_off=frozenset())
     if offer.kind == "both":
         ask = replace(ask, minutes_a_day=offer.value["minutes"])
-        return left_out(ask, [c for c in ask.chunks if c.id in ids(offer.value["leave"])])
-    return left_out(ask, [c for c in ask.chunks if c.id in ids(offer.value)])
+        return left_out(ask, tempos(offer.value["leave"]))
+    return left_out(ask, tempos(offer.value))
 
 
-def ids(left):
-    return {one["chunk"] for one in left}
+def tempos(left):
+    return {one["chunk"]: one["tempo"] for one in left}
+
+
+def test_what_was_shown_at_a_lower_goal_stands_at_it():
+    shown = a_chunk("a", level=4, secure=84, solid=88)
+    assert [capped(an_ask(shown), goal).chunks[0].level for goal in (88, 89)] == [5, 4]
+    assert left_out(an_ask(shown), {"a": 80}).chunks[0].level == 5
+
+
+def test_where_a_chunk_is_left_out_nothing_joins_its_neighbours():
+    ask = left_out(an_ask(*(a_chunk(name) for name in "abcd")), {"b": None})
+    assert [chunk.id for chunk in ask.chunks] == ["a", "c", "d"]
+    seams = [(chunk.seam_in, chunk.seam_out) for chunk in ask.chunks]
+    assert seams == [(False, True), (True, False), (False, False)]
 
 
 @pytest.mark.parametrize("days", [5, 8, 11])

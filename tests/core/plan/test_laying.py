@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 
 from crumb.core.drills import CATALOGUE
-from crumb.core.plan.laying import first_day, laid_out
+from crumb.core.plan.laying import laid_out
 from crumb.core.plan.model import Category, Order, Pin
-from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks
+from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks, first_day
 
 IN_ORDER = list(Category)
 NAMES = {kind.name for kind in CATALOGUE}

@@ -5,24 +5,18 @@ from fractions import Fraction
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Registrar
-from crumb.api.schemas.rules import EffectOut, RulesIO
+from crumb.api.schemas.rules import EffectOut, RulesIO, RulesOut
 from crumb.core.evidence.model import Source
-from crumb.core.mastery.chunk import Rules
+from crumb.core.mastery.chunk import DEFAULTS, Rules
 from crumb.services.evidence import rules
 
 router = APIRouter(prefix="/rules", tags=["rules"])
 
 
 @router.get("", operation_id="getRules")
-def get_rules(who: Registrar, session: Db) -> RulesIO:
+def get_rules(who: Registrar, session: Db) -> RulesOut:
     """What levels ask for."""
-    found = rules.rules_of(session, who)
-    return RulesIO(
-        in_a_row=found.in_a_row,
-        steady=round(found.steady * 100),
-        linked=round(found.linked * 100),
-        confirming=sorted(found.confirming),  # type: ignore[arg-type]
-    )
+    return RulesOut(rules=_told(rules.rules_of(session, who)), usual=_told(DEFAULTS))
 
 
 @router.post("/preview", operation_id="previewRules")
@@ -46,4 +40,13 @@ def _rules(body: RulesIO) -> Rules:
         Fraction(body.steady, 100),
         Fraction(body.linked, 100),
         frozenset(Source(source) for source in body.confirming),
+    )
+
+
+def _told(found: Rules) -> RulesIO:
+    return RulesIO(
+        in_a_row=found.in_a_row,
+        steady=round(found.steady * 100),
+        linked=round(found.linked * 100),
+        confirming=sorted(found.confirming),  # type: ignore[arg-type]
     )

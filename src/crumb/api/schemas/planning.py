@@ -146,6 +146,8 @@ class PlannedItemOut(BaseModel):
     session: int
     minutes: int
     why: str
+    is_break_after: bool
+    """Whether five minutes are taken off after it."""
 
 
 class MyPlanOut(BaseModel):

@@ -18,6 +18,13 @@ class RulesIO(Given):
     confirming: list[Literal["hearing", "measured", "helper"]]
 
 
+class RulesOut(BaseModel):
+    """What levels ask for in a program, and what they usually ask for."""
+
+    rules: RulesIO
+    usual: RulesIO
+
+
 class EffectOut(BaseModel):
     """Cells at each level from 0 to 6, now and by other rules; how many rise and sink."""
 

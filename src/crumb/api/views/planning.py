@@ -1,6 +1,5 @@
 """Plans as they go over the wire."""
 
-from collections.abc import Iterable
 from uuid import UUID
 
 from crumb.api.schemas.planning import (
@@ -86,19 +85,9 @@ def plan_out(found: PlanView, row: PlanRow | None = None) -> PlanOut:
         students=[_student(found.music, one) for one in found.students],
         shown=_student(found.music, found.shown),
         short_by_minutes=made.short_by,
-        offers=[
-            OfferOut(kind=o.kind, say=_named(found.music, o.say, o.kind, o.value), value=o.value)
-            for o in made.offers
-        ],
+        offers=[OfferOut(kind=o.kind, say=o.say, value=o.value) for o in made.offers],
         days=[day_out(found.music, one) for one in made.sessions],
     )
-
-
-def _named(music: Music, say: str, kind: str, value: object) -> str:
-    """An offer with its chunks by name."""
-    for chunk in music.chunks:
-        say = say.replace(str(chunk.id), chunk.label.replace("→", ""))
-    return say
 
 
 def _student(music: Music, one: StudentPlan) -> StudentPlanOut:
@@ -133,7 +122,7 @@ def _item(music: Music, item: Item) -> PlanItemOut:
         from_bpm=item.start,
         to_bpm=item.end,
         minutes=item.minutes,
-        why=said(music, item.why),
+        why=item.why,
     )
 
 
@@ -145,13 +134,6 @@ def place_of(music: Music, item: Item) -> str:
     if first is last:
         return first.label
     return span_label(music.hand.part, Span(first.span.start, last.span.end))
-
-
-def said(music: Music, why: str) -> str:
-    """A reason with its chunks by name."""
-    for chunk in music.chunks:
-        why = why.replace(str(chunk.id), chunk.label.replace("→", ""))
-    return why
 
 
 def my_plan_out(day: PlannedDay, title: str) -> MyPlanOut:
@@ -169,13 +151,10 @@ def my_plan_out(day: PlannedDay, title: str) -> MyPlanOut:
                 category=one.category,  # type: ignore[arg-type]
                 session=one.session,
                 minutes=one.minutes,
-                why=said(day.music, one.why),
+                why=one.why,
+                is_break_after=one.is_break_after,
             )
             for one in day.items
         ],
-        ahead=list(_ahead(day)),
+        ahead=[day_out(day.music, sitting) for sitting in day.ahead],
     )
-
-
-def _ahead(day: PlannedDay) -> Iterable[PlanDayOut]:
-    return (day_out(day.music, sitting) for sitting in day.ahead)

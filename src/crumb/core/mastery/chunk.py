@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from fractions import Fraction
+from functools import lru_cache
 
 from crumb.core.evidence.model import Kind, Rhythm, Source, What
 from crumb.core.mastery import secure, spacing
@@ -287,9 +288,15 @@ def _kept_up(
     return fold
 
 
+@lru_cache(maxsize=256)
+def _share(goal: Fraction, share: Fraction) -> Fraction:
+    """The few goals there are times the few shares there are: asked at every repetition."""
+    return goal * share
+
+
 def _seams(fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> tuple[bool, bool]:
     """Whether each seam is shown; one that is not there is."""
-    tempo = goal * rules.linked
+    tempo = _share(goal, rules.linked)
     return (
         not edges.into or fold.seam_in.at(tempo),
         not edges.out or fold.seam_out.at(tempo),
@@ -303,7 +310,7 @@ def _level(fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> int:
         level = NOTES
     if fold.has_rhythm:
         level = RHYTHM
-    if fold.chunk.at(goal * rules.steady):
+    if fold.chunk.at(_share(goal, rules.steady)):
         level = LINKED if seams else STEADY
     if fold.chunk.at(goal):
         level = AT_TEMPO

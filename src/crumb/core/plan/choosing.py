@@ -38,7 +38,7 @@ _TELLING = 3
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """A drill and what spoke for it, in a sentence without its stop; what no drill can do beside."""
+    """A drill, what spoke for it (a sentence without its stop), and what no drill can do beside."""
 
     drill: str
     why: str

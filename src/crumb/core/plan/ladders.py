@@ -18,7 +18,7 @@ _MOST_ABOVE = 0.07
 _STRETCH = 1.22
 """Above what should become secure: where it ends; slips end it sooner."""
 _FIRST_END = 0.9
-"""Of goal: where the ladder of a first meeting ends, which has to find out where somebody stands."""
+"""Of goal: where the ladder of a first meeting ends: it has to find out where somebody stands."""
 _CLOSE = 0.9
 """Of goal: from here on the ladder starts half way up."""
 _SLIPPING = 1.5

@@ -37,11 +37,12 @@ class Category(StrEnum):
 class ChunkState:
     """A chunk of a part, and where a student stands on it.
 
-    ``label`` is what people call it. ``quarters`` is its length; ``beat`` the click's length in quarters; ``load`` how hard it is
-    beside the others; ``secure`` the tempo that is clean nine times of ten, which lies between
-    ``low`` and ``high`` four times of five; ``solid`` the fastest that was shown. ``slips`` counts slips by where they fell, ``drills``
-    says what was done when. ``minutes`` were spent on it so far, and ``gained`` beats a minute of
-    secure tempo by them. ``fitting`` are drills that fit its music, best first.
+    ``label`` is what people call it; ``quarters`` its length, ``beat`` the click's in quarters;
+    ``load`` how hard it is beside the others; ``secure`` the tempo that is clean nine times of ten,
+    which lies between ``low`` and ``high`` four times of five; ``solid`` the fastest shown.
+    ``slips`` counts slips by where they fell, ``drills`` says what was done when. ``minutes`` were
+    spent on it so far, and ``gained`` beats a minute of secure tempo by them. ``fitting`` are
+    drills that fit its music, best first.
     """
 
     id: str

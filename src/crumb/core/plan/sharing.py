@@ -45,3 +45,19 @@ def _in_proportion(total: int, needs: Sequence[Fraction]) -> tuple[int, ...]:
     for i in by_remainder[:left]:
         shares[i] += 1
     return tuple(shares)
+
+
+BREAK_AFTER = 25
+"""Minutes at a stretch after which five are taken off (common practice, no source)."""
+
+
+def breaks(minutes: Sequence[int]) -> tuple[bool, ...]:
+    """After which items of a sitting five minutes are taken off; never after the last."""
+    found = []
+    stretch = 0
+    for place, length in enumerate(minutes):
+        stretch += length
+        rests = stretch >= BREAK_AFTER and place < len(minutes) - 1
+        found.append(rests)
+        stretch = 0 if rests else stretch
+    return tuple(found)

@@ -9,16 +9,18 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from fractions import Fraction
-from typing import Any
+from itertools import groupby
 from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
-from crumb.core.errors import CrumbError
+from crumb.core.errors import CrumbError, NoNotation
+from crumb.core.plan.choosing import SEAMS
 from crumb.core.plan.laying import laid_out
-from crumb.core.plan.model import WHOLE, Category, Item, PlanAsk
+from crumb.core.plan.model import WHOLE, Category, Item
 from crumb.core.plan.model import Session as Sitting
+from crumb.core.plan.sharing import breaks
 from crumb.core.score.position import Span, whole
 from crumb.services.drills.working import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
@@ -27,12 +29,12 @@ from crumb.services.people.roster import sections_of
 from crumb.services.planning.knowing import Music, music_of, states_of
 from crumb.services.planning.wishes import ask_for, wish_of
 from crumb.services.practice.today import TodayItem, lines_of
-from crumb.services.sending.assigning import chunk_for
-from crumb.services.sending.freezing import store_frozen
+from crumb.services.sending.assigning import store, store_item
+from crumb.services.sending.receiving import ItemGot
 from crumb.services.who import Role, Who
 from crumb.store.queries import locks, sending
 from crumb.store.queries import planning as ask
-from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent, PlanDay, PlanRow
+from crumb.store.tables import Assignment, PlanDay, PlanRow
 
 _AHEAD = 7
 _INSTEAD = ("cumulative", "backward", "alone")
@@ -47,6 +49,7 @@ class PlannedItem:
     session: int
     minutes: int
     why: str
+    is_break_after: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +70,7 @@ def planned(session: Session, who: Who, today: date) -> list[PlannedDay]:
     for row in ask.plans_for(session, sections_of(session, who.person_id), today):
         try:
             found.append(_day(session, who, row, today))
-        except NotFound:  # its piece was taken away meanwhile
+        except (NotFound, NoNotation):  # its piece was taken away meanwhile
             continue
     session.commit()
     return found
@@ -119,18 +122,16 @@ def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
     states = states_of(session, music, who.person_id, today)
     minutes = kept.minutes if kept is not None else None
     wished = ask_for(wish_of(row), music, states, today, today_minutes=minutes)
-    sittings = laid_out(wished)
-    if kept is None or kept.items is None:
-        _lay(session, who, row, music, wished, sittings, minutes)
-        kept = ask.day_of(session, row.id, who.person_id, today)
-        assert kept is not None
-    ahead = tuple(s for s in sittings if s.day > today)
-    shown = sorted({s.day for s in ahead})[:_AHEAD]
+    sittings = laid_out(wished, _AHEAD + 1)
+    if kept is None or not kept.is_laid_out:
+        todays = [s for s in sittings if s.day == today] or [Sitting(today, 1, ())]
+        there_are = row.minutes_a_day if minutes is None else minutes
+        kept = _lay(session, who, row, music, todays, kept, there_are)
     return PlannedDay(
         row,
         tuple(_lines(session, who, row, kept, today)),
         minutes,
-        tuple(s for s in ahead if s.day in shown),
+        tuple(sitting for sitting in sittings if sitting.day > today),
         music,
     )
 
@@ -140,78 +141,56 @@ def _lay(
     who: Who,
     row: PlanRow,
     music: Music,
-    wished: PlanAsk,
     sittings: Sequence[Sitting],
-    minutes: int | None,
-) -> None:
-    """Write today's items down; what was begun before stays, and takes its minutes."""
-    today = wished.today
-    begun = _cleared(session, row, who.person_id, today)
-    there_are = wished.minutes_a_day if minutes is None else minutes
-    there_are -= sum(item.minutes or 0 for item in begun)
-    played = {item.chunk_id for item in begun}
-    records = [_record(item) for item in begun]
-    assignment = _assignment(session, who, row, today, wished.minutes_a_day)
-    place = 0
-    for sitting in (s for s in sittings if s.day == today):
-        for wanted in sitting.items:
-            span = _span(music, wanted)
-            if span is None or there_are < wanted.minutes:
+    before: PlanDay | None,
+    there_are: int,
+) -> PlanDay:
+    """Write a day's items down; what was begun before stays as it is, and takes its minutes."""
+    day = before or PlanDay(plan_id=row.id, student_id=who.person_id, day=sittings[0].day)
+    begun = _cleared(session, row, who.person_id, day.day)
+    records = [record for record in day.items or [] if UUID(record["item"]) in begun]
+    there_are -= sum(record["minutes"] for record in records)
+    assignment = _assignment(row, day.day)
+    for sitting in sittings:
+        for item in sitting.items:
+            span = _span(music, item, sitting)
+            got = None if item.minutes > there_are else _got(music, item, span)
+            if got is None or (item.category is Category.FOCUS and span in begun.values()):
                 continue
-            chunk_id = chunk_for(session, music.hand, span)
-            if chunk_id in played and wanted.category is Category.FOCUS:
-                continue
-            stored = _item(session, music, wanted, span, chunk_id, assignment, place)
-            if stored is not None:
-                there_are -= wanted.minutes
-                place += 1
-                records.append(_written(stored.id, wanted, sitting.number))
-    if not place:
-        assignment.withdrawn_at = datetime.now(UTC)
-    kept = ask.day_of(session, row.id, who.person_id, today)
-    if kept is None:
-        kept = PlanDay(plan_id=row.id, student_id=who.person_id, day=today, minutes=minutes)
-        session.add(kept)
-    kept.items = records
-    kept.made_at = datetime.now(UTC)
+            if assignment not in session:
+                store(session, assignment, [who.person_id])
+            kept = store_item(session, assignment.id, len(records), music.hand, got, item.minutes)
+            there_are -= item.minutes
+            records.append(
+                {
+                    "item": str(kept.id),
+                    "category": item.category.value,
+                    "session": sitting.number,
+                    "minutes": item.minutes,
+                    "why": item.why,
+                }
+            )
+    day.items, day.is_laid_out = records, True
+    session.add(day)
     session.flush()
+    return day
 
 
-def _cleared(session: Session, row: PlanRow, student_id: UUID, today: date) -> list[AssignmentItem]:
-    """What was begun of what the day was before; the rest of it is taken away."""
+def _cleared(session: Session, row: PlanRow, student_id: UUID, today: date) -> dict[UUID, Span]:
+    """What was begun of what the day was before, and where; the rest of it is taken away."""
     before = ask.assignments_of(session, row.id, student_id, today)
     items = sending.items_of(session, [assignment.id for assignment in before])
-    old = [item for listed in items.values() for item in listed]
-    begun = ask.begun_on(session, [item.id for item in old], student_id)
-    for item in old:
+    old = {item.id: item for listed in items.values() for item in listed}
+    begun = ask.begun_on(session, list(old), student_id)
+    for item in old.values():
         if item.id not in begun:
             item.removed_at = datetime.now(UTC)
-    return [item for item in old if item.id in begun]
+    spans = ask.spans_of(session, [old[i].chunk_id for i in begun])
+    return {i: spans[old[i].chunk_id] for i in begun}
 
 
-def _written(item_id: UUID, item: Item, sitting: int) -> dict[str, Any]:
-    return {
-        "item": str(item_id),
-        "category": item.category.value,
-        "session": sitting,
-        "minutes": item.minutes,
-        "why": item.why,
-    }
-
-
-def _record(item: AssignmentItem) -> dict[str, Any]:
-    """An item that was begun before the day was laid out anew."""
-    return {
-        "item": str(item.id),
-        "category": "keep" if item.role == "upkeep" else "focus",
-        "session": 1,
-        "minutes": item.minutes or 0,
-        "why": item.note or "Begun before.",
-    }
-
-
-def _assignment(session: Session, who: Who, row: PlanRow, today: date, minutes: int) -> Assignment:
-    made = Assignment(
+def _assignment(row: PlanRow, day: date) -> Assignment:
+    return Assignment(
         id=uuid4(),
         sending_id=uuid4(),
         exception="",
@@ -219,58 +198,33 @@ def _assignment(session: Session, who: Who, row: PlanRow, today: date, minutes: 
         part_id=row.part_id,
         section_id=row.section_id,
         plan_id=row.id,
-        due_on=today,
-        minutes_a_day=minutes,
+        due_on=day,
+        minutes_a_day=row.minutes_a_day,
         sent_at=datetime.now(UTC),
         withdrawn_at=None,
     )
-    session.add(made)
-    session.flush()
-    session.add(AssignmentStudent(assignment_id=made.id, student_id=who.person_id))
-    session.flush()
-    return made
 
 
-def _span(music: Music, item: Item) -> Span | None:
+def _span(music: Music, item: Item, sitting: Sitting) -> Span:
+    """Where an item is played; one warms up on what is worked on first."""
+    if item.chunks == (WHOLE,) and item.category is Category.WARM_UP:
+        worked_on = (music.chunk(i.chunks[0]) for i in sitting.items if i.chunks != (WHOLE,))
+        return next(worked_on, music.chunks[0]).span
     if item.chunks == (WHOLE,):
-        if item.category is Category.WARM_UP:
-            return music.chunks[0].span if music.chunks else None
         return whole(music.hand.part)
-    first, last = music.chunk(item.chunks[0]), music.chunk(item.chunks[-1])
-    if item.category is Category.LINK and item.drill == "seams":
-        return first.span  # the seam at its end
-    return Span(first.span.start, last.span.end, last.span.landing)
+    first, last = music.chunk(item.chunks[0]).span, music.chunk(item.chunks[-1]).span
+    if item.drill == SEAMS:
+        return first  # the seam at its end
+    return Span(first.start, last.end, last.landing)
 
 
-def _item(
-    session: Session,
-    music: Music,
-    item: Item,
-    span: Span,
-    chunk_id: UUID,
-    assignment: Assignment,
-    place: int,
-) -> AssignmentItem | None:
+def _got(music: Music, item: Item, span: Span) -> ItemGot | None:
+    """An item as it is sent; None if no drill that does its work fits the music."""
     worked = _worked(music, item, span)
     if worked is None:
         return None
-    row = AssignmentItem(
-        id=uuid4(),
-        assignment_id=assignment.id,
-        place=place,
-        chunk_id=chunk_id,
-        drill=worked.drill.name,
-        settings=worked.drill.settings,
-        start_bpm=worked.start,
-        goal_bpm=worked.goal,
-        step_bpm=worked.step,
-        role="upkeep" if item.category is Category.KEEP else "focus",
-        minutes=item.minutes,
-        note="",
-    )
-    session.add(row)
-    store_frozen(session, row, music.hand.part, worked)
-    return row
+    role = "upkeep" if item.category is Category.KEEP else "focus"
+    return ItemGot(span, "", worked, LadderSettings(worked.start, worked.goal, worked.step), role)
 
 
 def _worked(music: Music, item: Item, span: Span) -> Worked | None:
@@ -294,16 +248,22 @@ def _tried(item: Item) -> Iterable[str]:
 def _lines(
     session: Session, who: Who, row: PlanRow, kept: PlanDay, today: date
 ) -> Iterable[PlannedItem]:
-    told = {UUID(r["item"]): r for r in kept.items or []}
-    lines: dict[UUID, TodayItem] = {}
+    lines: dict[str, TodayItem] = {}
     assignments = ask.assignments_of(session, row.id, who.person_id, today)
     items = sending.items_of(session, [a.id for a in assignments])
     for assignment in assignments:
         for line in lines_of(session, who, assignment, items[assignment.id]):
-            lines[line.item.id] = line
-    for item_id, record in told.items():
-        here = lines.get(item_id)
-        if here is not None:
+            lines[str(line.item.id)] = line
+    told = [record for record in kept.items or [] if record["item"] in lines]
+    for _, sitting in groupby(told, key=lambda record: record["session"]):
+        records = list(sitting)
+        rests = breaks([record["minutes"] for record in records])
+        for record, is_break_after in zip(records, rests, strict=True):
             yield PlannedItem(
-                here, record["category"], record["session"], record["minutes"], record["why"]
+                lines[record["item"]],
+                record["category"],
+                record["session"],
+                record["minutes"],
+                record["why"],
+                is_break_after,
             )

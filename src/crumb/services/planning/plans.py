@@ -6,7 +6,6 @@ from datetime import UTC, date, datetime
 from statistics import median_low
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from crumb.core.plan.making import make_plan
@@ -19,7 +18,7 @@ from crumb.services.planning.knowing import Music, music_of, states_of
 from crumb.services.planning.wishes import PlanWish, ask_for, checked, row_values, wish_of
 from crumb.services.who import Who
 from crumb.store.queries import planning as ask
-from crumb.store.tables import PlanDay, PlanRow
+from crumb.store.tables import PlanRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +180,7 @@ def view(
 
 
 def change(session: Session, who: Who, plan_id: UUID, wish: PlanWish, today: date) -> None:
-    """Other settings or changes by hand; days that are laid out from tomorrow follow them.
+    """Other settings or changes by hand; what nobody has begun today follows them.
 
     Raises:
         CrumbError: something in the wish cannot be; says what.
@@ -190,8 +189,7 @@ def change(session: Session, who: Who, plan_id: UUID, wish: PlanWish, today: dat
     row = _row(session, who, plan_id)
     for name, value in row_values(wish).items():
         setattr(row, name, value)
-    # What nobody has begun today is laid out anew.
-    session.execute(delete(PlanDay).where(PlanDay.plan_id == row.id, PlanDay.day >= today))
+    ask.lay_out_anew(session, row.id, today)
     session.commit()
 
 

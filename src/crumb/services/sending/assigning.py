@@ -1,6 +1,6 @@
 """Sending chunks and drills: to sections or some of their players, changed or withdrawn later."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
 from fractions import Fraction
@@ -194,18 +194,28 @@ def _store(
         sent_at=sending[1],
         withdrawn_at=None,
     )
+    store(session, assignment, receivers)
+    for place, item in enumerate(bundle.items):
+        store_item(session, assignment.id, place, bundle.reading, item)
+
+
+def store(session: Session, assignment: Assignment, receivers: Iterable[UUID]) -> None:
+    """Write down that something is sent, and to whom; its drills follow."""
     session.add(assignment)
     session.flush()
-    for place, item in enumerate(bundle.items):
-        _store_item(session, assignment.id, place, bundle.reading, item)
     for student_id in receivers:
         session.add(AssignmentStudent(assignment_id=assignment.id, student_id=student_id))
     session.flush()
 
 
-def _store_item(
-    session: Session, assignment_id: UUID, place: int, reading: PartInHand, item: ItemGot
-) -> None:
+def store_item(
+    session: Session,
+    assignment_id: UUID,
+    place: int,
+    reading: PartInHand,
+    item: ItemGot,
+    minutes: int | None = None,
+) -> AssignmentItem:
     """A drill of an assignment, written down as it is now."""
     row = AssignmentItem(
         id=uuid4(),
@@ -218,10 +228,12 @@ def _store_item(
         goal_bpm=item.worked.goal,
         step_bpm=item.worked.step,
         role=item.role,
+        minutes=minutes,
         note=item.note[:200],
     )
     session.add(row)
     store_frozen(session, row, reading.part, item.worked)
+    return row
 
 
 def chunk_for(session: Session, hand: PartInHand, span: Span) -> UUID:
@@ -263,11 +275,11 @@ def change(
     rows = _sending_of(session, who, assignment_id)
     first = min(row.due_on for row in rows)
     if due_on is not None:
-        _check_due(due_on, today)
+        check_due(due_on, today)
         for row in rows:
             row.due_on = due_on + (row.due_on - first)
     if minutes_a_day is not None:
-        _check_minutes(minutes_a_day)
+        check_minutes(minutes_a_day)
         for row in rows:
             row.minutes_a_day = minutes_a_day
     session.commit()
@@ -309,7 +321,7 @@ def add_item(session: Session, who: Who, assignment_id: UUID, wished: WishedItem
     last = session.scalar(
         select(func.max(AssignmentItem.place)).where(AssignmentItem.assignment_id == row.id)
     )
-    _store_item(session, row.id, (last or 0) + 1, hand, got)
+    store_item(session, row.id, (last or 0) + 1, hand, got)
     session.commit()
 
 
@@ -430,14 +442,24 @@ def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
 # Checking ---------------------------------------------------------------------------------------
 
 
-def _check_due(due_on: date, today: date) -> None:
+def check_due(due_on: date, today: date) -> None:
+    """Whether something can be due on a day.
+
+    Raises:
+        NotAccepted: it is past, or too far off.
+    """
     if due_on < today:
         raise NotAccepted("The due date has passed already.")
     if (due_on - today).days > 366:
         raise NotAccepted("The due date is more than a year away.")
 
 
-def _check_minutes(minutes: int) -> None:
+def check_minutes(minutes: int) -> None:
+    """Whether somebody can be asked for so many minutes a day.
+
+    Raises:
+        NotAccepted: nobody can.
+    """
     if not 5 <= minutes <= 120:
         raise NotAccepted("Ask for between 5 and 120 minutes a day.")
 
@@ -454,8 +476,8 @@ def _bundles(session: Session, who: Who, wish: Wish, today: date) -> list[Bundle
     sections = [get_section(session, who, section_id) for section_id in wish.section_ids]
     if not sections:
         raise NotAccepted("Choose at least one section.")
-    _check_due(wish.due_on, today)
-    _check_minutes(wish.minutes_a_day)
+    check_due(wish.due_on, today)
+    check_minutes(wish.minutes_a_day)
     if not wish.items:
         raise NotAccepted("Choose at least one chunk and a drill for it.")
     if len(wish.items) > MOST_ITEMS:

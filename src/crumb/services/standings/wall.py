@@ -7,10 +7,9 @@ from datetime import date, datetime
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.core.mastery.chunk import NOTHING_PLAYED, Standing
+from crumb.core.mastery.chunk import Standing, stood
 from crumb.core.mastery.course import DayStood, course
 from crumb.core.mastery.section import section_standing
 from crumb.core.score.naming import span_label
@@ -22,7 +21,6 @@ from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
-from crumb.store.tables import Assignment, AssignmentStudent, Piece, PiecePart
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,13 +30,10 @@ class Cell:
     level: int
     why: str
     last_played_at: datetime | None
-    next: str = ""
+    next: str
     seam_in: bool = False
     seam_out: bool = False
     due_on: date | None = None
-
-
-NOTHING = Cell(0, NOTHING_PLAYED, None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,13 +55,14 @@ class WallView:
 
 
 def wall(session: Session, who: Who, part_id: UUID, section_id: UUID) -> WallView:
-    """A section on the chunks of a part as it is split now."""
+    """A section on the chunks of a part as it is split for it now."""
     hand = load_part(session, who, part_id)
     section = get_section(session, who, section_id)
-    chunks = view_map(session, hand).chunks
+    chunks = view_map(session, hand, section_id).chunks
     cells = _cells(session, [s for s, _ in section.students], chunks)
+    nothing = _nothing(session, hand)
     rows = tuple(
-        WallRow(student, name, tuple(cells.get((student, c.id), NOTHING) for c in chunks))
+        WallRow(student, name, tuple(cells.get((student, c.id), nothing) for c in chunks))
         for student, name in section.students
     )
     said = tuple(section_standing([row.cells[i].level for row in rows]) for i in range(len(chunks)))
@@ -98,7 +94,8 @@ def evidence(
     hand = load_part(session, who, part_id)
     student = get_student(session, who, student_id)
     chunk = get_chunk(session, hand, chunk_id)
-    cell = _cells(session, [student_id], (chunk,)).get((student_id, chunk_id), NOTHING)
+    cells = _cells(session, [student_id], (chunk,))
+    cell = cells.get((student_id, chunk_id)) or _nothing(session, hand)
     kept = touching(session, part_id, student_id, chunk.span)
     found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
     tempos = found if found is not None and found.passes else None
@@ -140,21 +137,21 @@ def my_parts(
     session: Session, who: Who
 ) -> list[tuple[PartInHand, tuple[ChunkView, ...], list[Cell]]]:
     """A student's own map: each part they were sent, its chunks and their own levels."""
-    part_ids = session.scalars(
-        select(PiecePart.id)
-        .join(Assignment, Assignment.part_id == PiecePart.id)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .join(Piece, Piece.id == PiecePart.piece_id)
-        .where(AssignmentStudent.student_id == who.person_id, Piece.deleted_at.is_(None))
-        .distinct()
-    ).all()
     result = []
-    for part_id in part_ids:
+    for part_id, section_id in ask.parts_sent_to(session, who.person_id).items():
         hand = load_part(session, who, part_id)
-        chunks = view_map(session, hand).chunks
+        chunks = view_map(session, hand, section_id).chunks
         cells = _cells(session, [who.person_id], chunks)
-        result.append((hand, chunks, [cells.get((who.person_id, c.id), NOTHING) for c in chunks]))
+        nothing = _nothing(session, hand)
+        result.append((hand, chunks, [cells.get((who.person_id, c.id), nothing) for c in chunks]))
     return result
+
+
+def _nothing(session: Session, hand: PartInHand) -> Cell:
+    """Where somebody stands who has played nothing."""
+    part = graded(session, hand.row.id)
+    found = stood((), part.goal, rules=part.rules)
+    return Cell(found.level, found.why, None, found.next)
 
 
 def _cells(

@@ -11,7 +11,17 @@ from sqlalchemy.orm import Session
 from crumb.core.mastery.chunk import Edges
 from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import LEVEL_RULES
-from crumb.store.tables import Chunk, ChunkMapVersion, Mastery, PartMap, PiecePart, Program
+from crumb.store.tables import (
+    Assignment,
+    AssignmentStudent,
+    Chunk,
+    ChunkMapVersion,
+    Mastery,
+    PartMap,
+    Piece,
+    PiecePart,
+    Program,
+)
 
 
 def goal_and_rules(session: Session, part_id: UUID) -> tuple[Fraction, dict[str, Any] | None]:
@@ -140,3 +150,16 @@ def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None)
         .where(PiecePart.program_id == program_id)
     )
     session.execute(update(Mastery).where(Mastery.chunk_id.in_(mine)).values(rules=0))
+
+
+def parts_sent_to(session: Session, student_id: UUID) -> dict[UUID, UUID]:
+    """Parts that a student was sent, each with the section they have it with."""
+    rows = session.execute(
+        select(PiecePart.id, Assignment.section_id)
+        .join(Assignment, Assignment.part_id == PiecePart.id)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .where(AssignmentStudent.student_id == student_id, Piece.deleted_at.is_(None))
+        .order_by(Assignment.sent_at)
+    )
+    return {row[0]: row[1] for row in rows}

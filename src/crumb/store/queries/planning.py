@@ -1,7 +1,7 @@
 """What plans read: kin, what a student did on chunks, how much, slips; and the plans themselves."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 from uuid import UUID
@@ -17,6 +17,7 @@ from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     AssignmentStudent,
+    Chunk,
     Evidence,
     KinLink,
     Person,
@@ -194,12 +195,33 @@ def keep_day(
     session: Session, plan_id: UUID, student_id: UUID, day: date, minutes: int | None
 ) -> None:
     """Say how many minutes there are on a day (None: the usual); it is laid out anew."""
-    values = {"minutes": minutes, "items": None}
+    values = {"minutes": minutes, "is_laid_out": False}
     session.execute(
         insert(PlanDay)
         .values(plan_id=plan_id, student_id=student_id, day=day, **values)
         .on_conflict_do_update(index_elements=["plan_id", "student_id", "day"], set_=values)
     )
+
+
+def lay_out_anew(session: Session, plan_id: UUID, since: date) -> None:
+    """What was laid out from a day on does not stand any more."""
+    session.execute(
+        update(PlanDay)
+        .where(PlanDay.plan_id == plan_id, PlanDay.day >= since)
+        .values(is_laid_out=False)
+    )
+
+
+def spans_of(session: Session, chunk_ids: Sequence[UUID]) -> dict[UUID, Span]:
+    """Where chunks lie."""
+    rows = session.scalars(select(Chunk).where(Chunk.id.in_(chunk_ids)))
+    return {
+        row.id: replace(
+            span_from(row.start_index, row.start_at, row.end_index, row.end_at),
+            landing=row.landing,
+        )
+        for row in rows
+    }
 
 
 def assignments_of(
@@ -237,7 +259,7 @@ select w.id, w.student_id, w.time_zone, w.today from (
     join section_member m on m.section_id = p.section_id
   where p.withdrawn_at is null) w
   left join plan_day d on d.plan_id = w.id and d.student_id = w.student_id and d.day = w.today
-where d.items is null and w.starts_on <= w.today and w.ends_on > w.today
+where d.is_laid_out is not true and w.starts_on <= w.today and w.ends_on > w.today
 order by w.id, w.student_id limit :most
 """
 
@@ -263,7 +285,7 @@ def keep_nothing(session: Session, plan_id: UUID, student_id: UUID, day: date) -
     session.execute(
         update(PlanDay)
         .where(PlanDay.plan_id == plan_id, PlanDay.student_id == student_id, PlanDay.day == day)
-        .values(items=[])
+        .values(items=[], is_laid_out=True)
     )
 
 

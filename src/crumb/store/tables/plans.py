@@ -46,4 +46,5 @@ class PlanDay(Base):
     day: Mapped[date] = mapped_column(primary_key=True)
     minutes: Mapped[int | None]
     items: Mapped[list[dict[str, Any]] | None] = mapped_column(JSONB(none_as_null=True))
-    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    is_laid_out: Mapped[bool] = mapped_column(server_default=text("false"))
+    """Whether the items still stand; where they do not, those that were begun are kept."""

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { previewAssignment, sendAssignment, type AssignIn, type PartDetail, type SectionOut } from '../../api/gen'
+import { likelySections } from '../../shared/lib/likely'
 import { usePart, useSections } from '../../shared/lib/part.queries'
 import { inDays } from '../../shared/lib/time'
 import { useTray } from '../../shared/lib/tray'
@@ -20,16 +21,6 @@ export default function Assign() {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!part.data || !sections.data) return <Loading what="Laying it out" />
   return <AssignView detail={part.data} sections={sections.data} />
-}
-
-/** Who plays the part; else the section whose name starts like its instrument, or the first with players. */
-function likelySections(sections: SectionOut[], detail: PartDetail): string[] {
-  const players = detail.part.section_ids
-  if (players.length > 0) return players
-  const stem = detail.part.instrument.slice(0, 5).toLowerCase()
-  const filled = sections.filter((s) => s.students.length > 0)
-  const likely = filled.find((s) => s.name.toLowerCase().startsWith(stem)) ?? filled[0]
-  return likely ? [likely.id] : []
 }
 
 function AssignView({ detail, sections }: { detail: PartDetail; sections: SectionOut[] }) {

@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { App, Button, Segmented, Select } from 'antd'
-import { useEffect, useRef, useState } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
 import { ApiError, ask } from '../../api/ask'
 import { workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
 import { partKeys, useChunks, useDrills, usePart } from '../../shared/lib/part.queries'
 import { climbOf, useTray, type TrayItem } from '../../shared/lib/tray'
+import { useAddress } from '../../shared/lib/useAddress'
 import { useKeys } from '../../shared/lib/useKeys'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -60,12 +61,7 @@ function readPlayer(): Player {
 
 function BenchView({ detail, chunks, drills }: Props) {
   const { message } = App.useApp()
-  const [address, setAddress] = useSearchParams()
-  // What was chosen last, though it may not be drawn yet: who is quick loses no choice.
-  const latest = useRef(address)
-  useEffect(() => {
-    latest.current = address
-  }, [address])
+  const [address, setAddress] = useAddress()
   const place = Math.max(0, chunks.findIndex((c) => c.id === address.get('chunk')))
   const chunk = chunks[place] as ChunkOut
   const [player, setPlayer] = useState<Player>(readPlayer)
@@ -93,12 +89,9 @@ function BenchView({ detail, chunks, drills }: Props) {
     enabled: drill !== undefined,
     retry: false,
   })
-  function go(next: { chunk?: string; drill?: string }) {
+  function go(next: Record<string, string>) {
     setDrawn(FIRST_DRAWN)
-    const kept = new URLSearchParams(latest.current)
-    Object.entries(next).forEach(([name, value]) => kept.set(name, value))
-    latest.current = kept
-    setAddress(kept, { replace: true })
+    setAddress(next, { replace: true })
   }
   const toChunk = (next: number) => {
     const target = chunks[next]

@@ -6,7 +6,6 @@ import { changeRules, getRules, previewRules, type EffectOut, type RulesIo } fro
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
 
-const USUAL: RulesIo = { in_a_row: 3, steady: 60, linked: 75, confirming: ['hearing', 'measured'] }
 const SOURCES: { value: RulesIo['confirming'][number]; label: string }[] = [
   { value: 'hearing', label: 'a hearing' },
   { value: 'measured', label: 'a measured take' },
@@ -18,10 +17,10 @@ export function Rules() {
   const rules = useQuery({ queryKey: ['rules'], queryFn: () => ask(getRules()) })
   if (rules.isPending) return <Loading what="Looking up the rules" />
   if (rules.isError) return <Failed error={rules.error} retry={() => void rules.refetch()} />
-  return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data} />
+  return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data.rules} usual={rules.data.usual} />
 }
 
-function RulesForm({ kept }: { kept: RulesIo }) {
+function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
   const client = useQueryClient()
   const { message } = App.useApp()
   const [rules, setRules] = useState(kept)
@@ -69,7 +68,7 @@ function RulesForm({ kept }: { kept: RulesIo }) {
         <Button type="primary" disabled={!isChanged || !effect.data} loading={put.isPending} onClick={() => put.mutate(rules)}>
           Apply
         </Button>
-        <Button disabled={JSON.stringify(rules) === JSON.stringify(USUAL)} onClick={() => set(USUAL)}>
+        <Button disabled={JSON.stringify(rules) === JSON.stringify(usual)} onClick={() => set(usual)}>
           The usual
         </Button>
       </div>

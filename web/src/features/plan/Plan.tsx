@@ -14,6 +14,7 @@ import {
   type PlanOut,
   type SectionOut,
 } from '../../api/gen'
+import { likelySections } from '../../shared/lib/likely'
 import { usePart, useSections } from '../../shared/lib/part.queries'
 import { inDays } from '../../shared/lib/time'
 import { PartHead } from '../../shared/ui/PartHead'
@@ -52,13 +53,6 @@ export default function Plan() {
   return <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} />
 }
 
-function likely(sections: SectionOut[], detail: PartDetail): string {
-  const mine = sections.find((section) => detail.part.section_ids.includes(section.id))
-  const stem = detail.part.instrument.slice(0, 5).toLowerCase()
-  const named = sections.find((section) => section.name.toLowerCase().startsWith(stem))
-  return (mine ?? named ?? sections[0])?.id ?? ''
-}
-
 interface ViewProps {
   detail: PartDetail
   sections: SectionOut[]
@@ -73,7 +67,7 @@ function PlanView({ detail, sections, kept }: ViewProps) {
     () =>
       kept?.wish ?? {
         part_id: detail.part.id,
-        section_id: likely(sections, detail),
+        section_id: likelySections(sections, detail)[0] ?? '',
         on: inDays(28),
         minutes_a_day: 20,
         warm_up_minutes: 4,

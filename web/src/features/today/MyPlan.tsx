@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button } from 'antd'
+import { Fragment } from 'react'
 import { Link } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut } from '../../api/gen'
@@ -37,7 +38,10 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
             {plan.items
               .filter((one) => one.session === number)
               .map((one) => (
-                <Planned key={one.item.item_id} one={one} />
+                <Fragment key={one.item.item_id}>
+                  <Planned one={one} />
+                  {one.is_break_after && <li className="rest">Five minutes off</li>}
+                </Fragment>
               ))}
           </ol>
         </div>

@@ -90,7 +90,7 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
       <p>
-        <strong>What would raise it:</strong> {evidence.cell.next || 'three clean in a row, in any rhythm and at any tempo.'}
+        <strong>What would raise it:</strong> {evidence.cell.next}
         {evidence.cell.due_on && <> To be tried cold from {day(evidence.cell.due_on)}.</>}
       </p>
       {evidence.cell.level > 0 && <p className="muted">{seams(evidence.cell.seam_in, evidence.cell.seam_out)}</p>}

@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getWall, type CellOut, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
+import { useAddress } from '../../shared/lib/useAddress'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -21,7 +22,7 @@ export default function Wall() {
 }
 
 function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
-  const [address, setAddress] = useSearchParams()
+  const [address, setAddress] = useAddress()
   const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ id: part.id, label: `${piece.title} · ${part.name}` })))
   const partId = address.get('part') ?? parts.at(-1)?.id ?? ''
   const sectionId = address.get('section') ?? sections.find((s) => s.students.length > 0)?.id ?? ''
@@ -50,14 +51,14 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
           <Select
             aria-label="Part"
             value={partId}
-            onChange={(id) => setAddress({ part: id, section: sectionId })}
+            onChange={(id) => setAddress({ part: id })}
             options={parts.map((p) => ({ value: p.id, label: p.label }))}
             style={{ minWidth: 260 }}
           />
           <Select
             aria-label="Section"
             value={sectionId}
-            onChange={(id) => setAddress({ part: partId, section: id })}
+            onChange={(id) => setAddress({ section: id })}
             options={sections.map((s) => ({ value: s.id, label: s.name }))}
             style={{ minWidth: 160 }}
           />
