@@ -151,8 +151,29 @@ def test_what_was_begun_stays_when_the_day_gets_shorter(school):
     hand_in(student, a_repetition(item, tempo=focus["item"]["tempo"]))
     ok(student.put(f"/api/me/plan/{plan}/minutes", json={"minutes": 10}))
     after = my_plan(student)["items"]
-    assert item in {i["item"]["item_id"] for i in after}
+    kept = next(i for i in after if i["item"]["item_id"] == item)
+    assert (kept["category"], kept["why"]) == ("focus", focus["why"])
     assert sum(i["minutes"] for i in after) <= max(10, focus["minutes"])
+    # What the director changes meanwhile takes neither it nor the ten minutes away.
+    ok(school.director.put(f"/api/plans/{plan}", json=a_plan(school, sessions_a_day=2)))
+    again = my_plan(student)
+    assert again["minutes_today"] == 10
+    assert item in {i["item"]["item_id"] for i in again["items"]}
+
+
+def test_one_warms_up_on_what_is_worked_on_first(school):
+    sent(school)
+    warm, first = my_plan(school.students[0])["items"][:2]
+    assert warm["category"] == "warm-up"
+    assert warm["item"]["chunk"] == first["item"]["chunk"]
+
+
+def test_after_half_an_hour_five_minutes_are_taken_off(school):
+    sent(school, minutes_a_day=60)
+    items = my_plan(school.students[0])["items"]
+    rests = [i["is_break_after"] for i in items]
+    before = sum(i["minutes"] for i in items[: rests.index(True) + 1]) if True in rests else 0
+    assert (before >= 25) == (sum(i["minutes"] for i in items) > 25)
 
 
 def moved_back(school, days):
