@@ -6,6 +6,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from uuid import uuid4
 
@@ -65,9 +66,9 @@ def template(cluster: Cluster) -> str:
     return "crumb"
 
 
-@pytest.fixture(scope="module")
-def database_url(cluster: Cluster, template: str) -> Iterator[str]:
-    """A fresh, migrated database for a module."""
+@contextmanager
+def copied(cluster: Cluster, template: str) -> Iterator[str]:
+    """A copy of a database that nobody is connected to; its URL."""
     name = f"test_{uuid4().hex}"
     server = cluster.url.removesuffix("/crumb")
     engine = create_engine(f"{server}/postgres", isolation_level="AUTOCOMMIT")
@@ -77,6 +78,13 @@ def database_url(cluster: Cluster, template: str) -> Iterator[str]:
     with engine.connect() as connection:
         connection.execute(text(f"drop database {name} with (force)"))
     engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def database_url(cluster: Cluster, template: str) -> Iterator[str]:
+    """A fresh, migrated database for a module."""
+    with copied(cluster, template) as url:
+        yield url
 
 
 @pytest.fixture(scope="module")

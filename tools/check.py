@@ -14,33 +14,41 @@ from provision import ROOT, VENV, WEB, say
 
 BIN = VENV / "bin"
 Step = tuple[str, Path, list[str]]
+Lane = tuple[Step, ...]
 
 
 def _pytest(name: str, *folders: str) -> Step:
     return name, ROOT, [f"{BIN}/python", "-m", "pytest", *folders]
 
 
-# The steps of a line run side by side, on two processors; the browser has them to itself.
-STEPS: tuple[tuple[Step, ...], ...] = (
-    (("lint", ROOT, [f"{BIN}/ruff", "check", "."]),),
-    (("format", ROOT, [f"{BIN}/ruff", "format", "--check", "."]),),
+# Lanes run side by side, on two processors, the steps of a lane one after the other; the browser
+# has both to itself.
+STEPS: tuple[tuple[Lane, ...], ...] = (
     (
-        ("types", ROOT, [f"{BIN}/mypy"]),
-        ("web types", WEB, ["npm", "run", "--silent", "types"]),
+        (
+            ("lint", ROOT, [f"{BIN}/ruff", "check", "."]),
+            ("format", ROOT, [f"{BIN}/ruff", "format", "--check", "."]),
+            ("types", ROOT, [f"{BIN}/mypy"]),
+            ("import contracts", ROOT, [f"{BIN}/lint-imports", "--no-cache"]),
+            ("API description", ROOT, [f"{BIN}/python", "tools/openapi.py", "--check"]),
+        ),
+        (
+            ("web types", WEB, ["npm", "run", "--silent", "types"]),
+            ("web lint", WEB, ["npm", "run", "--silent", "lint"]),
+            ("web units", WEB, ["npm", "run", "--silent", "test"]),
+        ),
     ),
-    (("import contracts", ROOT, [f"{BIN}/lint-imports", "--no-cache"]),),
-    (("API description", ROOT, [f"{BIN}/python", "tools/openapi.py", "--check"]),),
     (
-        ("web lint", WEB, ["npm", "run", "--silent", "lint"]),
-        _pytest("core", "tests/core"),
+        (
+            _pytest("core", "tests/core"),
+            _pytest("formats", "tests/formats", "tests/test_cli.py"),
+        ),
+        (
+            _pytest("store, jobs and API", "tests/store", "tests/jobs", "tests/api"),
+            _pytest("start command", "tests/test_start.py", "tests/test_supervision.py"),
+        ),
     ),
-    (("web units", WEB, ["npm", "run", "--silent", "test"]),),
-    (
-        _pytest("formats", "tests/formats", "tests/test_cli.py"),
-        _pytest("store, jobs and API", "tests/store", "tests/jobs", "tests/api"),
-    ),
-    (_pytest("start command", "tests/test_start.py", "tests/test_supervision.py"),),
-    (_pytest("browser", "tests/e2e"),),
+    ((_pytest("browser", "tests/e2e"),),),
 )
 _COUNTED = re.compile(r"(\d+) (passed|failed|skipped|error)")
 
@@ -73,6 +81,10 @@ def _run(step: Step) -> tuple[bool, dict[str, int]]:
     return done.returncode == 0, counts
 
 
+def _run_all(lane: Lane) -> list[tuple[str, bool, dict[str, int]]]:
+    return [(step[0], *_run(step)) for step in lane]
+
+
 def main() -> int:
     """Run all steps, even after a failure; 0 if all went well."""
     try:
@@ -89,10 +101,11 @@ def main() -> int:
     failed = []
     for line in STEPS:
         with ThreadPoolExecutor(len(line)) as side_by_side:
-            for step, (is_well, found) in zip(line, side_by_side.map(_run, line), strict=True):
-                counts.update(found)
-                if not is_well:
-                    failed.append(step[0])
+            for done in side_by_side.map(_run_all, line):
+                for name, is_well, found in done:
+                    counts.update(found)
+                    if not is_well:
+                        failed.append(name)
     if failed:
         say(f"Failed: {', '.join(failed)}.")
     told = [f"{counts['passed']} passed", f"{counts['failed']} failed"]

@@ -1,6 +1,7 @@
 """The real thing: a server of its own with demo data, and Debian's Chromium."""
 
 import os
+import shutil
 import subprocess
 import sys
 import time
@@ -11,8 +12,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from postgres import free_port
-from tests.conftest import ROOT
+from postgres import Cluster, free_port
+from tests.conftest import ROOT, copied
 
 # A busy machine is slow, not wrong.
 expect.set_options(timeout=45_000)
@@ -78,13 +79,34 @@ def empty_url(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> It
     yield from serve(database_url, tmp_path_factory.mktemp("files"))
 
 
+@pytest.fixture(scope="session")
+def demo_school(
+    cluster: Cluster, template: str, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[tuple[str, Path]]:
+    """The demo data, made once: the name of its database, and its files."""
+    files = tmp_path_factory.mktemp("demo") / "files"
+    with copied(cluster, template) as url:
+        env = {**os.environ, "CRUMB_DATABASE_URL": url, "CRUMB_FILES_DIR": str(files)}
+        for _ in range(2):  # a second time changes nothing
+            subprocess.run([sys.executable, "-m", "crumb.demo.seed"], env=env, cwd=ROOT, check=True)
+        yield url.rpartition("/")[2], files
+
+
 @pytest.fixture(scope="module")
-def demo_url(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+def demo_database(cluster: Cluster, demo_school: tuple[str, Path]) -> Iterator[str]:
+    """A school of its own for each module, as the demo begins."""
+    with copied(cluster, demo_school[0]) as url:
+        yield url
+
+
+@pytest.fixture(scope="module")
+def demo_url(
+    demo_database: str, demo_school: tuple[str, Path], tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[str]:
+    """Serve it."""
     files = tmp_path_factory.mktemp("files")
-    env = {**os.environ, "CRUMB_DATABASE_URL": database_url, "CRUMB_FILES_DIR": str(files)}
-    for _ in range(2):  # a second time changes nothing
-        subprocess.run([sys.executable, "-m", "crumb.demo.seed"], env=env, cwd=ROOT, check=True)
-    yield from serve(database_url, files)
+    shutil.copytree(demo_school[1], files, dirs_exist_ok=True)
+    yield from serve(demo_database, files)
 
 
 @pytest.fixture(scope="session")

@@ -5,7 +5,8 @@ from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
 from playwright.sync_api import APIRequestContext, Browser, Page, expect
-from sqlalchemy import create_engine, text
+from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.orm import Session
 
 from crumb.demo import people
 from crumb.demo.etude import TITLE
@@ -81,9 +82,8 @@ def practised(asked: APIRequestContext, url: str, *, is_strong: bool) -> None:
                 tempo = min(round(tempo * 1.07), item["goal_bpm"])
 
 
-def a_day_goes_by(new_session, database_url: str) -> None:
+def a_day_goes_by(engine: Engine) -> None:
     """What was played and laid out today was yesterday."""
-    engine = create_engine(database_url)
     with engine.begin() as connection:
         for statement in (
             "alter table evidence disable trigger user",
@@ -97,13 +97,12 @@ def a_day_goes_by(new_session, database_url: str) -> None:
             " where plan_id is not null",
         ):
             connection.execute(text(statement))
-    engine.dispose()
-    with new_session() as session:
+    with Session(engine) as session:
         rebuild(session)
 
 
 def test_after_three_days_the_strong_and_the_stuck_go_different_ways(
-    desk: Page, browser: Browser, demo_url: str, database_url: str, new_session
+    desk: Page, browser: Browser, demo_url: str, demo_database: str
 ):
     screens = []
     for name in TROMBONES[:2]:
@@ -111,14 +110,14 @@ def test_after_three_days_the_strong_and_the_stuck_go_different_ways(
         study(page, demo_url, name)
         expect(page.locator(".my-plan ol.today li").first).to_be_visible()
         screens.append(page)
-    engine = create_engine(database_url)
+    engine = create_engine(demo_database)
     for _ in range(3):
         with engine.begin() as connection:  # it had been there for a while when it was played
             sent = "update assignment set sent_at = sent_at - interval '3 hours'"
             connection.execute(text(f"{sent} where plan_id is not null"))
         practised(screens[0].context.request, demo_url, is_strong=True)
         practised(screens[1].context.request, demo_url, is_strong=False)
-        a_day_goes_by(new_session, database_url)
+        a_day_goes_by(engine)
     engine.dispose()
     said = []
     for page in screens:

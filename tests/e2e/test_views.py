@@ -92,6 +92,7 @@ def test_the_demo_school_is_whole(desk: Page, demo_url: str):
     counts = [int(t) for t in desk.locator(".roster h2 .muted").all_inner_texts()]
     assert sum(counts) == 48 + 34
     desk.get_by_role("link", name="Wall", exact=True).click()
+    expect(desk.get_by_role("heading", name="Wall")).to_be_visible()  # People asks for one too
     desk.get_by_label("Section").click()
     desk.get_by_title("Clarinets", exact=True).click()
     expect(desk.locator("table.wall tbody tr")).to_have_count(12)

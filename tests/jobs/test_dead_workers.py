@@ -1,11 +1,11 @@
 """Jobs whose worker was killed in the middle: begun anew once, then given up in words."""
 
 import os
-import signal
 import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from uuid import UUID
 
@@ -65,6 +65,13 @@ class Yard:
             )
             session.commit()
 
+    @contextmanager
+    def kept_from_ending(self) -> Iterator[None]:
+        """No part can be stored meanwhile, so that no worker is too quick to be stopped."""
+        with self.desk.makes() as session:
+            session.execute(text("lock table part in share mode"))
+            yield
+
     def pieces(self) -> int:
         with self.desk.makes() as session:
             return session.query(Piece).filter_by(program_id=self.desk.who.program_id).count()
@@ -97,11 +104,13 @@ def test_a_worker_does_what_waits_and_says_how_far_it_is(yard: Yard):
 
 
 def test_another_worker_ends_what_a_killed_one_began(yard: Yard):
-    waiting = yard.waiting(wind_score(20, 300))
-    first = yard.worker()
-    yard.until(waiting, lambda job: job.state == "working")
-    first.send_signal(signal.SIGKILL)
-    yard.long_silent(waiting)
+    waiting = yard.waiting()
+    with yard.kept_from_ending():
+        first = yard.worker()
+        yard.until(waiting, lambda job: job.state == "working")
+        first.kill()
+        first.wait()
+        yard.long_silent(waiting)
     yard.worker()
     job = yard.until(waiting, has_ended, 90)
     assert (job.state, job.tries) == ("done", 2)
@@ -109,11 +118,12 @@ def test_another_worker_ends_what_a_killed_one_began(yard: Yard):
 
 
 def test_a_worker_that_is_stopped_gives_its_work_back_at_once(yard: Yard):
-    waiting = yard.waiting(wind_score(20, 300))
-    first = yard.worker()
-    yard.until(waiting, lambda job: job.state == "working")
-    first.terminate()
-    assert first.wait(20) == 0
+    waiting = yard.waiting()
+    with yard.kept_from_ending():
+        first = yard.worker()
+        yard.until(waiting, lambda job: job.state == "working")
+        first.terminate()
+        assert first.wait(40) == 0
     assert yard.job(waiting).state == "waiting"
 
 

@@ -81,6 +81,9 @@ def _inside(job_id: UUID, kind: str, number: int, memory: int) -> None:
     """What runs in the box."""
     os.setsid()  # a group of its own, so that helpers go with it
     ctypes.CDLL(None).prctl(_PARENT_DEATH_SIGNAL, signal.SIGKILL)
+    worker = multiprocessing.parent_process()
+    if worker is None or not worker.is_alive():
+        os._exit(1)  # it was killed before its death could be heard of; another does the job
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     resource.setrlimit(resource.RLIMIT_DATA, (memory + _ROOM, memory + _ROOM))

@@ -1,7 +1,6 @@
 """Ladders that fit a day. Five or six rungs are common practice, no source."""
 
 from dataclasses import replace
-from time import process_time
 
 import pytest
 from hypothesis import given
@@ -22,6 +21,7 @@ from crumb.core.errors import CrumbError, DrillDoesNotFit
 from crumb.core.score.written import parse_span
 from crumb.core.tempo.ladder import ladder, start_tempo
 from crumb.demo.etude import clarinet_etude
+from tests import pace
 from tests.builders import SIXTEENTHS, F, a_part, reread, span
 
 ETUDE = reread(clarinet_etude())
@@ -120,20 +120,23 @@ LONG = a_part(
 
 
 @pytest.mark.parametrize("name", [kind.name for kind in CATALOGUE])
-def test_two_hundred_measures_are_drilled_or_refused_within_a_second(name):
-    started = process_time()
-    refused = None
-    try:
-        drill = make_drill(LONG, span(LONG, 0, 199), name, {})
-    except DrillDoesNotFit as refusal:
-        refused = refusal.message
-    took = process_time() - started
-    if refused is not None:
-        assert took < 1
-        assert refused.endswith(".")
+def test_two_hundred_measures_are_drilled_or_refused_in_a_moment(name):
+    answer = []
+
+    def ask():
+        try:
+            answer.append(make_drill(LONG, span(LONG, 0, 199), name, {}))
+        except DrillDoesNotFit as refusal:
+            answer.append(refusal.message)
+
+    took = pace.seconds(ask)
+    drill = answer[0]
+    if isinstance(drill, str):
+        assert took < 150 * pace.sums()  # a second, where four thousand sums take 7 ms
+        assert drill.endswith(".")
         return
-    seconds = cycle_seconds(drill.steps, tempo=F(80), beat=F(1))
-    assert seconds <= 60 * 60 or drill_kind(name).for_pieces
+    through = cycle_seconds(drill.steps, tempo=F(80), beat=F(1))
+    assert through <= 60 * 60 or drill_kind(name).for_pieces
 
 
 def test_four_hours_of_articulation_are_a_refusal_with_an_offer():
