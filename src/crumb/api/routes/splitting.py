@@ -8,6 +8,7 @@ from fastapi import APIRouter, Path, Query
 
 from crumb.api.deps import Db, MusicKeeper
 from crumb.api.schemas.splitting import (
+    ChunkOut,
     ClaimIn,
     ClaimOut,
     CornerOut,
@@ -15,6 +16,7 @@ from crumb.api.schemas.splitting import (
     KinOut,
     MapEdit,
     MapOut,
+    PassageIn,
     TagFoundOut,
     TaggedOut,
     TagIn,
@@ -27,7 +29,7 @@ from crumb.api.views.splitting import map_out, tagged_out
 from crumb.core.kin.corners import corners
 from crumb.core.survey.tags import TAGS
 from crumb.services.library import pieces
-from crumb.services.maps import chunks, edits, tags, versions
+from crumb.services.maps import chunks, edits, passages, tags, versions
 from crumb.services.music import kinship
 
 router = APIRouter(tags=["splitting"])
@@ -78,6 +80,20 @@ def edit_chunks(
             return map_out(pieces.load_part(session, who, part_id), view)
     view = versions.apply(session, who, part_id, version, change, section_id)
     return map_out(pieces.load_part(session, who, part_id), view)
+
+
+@router.post("/parts/{part_id}/passages", operation_id="keepPassage")
+def keep_passage(part_id: UUID, body: PassageIn, who: MusicKeeper, session: Db) -> ChunkOut:
+    """Something to work on that is no chunk: joined chunks, a line, a span in words, all of it."""
+    pointed = passages.Pointed(body.words, body.first_id, body.last_id)
+    return chunk_out(passages.keep(session, who, part_id, pointed))
+
+
+@router.get("/parts/{part_id}/passages/{chunk_id}", operation_id="getPassage")
+def get_passage(part_id: UUID, chunk_id: UUID, who: MusicKeeper, session: Db) -> ChunkOut:
+    """A chunk or passage of a part, in a map or not."""
+    hand = pieces.load_part(session, who, part_id)
+    return chunk_out(chunks.get_chunk(session, hand, chunk_id))
 
 
 @router.put("/parts/{part_id}/sections/{section_id}/map", operation_id="makeOwnMap")

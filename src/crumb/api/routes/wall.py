@@ -1,8 +1,9 @@
 """The Wall and the evidence behind a cell."""
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from crumb.api.deps import Db, Today, Watcher
 from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, SlipsOut, WallOut, WallRowOut
@@ -11,6 +12,7 @@ from crumb.api.views.wall import cell_out, days_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.naming import span_label
+from crumb.core.split.nested import DEEPEST
 from crumb.services.evidence.ways import verdicts
 from crumb.services.library import pieces
 from crumb.services.standings import wall
@@ -19,10 +21,18 @@ router = APIRouter(prefix="/wall", tags=["wall"])
 
 
 @router.get("/{part_id}/{section_id}", operation_id="getWall")
-def get_wall(part_id: UUID, section_id: UUID, who: Watcher, session: Db) -> WallOut:
-    """A section on the chunks of a part."""
-    view = wall.wall(session, who, part_id, section_id)
+def get_wall(
+    part_id: UUID,
+    section_id: UUID,
+    who: Watcher,
+    session: Db,
+    depth: Annotated[int, Query(ge=0, le=DEEPEST)] = 0,
+) -> WallOut:
+    """A section on the chunks of a part, or on what they are divided into."""
+    view = wall.wall(session, who, part_id, section_id, depth)
     return WallOut(
+        deepest=view.deepest,
+        beside=view.beside,
         chunks=[chunk_out(c) for c in view.chunks],
         standings=list(view.standings),
         rows=[

@@ -40,6 +40,17 @@ class ChunkOut(BaseModel):
     landing: bool
 
 
+class PassageIn(Given):
+    """What is pointed at: words (``31.3 to 33``, ``line 4``), or chunks from one to another.
+
+    Neither: all of the part.
+    """
+
+    words: Annotated[str, Field(max_length=120)] = ""
+    first_id: UUID | None = None
+    last_id: UUID | None = None
+
+
 class EdgeOut(BaseModel):
     """A cut, the depth from which it divides the part, and why it is there."""
 

@@ -33,8 +33,13 @@ class WallRowOut(BaseModel):
 
 
 class WallOut(BaseModel):
-    """Students by chunks."""
+    """Students by chunks.
 
+    ``deepest`` is how deep the map goes; the last ``beside`` chunks were sent and are in no map.
+    """
+
+    deepest: int
+    beside: int
     chunks: list[ChunkOut]
     standings: list[str]
     rows: list[WallRowOut]

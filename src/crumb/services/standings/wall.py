@@ -18,6 +18,7 @@ from crumb.services.evidence.read import Kept, by_student, touching
 from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
+from crumb.services.maps.passages import sent_beside
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
@@ -47,18 +48,30 @@ class WallRow:
 
 @dataclass(frozen=True, slots=True)
 class WallView:
-    """Students by chunks, and each chunk's standing in words."""
+    """Students by chunks, and each chunk's standing in words.
+
+    ``deepest`` is how deep the map goes; the last ``beside`` of the chunks are in no map.
+    """
 
     chunks: tuple[ChunkView, ...]
     standings: tuple[str, ...]
     rows: tuple[WallRow, ...]
+    deepest: int
+    beside: int
 
 
-def wall(session: Session, who: Who, part_id: UUID, section_id: UUID) -> WallView:
-    """A section on the chunks of a part as it is split for it now."""
+def wall(session: Session, who: Who, part_id: UUID, section_id: UUID, depth: int = 0) -> WallView:
+    """A section on a part as it is split for it now, and on what it was sent beside that.
+
+    ``depth`` is how deep in the map: 0 its chunks, 1 and on what they are divided into.
+    """
     hand = load_part(session, who, part_id)
     section = get_section(session, who, section_id)
-    chunks = view_map(session, hand, section_id).chunks
+    view = view_map(session, hand, section_id)
+    deepest = max(len(view.levels) - 1, 0)
+    chunks = view.levels[min(depth, deepest)] if view.levels else ()
+    beside = sent_beside(session, hand, section_id, view) if depth == 0 else ()
+    chunks = (*chunks, *beside)
     cells = _cells(session, [s for s, _ in section.students], chunks)
     nothing = _nothing(session, hand)
     rows = tuple(
@@ -66,7 +79,7 @@ def wall(session: Session, who: Who, part_id: UUID, section_id: UUID) -> WallVie
         for student, name in section.students
     )
     said = tuple(section_standing([row.cells[i].level for row in rows]) for i in range(len(chunks)))
-    return WallView(chunks, said, rows)
+    return WallView(chunks, said, rows, deepest, len(beside))
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +153,8 @@ def my_parts(
     result = []
     for part_id, section_id in ask.parts_sent_to(session, who.person_id).items():
         hand = load_part(session, who, part_id)
-        chunks = view_map(session, hand, section_id).chunks
+        view = view_map(session, hand, section_id)
+        chunks = (*view.chunks, *sent_beside(session, hand, section_id, view))
         cells = _cells(session, [who.person_id], chunks)
         nothing = _nothing(session, hand)
         result.append((hand, chunks, [cells.get((who.person_id, c.id), nothing) for c in chunks]))

@@ -13,6 +13,7 @@ from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import LEVEL_RULES
 from crumb.store.tables import (
     Assignment,
+    AssignmentItem,
     AssignmentStudent,
     Chunk,
     ChunkMapVersion,
@@ -150,6 +151,22 @@ def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None)
         .where(PiecePart.program_id == program_id)
     )
     session.execute(update(Mastery).where(Mastery.chunk_id.in_(mine)).values(rules=0))
+
+
+def chunks_sent_to(session: Session, part_id: UUID, section_id: UUID) -> Sequence[UUID]:
+    """What a section was sent by hand of a part and is still to do, each once."""
+    return session.scalars(
+        select(AssignmentItem.chunk_id)
+        .join(Assignment, Assignment.id == AssignmentItem.assignment_id)
+        .where(
+            Assignment.part_id == part_id,
+            Assignment.section_id == section_id,
+            Assignment.plan_id.is_(None),
+            Assignment.withdrawn_at.is_(None),
+            AssignmentItem.removed_at.is_(None),
+        )
+        .distinct()
+    ).all()
 
 
 def parts_sent_to(session: Session, student_id: UUID) -> dict[UUID, UUID]:

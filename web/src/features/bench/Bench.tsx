@@ -1,10 +1,10 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { App, Button, Segmented, Select } from 'antd'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ApiError, ask } from '../../api/ask'
-import { workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type PartDetail } from '../../api/gen'
-import { partKeys, useChunks, useDrills, usePart } from '../../shared/lib/part.queries'
+import { getPassage, workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type MapOut, type PartDetail, type SectionOut } from '../../api/gen'
+import { partKeys, useChunks, useDrills, usePart, useSections } from '../../shared/lib/part.queries'
 import { climbOf, useTray, type TrayItem } from '../../shared/lib/tray'
 import { useAddress } from '../../shared/lib/useAddress'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -18,16 +18,29 @@ import { Reference } from './Reference'
 import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
 import { Place } from '../../shared/ui/Place'
+import { inOrder, PlaceChoice } from './PlaceChoice'
 
 export default function Bench() {
   const { partId = '' } = useParams()
+  const [address] = useAddress()
   const part = usePart(partId)
-  const chunks = useChunks(partId)
+  const sections = useSections()
+  const map = useChunks(partId, address.get('section') ?? '')
   const drills = useDrills()
-  const failed = [part, chunks, drills].find((query) => query.isError)
+  const failed = [part, map, drills, sections].find((query) => query.isError)
+  const wanted = address.get('chunk') ?? ''
+  const inMap = map.data?.levels.flat().find((one) => one.id === wanted)
+  const passage = useQuery({
+    queryKey: partKeys.passage(partId, wanted),
+    queryFn: () => ask(getPassage({ path: { part_id: partId, chunk_id: wanted } })),
+    enabled: wanted !== '' && map.data !== undefined && inMap === undefined,
+    retry: false,
+  })
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !chunks.data || !drills.data) return <Loading what="Setting up the bench" />
-  if (chunks.data.chunks.length === 0) {
+  if (!part.data || !map.data || !drills.data || !sections.data) return <Loading what="Setting up the bench" />
+  if (passage.isLoading) return <Loading what="Finding the passage" />
+  const chunk = inMap ?? passage.data ?? inOrder(map.data)[0]
+  if (!chunk) {
     return (
       <div className="page">
         <PartHead detail={part.data} />
@@ -38,13 +51,15 @@ export default function Bench() {
       </div>
     )
   }
-  return <BenchView key={partId} detail={part.data} chunks={chunks.data.chunks} drills={drills.data} />
+  return <BenchView key={partId} detail={part.data} map={map.data} chunk={chunk} drills={drills.data} sections={sections.data} />
 }
 
 interface Props {
   detail: PartDetail
-  chunks: ChunkOut[]
+  map: MapOut
+  chunk: ChunkOut
   drills: DrillOut[]
+  sections: SectionOut[]
 }
 
 type Player = NonNullable<BenchIn['player']>
@@ -59,11 +74,9 @@ function readPlayer(): Player {
   return (localStorage.getItem('crumb.player') as Player | null) ?? 'intermediate'
 }
 
-function BenchView({ detail, chunks, drills }: Props) {
+function BenchView({ detail, map, chunk, drills, sections }: Props) {
   const { message } = App.useApp()
   const [address, setAddress] = useAddress()
-  const place = Math.max(0, chunks.findIndex((c) => c.id === address.get('chunk')))
-  const chunk = chunks[place] as ChunkOut
   const [player, setPlayer] = useState<Player>(readPlayer)
   const ranking = useRanking(detail.part.id, chunk.id, player)
   const best = ranking.data?.drills.find((one) => one.refused === '')?.drill
@@ -93,9 +106,17 @@ function BenchView({ detail, chunks, drills }: Props) {
     setDrawn(FIRST_DRAWN)
     setAddress(next, { replace: true })
   }
-  const toChunk = (next: number) => {
-    const target = chunks[next]
-    if (target) go({ chunk: target.id })
+  const client = useQueryClient()
+  function toPlace(target: ChunkOut) {
+    client.setQueryData(partKeys.passage(detail.part.id, target.id), target)
+    go({ chunk: target.id })
+  }
+  // To the next of the same depth, in the order of learning; from a passage to the first.
+  function along(by: number) {
+    const depth = map.levels.findIndex((level) => level.some((one) => one.id === chunk.id))
+    const row = depth > 0 ? (map.levels[depth] ?? []) : inOrder(map)
+    const target = row[row.findIndex((one) => one.id === chunk.id) + by]
+    if (target) toPlace(target)
   }
   const choose = (name: string) => go({ drill: name })
   function choosePlayer(next: Player) {
@@ -123,8 +144,8 @@ function BenchView({ detail, chunks, drills }: Props) {
   }
   const fitting = (ranking.data?.drills ?? []).filter((one) => one.refused === '')
   useKeys({
-    ArrowLeft: () => toChunk(place - 1),
-    ArrowRight: () => toChunk(place + 1),
+    ArrowLeft: () => along(-1),
+    ArrowRight: () => along(1),
     a: addToTray,
     ...Object.fromEntries(fitting.slice(0, 9).map((one, i) => [String(i + 1), () => choose(one.drill)])),
   })
@@ -134,18 +155,15 @@ function BenchView({ detail, chunks, drills }: Props) {
       <PartHead detail={detail} />
       <div className="bench">
         <aside className="bench-side">
-          <label className="field">
-            <span>
-              Chunk <kbd>←</kbd> <kbd>→</kbd>
-            </span>
-            <Select
-              aria-label="Chunk"
-              value={chunk.id}
-              onChange={(id) => toChunk(chunks.findIndex((c) => c.id === id))}
-              options={chunks.map((c) => ({ value: c.id, label: c.label }))}
-              showSearch={{ optionFilterProp: 'label' }}
-            />
-          </label>
+          <PlaceChoice
+            partId={detail.part.id}
+            map={map}
+            chunk={chunk}
+            choose={toPlace}
+            sections={sections}
+            sectionId={address.get('section') ?? ''}
+            chooseSection={(section) => go({ section })}
+          />
           <div className="field">
             <span id="player-label">Players</span>
             <Segmented aria-labelledby="player-label" block options={PLAYERS} value={player} onChange={choosePlayer} />

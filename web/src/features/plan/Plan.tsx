@@ -8,6 +8,7 @@ import {
   getPlan,
   previewPlan,
   sendPlan,
+  type MapOut,
   type OfferOut,
   type PartDetail,
   type PlanIn,
@@ -15,7 +16,7 @@ import {
   type SectionOut,
 } from '../../api/gen'
 import { likelySections } from '../../shared/lib/likely'
-import { usePart, useSections } from '../../shared/lib/part.queries'
+import { useChunks, usePart, useSections } from '../../shared/lib/part.queries'
 import { inDays } from '../../shared/lib/time'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -34,10 +35,11 @@ export default function Plan() {
     enabled: planId !== '',
   })
   const part = usePart(partId || (plan.data?.wish.part_id ?? ''))
+  const map = useChunks(partId)
   const sections = useSections()
   const failed = [plan, part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !sections.data || (planId !== '' && !plan.data)) return <Loading what="Unrolling the calendar" />
+  if (!part.data || !sections.data || (partId !== '' && map.isPending) || (planId !== '' && !plan.data)) return <Loading what="Unrolling the calendar" />
   const filled = sections.data.filter((section) => section.students.length > 0)
   if (filled.length === 0) {
     return (
@@ -50,16 +52,22 @@ export default function Plan() {
       </div>
     )
   }
-  return <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} />
+  return <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} order={orderOf(map.data)} />
 }
 
 interface ViewProps {
   detail: PartDetail
   sections: SectionOut[]
   kept: PlanOut | null
+  order: PlanIn['order']
 }
 
-function PlanView({ detail, sections, kept }: ViewProps) {
+/** As the Splitter says; where nobody chose an order, what gains most. */
+function orderOf(map: MapOut | undefined): PlanIn['order'] {
+  return map && map.order.kind !== 'front' ? map.order.kind : 'hardest'
+}
+
+function PlanView({ detail, sections, kept, order }: ViewProps) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const navigate = useNavigate()
@@ -71,7 +79,7 @@ function PlanView({ detail, sections, kept }: ViewProps) {
         on: inDays(28),
         minutes_a_day: 20,
         warm_up_minutes: 4,
-        order: 'hardest',
+        order,
         player: 'intermediate',
         weekdays_off: [],
         changes: [],

@@ -26,10 +26,11 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
   const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ id: part.id, label: `${piece.title} · ${part.name}` })))
   const partId = address.get('part') ?? parts.at(-1)?.id ?? ''
   const sectionId = address.get('section') ?? sections.find((s) => s.students.length > 0)?.id ?? ''
+  const depth = Number(address.get('depth') ?? 0)
   const [choice, setChoice] = useState<CellChoice | null>(null)
   const wall = useQuery({
-    queryKey: ['wall', partId, sectionId],
-    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId } })),
+    queryKey: ['wall', partId, sectionId, depth],
+    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
     enabled: partId !== '' && sectionId !== '',
   })
   if (parts.length === 0 || sections.length === 0) {
@@ -62,6 +63,15 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
             options={sections.map((s) => ({ value: s.id, label: s.name }))}
             style={{ minWidth: 160 }}
           />
+          {wall.data && wall.data.deepest > 0 && (
+            <Select
+              aria-label="How fine"
+              value={Math.min(depth, wall.data.deepest)}
+              onChange={(next) => setAddress({ depth: String(next) })}
+              options={Array.from({ length: wall.data.deepest + 1 }, (_, i) => ({ value: i, label: i === 0 ? 'Chunks' : i === 1 ? 'Inside them' : `Inside those (${i})` }))}
+              style={{ minWidth: 130 }}
+            />
+          )}
           {wall.data && <Button onClick={() => downloadCsv(wall.data)}>CSV</Button>}
         </div>
       </div>
@@ -128,8 +138,8 @@ function Grid({ wall, partId, choose }: GridProps) {
         <thead>
           <tr>
             <th scope="col">Student</th>
-            {wall.chunks.map((chunk) => (
-              <th key={chunk.id} scope="col">
+            {wall.chunks.map((chunk, i) => (
+              <th key={chunk.id} scope="col" className={i === wall.chunks.length - wall.beside ? 'beside' : undefined} title={i >= wall.chunks.length - wall.beside ? 'Sent as a passage of its own' : undefined}>
                 <Place name={chunk.label} tab={chunk.tab} />
               </th>
             ))}

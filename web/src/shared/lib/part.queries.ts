@@ -16,6 +16,7 @@ import {
 export const partKeys = {
   part: (id: string) => ['part', id] as const,
   chunks: (id: string, sectionId = '') => ['part', id, 'chunks', sectionId] as const,
+  passage: (id: string, chunkId: string) => ['part', id, 'passage', chunkId] as const,
   engraving: (id: string, layout: string) => ['part', id, 'engraving', layout] as const,
   engravings: (id: string) => ['part', id, 'engraving'] as const,
   bench: (id: string) => ['part', id, 'bench'] as const,
@@ -43,6 +44,7 @@ export function useChunks(id: string, sectionId = '') {
   return useQuery({
     queryKey: partKeys.chunks(id, sectionId),
     queryFn: () => ask(getChunks({ path: { part_id: id }, query: sectionId ? { section_id: sectionId } : {} })),
+    enabled: id !== '',
   })
 }
 

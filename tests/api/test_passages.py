@@ -1,0 +1,116 @@
+"""What is worked on beside the chunks of a map: passages in words, joined chunks, what is inside."""
+
+import pytest
+from fastapi import FastAPI
+from sqlalchemy.orm import Session, sessionmaker
+
+from tests.api.school import (
+    School,
+    a_repetition,
+    a_school,
+    an_item,
+    assigned,
+    edit,
+    hand_in,
+    ok,
+    with_music,
+)
+
+
+@pytest.fixture
+def school(app: FastAPI, new_session: sessionmaker[Session]) -> School:
+    return with_music(a_school(app, new_session))
+
+
+def passage(school: School, **body: object) -> dict:
+    return ok(school.director.post(f"/api/parts/{school.ids['part']}/passages", json=body))
+
+
+def wall(school: School, depth: int = 0) -> dict:
+    path = f"/api/wall/{school.ids['part']}/{school.ids['section']}"
+    return ok(school.director.get(path, params={"depth": depth}))
+
+
+def at_goal(school: School, chunk: dict) -> dict:
+    return {**an_item(school, start=106), "chunk_id": chunk["id"]}
+
+
+def passes(school: School, tempo: int = 106, count: int = 6) -> list[dict]:
+    item = school.ids["items"][0]
+    return [a_repetition(item, tempo=tempo, second=40 * i) for i in range(count)]
+
+
+def test_a_place_in_words_is_one_passage_however_often_it_is_said(school: School):
+    said = passage(school, words="5.3 to 7")
+    assert passage(school, words="5 beat 3 to 7")["id"] == said["id"]
+    assert said["label"] == "3-note pickup to 6–7→"
+    path = f"/api/parts/{school.ids['part']}/passages/{said['id']}"
+    assert ok(school.director.get(path)) == said
+
+
+def test_words_that_name_no_place_are_refused_in_words(school: School):
+    path = f"/api/parts/{school.ids['part']}/passages"
+    refused = school.director.post(path, json={"words": "measure 900"})
+    assert refused.status_code == 422
+    assert "no measure 900" in refused.json()["detail"]
+    chunks = school.ids["chunks"]
+    back = {"first_id": chunks[3]["id"], "last_id": chunks[1]["id"]}
+    refused = school.director.post(path, json=back)
+    assert (refused.status_code, "before the first" in refused.json()["detail"]) == (422, True)
+
+
+def test_two_joined_are_one_passage_and_nothing_at_all_is_the_whole_part(school: School):
+    a, b = school.ids["chunks"][2:4]
+    joined = passage(school, first_id=a["id"], last_id=b["id"])
+    assert (joined["start"], joined["end"]) == (a["start"], b["end"])
+    every = passage(school)
+    assert every["start"] == {"index": 0, "at": "0"}
+    assert every["end"] == school.ids["chunks"][-1]["end"]
+
+
+def test_a_passage_is_drilled_sent_played_and_seen_like_a_chunk(school: School):
+    said = passage(school, words="5.3 to 7")
+    item = at_goal(school, said)
+    worked = ok(school.director.post(f"/api/parts/{school.ids['part']}/bench", json=item))
+    assert worked["steps"]
+    assigned(school, item)
+    hand_in(school.students[0], *passes(school))
+    seen = wall(school)
+    assert (seen["beside"], seen["chunks"][-1]["id"]) == (1, said["id"])
+    assert seen["rows"][0]["cells"][-1]["level"] > seen["rows"][1]["cells"][-1]["level"] == 0
+    mine = ok(school.students[0].get("/api/me/map"))[0]
+    assert mine["chunks"][-1]["id"] == said["id"]
+    assert mine["cells"][-1]["level"] == seen["rows"][0]["cells"][-1]["level"]
+
+
+def test_what_was_played_before_a_passage_was_named_counts_for_it(school: School):
+    assigned(school, at_goal(school, school.ids["chunks"][4]))
+    hand_in(school.students[0], *passes(school))
+    inside = passage(school, words="9 beats 1-2")
+    assigned(school, at_goal(school, inside))
+    seen = wall(school)
+    assert seen["chunks"][-1]["id"] == inside["id"]
+    assert seen["rows"][0]["cells"][-1]["level"] >= 3
+
+
+def test_the_wall_goes_as_deep_as_the_map(school: School):
+    assert wall(school)["deepest"] == 0
+    view = edit(school, op="divide", version=1, place=4, depth=0)
+    fine = wall(school, depth=1)
+    assert fine["deepest"] == 1
+    assert [c["id"] for c in fine["chunks"]] == [c["id"] for c in view["levels"][1]]
+    assert len(fine["chunks"]) == len(wall(school)["chunks"]) + 1
+    inner = view["levels"][1][4]
+    assigned(school, at_goal(school, inner))
+    hand_in(school.students[0], *passes(school))
+    assert wall(school, depth=1)["rows"][0]["cells"][4]["level"] >= 3
+
+
+def test_a_passage_of_another_part_is_not_there(school: School, app: FastAPI, new_session):
+    other = with_music(a_school(app, new_session))
+    theirs = other.ids["chunks"][0]["id"]
+    path = f"/api/parts/{school.ids['part']}/passages"
+    assert school.director.get(f"{path}/{theirs}").status_code == 404
+    body = {"first_id": theirs, "last_id": theirs}
+    assert school.director.post(path, json=body).status_code == 404
+

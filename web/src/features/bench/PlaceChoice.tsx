@@ -1,0 +1,111 @@
+import { useMutation } from '@tanstack/react-query'
+import { Button, Input, Select } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { keepPassage, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
+import { useWords } from '../../shared/lib/words'
+
+const ORDERS: Record<MapOut['order']['kind'], string> = {
+  front: 'Chunks',
+  hardest: 'Chunks, hardest first',
+  back: 'Chunks, from the end',
+  foundation: 'Chunks, foundation first',
+  hand: 'Chunks, in your order',
+}
+
+interface Props {
+  partId: string
+  map: MapOut
+  chunk: ChunkOut
+  choose: (chunk: ChunkOut) => void
+  sections: SectionOut[]
+  sectionId: string
+  chooseSection: (sectionId: string) => void
+}
+
+/** The chunks in the order they are learned in. */
+export function inOrder(map: MapOut): ChunkOut[] {
+  const byId = new Map(map.chunks.map((chunk) => [chunk.id, chunk]))
+  return map.order.chunk_ids.flatMap((id) => byId.get(id) ?? [])
+}
+
+/** What is worked on: a chunk of whatever depth, some joined, or any place that can be said. */
+export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, chooseSection }: Props) {
+  const w = useWords()
+  const [words, setWords] = useState('')
+  const keep = useMutation({
+    mutationFn: (wish: PassageIn) => ask(keepPassage({ path: { part_id: partId }, body: wish })),
+    onSuccess: (made) => {
+      setWords('')
+      choose(made)
+    },
+  })
+  const levels = map.levels.length > 0 ? [inOrder(map), ...map.levels.slice(1)] : [map.chunks]
+  const groups = levels.map((level, depth) => ({
+    label: depth === 0 ? ORDERS[map.order.kind] : depth === 1 ? 'Inside them' : `Inside those (${depth})`,
+    options: level.filter((one) => depth === 0 || !levels.slice(0, depth).flat().some((other) => other.id === one.id)),
+  }))
+  const known = new Map(levels.flat().map((one) => [one.id, one]))
+  const isPassage = !known.has(chunk.id)
+  const at = map.chunks.findIndex((one) => one.id === chunk.id)
+  const next = at >= 0 ? map.chunks[at + 1] : undefined
+  return (
+    <div className="place-choice">
+      <label className="field">
+        <span>
+          Chunk <kbd>←</kbd> <kbd>→</kbd>
+        </span>
+        <Select
+          aria-label="Chunk"
+          value={chunk.id}
+          onChange={(id) => {
+            const found = known.get(id)
+            if (found) choose(found)
+          }}
+          options={[
+            ...(isPassage ? [{ label: 'Passage', options: [{ value: chunk.id, label: chunk.label }] }] : []),
+            ...groups
+              .filter((group) => group.options.length > 0)
+              .map((group) => ({ label: group.label, options: group.options.map((c) => ({ value: c.id, label: c.label })) })),
+          ]}
+          showSearch={{ optionFilterProp: 'label' }}
+        />
+      </label>
+      <div className="inline">
+        {next && (
+          <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({ first_id: chunk.id, last_id: next.id })}>
+            Joined with the next
+          </Button>
+        )}
+        <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({})}>
+          All of it
+        </Button>
+      </div>
+      <Input
+        aria-label="Another place"
+        placeholder={w('Another place: 31.3 to 33')}
+        value={words}
+        status={keep.isError ? 'error' : ''}
+        onChange={(event) => {
+          setWords(event.target.value)
+          keep.reset()
+        }}
+        onPressEnter={() => words.trim() && keep.mutate({ words })}
+      />
+      {keep.isError && (
+        <span className="jump-said" role="alert">
+          {said(keep.error)}
+        </span>
+      )}
+      {sections.length > 0 && (
+        <Select
+          aria-label="Whose chunks"
+          showSearch={{ optionFilterProp: 'label' }}
+          value={sectionId}
+          onChange={chooseSection}
+          options={[{ value: '', label: 'As everybody divides it' }, ...sections.map((s) => ({ value: s.id, label: `As ${s.name} divide it` }))]}
+        />
+      )}
+    </div>
+  )
+}
