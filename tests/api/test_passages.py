@@ -1,4 +1,4 @@
-"""What is worked on beside the chunks of a map: passages in words, joined chunks, what is inside."""
+"""Worked on beside the chunks of a map: passages in words, joined chunks, what is inside."""
 
 import pytest
 from fastapi import FastAPI
@@ -113,4 +113,3 @@ def test_a_passage_of_another_part_is_not_there(school: School, app: FastAPI, ne
     assert school.director.get(f"{path}/{theirs}").status_code == 404
     body = {"first_id": theirs, "last_id": theirs}
     assert school.director.post(path, json=body).status_code == 404
-

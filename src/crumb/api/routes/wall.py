@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from crumb.api.deps import Db, Today, Watcher
 from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, SlipsOut, WallOut, WallRowOut
 from crumb.api.views.places import chunk_out
-from crumb.api.views.wall import cell_out, days_out, secure_out
+from crumb.api.views.wall import cell_out, days_out, joins_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.score.naming import span_label
@@ -61,6 +61,8 @@ def get_evidence(
         ways=verdicts(session, student_id, chunk_id),
         days=days_out(found.days),
         slips=[SlipsOut(place=place, count=count) for place, count in found.slips],
+        joins=joins_out(found.joins),
+        longest=None if found.longest is None else span_label(part, found.longest),
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,

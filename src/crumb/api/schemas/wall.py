@@ -99,8 +99,20 @@ class SlipsOut(BaseModel):
     count: int
 
 
+class JoinsOut(BaseModel):
+    """Clean crossings in a row at a seam, of how many, at what tempo or more; none: no seam."""
+
+    into: int | None
+    out: int | None
+    of: int
+    tempo: float
+
+
 class EvidenceOut(BaseModel):
-    """What a level rests on; ``ways``: what comparisons of two ways say."""
+    """What a level rests on; ``ways``: what comparisons of two ways say.
+
+    ``longest`` is the longest stretch of the chunk that went at goal.
+    """
 
     student: str
     chunk: str
@@ -109,4 +121,6 @@ class EvidenceOut(BaseModel):
     secure: SecureOut | None
     days: list[DayStoodOut]
     slips: list[SlipsOut]
+    joins: JoinsOut
+    longest: str | None
     repetitions: list[EvidenceRow]

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterable
 
-from crumb.api.schemas.wall import CellOut, DayStoodOut, SecureOut
+from crumb.api.schemas.wall import CellOut, DayStoodOut, JoinsOut, SecureOut
 from crumb.core.mastery.course import DayStood
-from crumb.services.standings.wall import Cell, Resting
+from crumb.services.standings.wall import Cell, Joins, Resting
 
 
 def cell_out(cell: Cell) -> CellOut:
@@ -37,6 +37,11 @@ def days_out(days: Iterable[DayStood]) -> list[DayStoodOut]:
         )
         for one in days
     ]
+
+
+def joins_out(joins: Joins) -> JoinsOut:
+    """How far the seams are."""
+    return JoinsOut(into=joins.into, out=joins.out, of=joins.of, tempo=float(joins.tempo))
 
 
 def secure_out(found: Resting) -> SecureOut | None:

@@ -11,6 +11,7 @@ from datetime import date
 from enum import StrEnum
 from fractions import Fraction
 from functools import lru_cache
+from itertools import takewhile
 
 from crumb.core.evidence.model import Kind, Rhythm, Source, What
 from crumb.core.mastery import secure, spacing
@@ -167,6 +168,7 @@ class Standing:
     """Where a student stands on a chunk. Tempos in beats a minute.
 
     ``passes`` is how many tell of secure tempo; ``is_clean_last``: whether the last proof held.
+    ``joined_in`` and ``joined_out`` count the clean crossings in a row that show a seam.
     """
 
     level: int
@@ -181,6 +183,8 @@ class Standing:
     due: date | None
     next: str
     why: str
+    joined_in: int
+    joined_out: int
 
     @property
     def name(self) -> str:
@@ -345,7 +349,18 @@ def standing(
         due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
         next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),
         why=_why(fold, level, goal),
+        joined_in=_joined(fold.seam_in, goal, rules),
+        joined_out=_joined(fold.seam_out, goal, rules),
     )
+
+
+def _joined(row: Row, goal: Fraction, rules: Rules) -> int:
+    """How many of the crossings that show a seam there are; all of them once it is shown."""
+    tempo = _share(goal, rules.linked)
+    if row.at(tempo):
+        return rules.in_a_row
+    fast = takewhile(lambda crossed: crossed >= tempo, reversed(row.running))
+    return sum(1 for _ in fast)
 
 
 def stood(

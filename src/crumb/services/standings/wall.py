@@ -11,8 +11,11 @@ from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Standing, stood
 from crumb.core.mastery.course import DayStood, course
+from crumb.core.mastery.folding import Target
+from crumb.core.mastery.length import longest_at_goal
 from crumb.core.mastery.section import section_standing
 from crumb.core.score.naming import span_label
+from crumb.core.score.position import Span
 from crumb.services.evidence.levels import chunks_of_part, graded
 from crumb.services.evidence.read import Kept, by_student, touching
 from crumb.services.evidence.standing import shown
@@ -98,6 +101,22 @@ class Resting:
     days: list[DayStood]
     slips: list[tuple[str, int]]
     """Where slips fell in smaller pieces of the chunk, the most first."""
+    joins: "Joins"
+    longest: Span | None
+    """The longest stretch of the chunk that went at goal."""
+
+
+@dataclass(frozen=True, slots=True)
+class Joins:
+    """Clean crossings in a row into a chunk and out of it, of how many, at what tempo or more.
+
+    None: there is no such seam.
+    """
+
+    into: int | None
+    out: int | None
+    of: int
+    tempo: Fraction
 
 
 def evidence(
@@ -112,6 +131,9 @@ def evidence(
     kept = touching(session, part_id, student_id, chunk.span)
     found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
     tempos = found if found is not None and found.passes else None
+    part = graded(session, hand.row.id)
+    target = dict(chunks_of_part(session, part))[chunk.id]
+    played = by_student(session, hand.row.id, student_id).get(student_id, [])
     return Resting(
         student.name,
         chunk,
@@ -119,18 +141,21 @@ def evidence(
         kept,
         hand.row.goal_bpm,
         tempos,
-        days=_course(session, hand, chunk, student_id),
+        days=course(target, played),
         slips=_slips(hand, chunk, kept),
+        joins=_joins(target, found),
+        longest=longest_at_goal(hand.part, target, played),
     )
 
 
-def _course(
-    session: Session, hand: PartInHand, chunk: ChunkView, student_id: UUID
-) -> list[DayStood]:
-    part = graded(session, hand.row.id)
-    targets = dict(chunks_of_part(session, part))
-    played = by_student(session, hand.row.id, student_id).get(student_id, [])
-    return course(targets[chunk.id], played)
+def _joins(target: Target, found: Standing | None) -> Joins:
+    into, out = (0, 0) if found is None else (found.joined_in, found.joined_out)
+    return Joins(
+        into=into if target.edges.into else None,
+        out=out if target.edges.out else None,
+        of=target.rules.in_a_row,
+        tempo=target.goal * target.rules.linked,
+    )
 
 
 def _slips(hand: PartInHand, chunk: ChunkView, kept: Sequence[Kept]) -> list[tuple[str, int]]:

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Drawer } from 'antd'
 import { ask } from '../../api/ask'
-import { getEvidence, type EvidenceOut, type EvidenceRow, type SecureOut } from '../../api/gen'
+import { getEvidence, type EvidenceOut, type EvidenceRow, type JoinsOut, type SecureOut } from '../../api/gen'
 import { bpm, day, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
@@ -76,11 +76,30 @@ function Tempos({ secure }: { secure: SecureOut }) {
   )
 }
 
-function seams(into: boolean, out: boolean): string {
-  if (into && out) return 'Both seams are shown.'
-  if (into) return 'The seam out of it is still open.'
-  if (out) return 'The seam into it is still open.'
-  return 'Both seams are still open.'
+/** How far a seam is: shown, or so many crossings in a row. */
+function joined(name: string, count: number | null, joins: JoinsOut): string {
+  if (count === null) return ''
+  if (count >= joins.of) return `The seam ${name} it is shown.`
+  return `The seam ${name} it: joined ${count} of ${joins.of} at ${bpm(joins.tempo)} or more.`
+}
+
+/** Two ways to grow: all of it faster, and more of it at goal. */
+function Axes({ evidence }: { evidence: EvidenceOut }) {
+  const { secure, longest } = evidence
+  if (!secure) return null
+  const fastest = secure.solid === null ? 'not shown yet' : `${bpm(secure.solid)} of ${bpm(secure.goal)}`
+  return (
+    <dl className="axes">
+      <div>
+        <dt>All of it, at most</dt>
+        <dd>{fastest}</dd>
+      </div>
+      <div>
+        <dt>At {bpm(secure.goal)}, at most</dt>
+        <dd>{longest ?? 'nothing yet'}</dd>
+      </div>
+    </dl>
+  )
 }
 
 function Evidence({ evidence }: { evidence: EvidenceOut }) {
@@ -93,7 +112,10 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
         <strong>What would raise it:</strong> {evidence.cell.next}
         {evidence.cell.due_on && <> To be tried cold from {day(evidence.cell.due_on)}.</>}
       </p>
-      {evidence.cell.level > 0 && <p className="muted">{seams(evidence.cell.seam_in, evidence.cell.seam_out)}</p>}
+      <p className="muted">
+        {joined('into', evidence.joins.into, evidence.joins)} {joined('out of', evidence.joins.out, evidence.joins)}
+      </p>
+      <Axes evidence={evidence} />
       {evidence.secure && <Tempos secure={evidence.secure} />}
       <TempoPicture evidence={evidence} />
       {evidence.slips.length > 0 && (
