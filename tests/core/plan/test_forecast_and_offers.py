@@ -85,8 +85,11 @@ def test_what_was_shown_at_a_lower_goal_stands_at_it():
 def test_where_a_chunk_is_left_out_nothing_joins_its_neighbours():
     ask = left_out(an_ask(*(a_chunk(name) for name in "abcd")), {"b": None})
     assert [chunk.id for chunk in ask.chunks] == ["a", "c", "d"]
-    seams = [(chunk.seam_in, chunk.seam_out) for chunk in ask.chunks]
-    assert seams == [(False, True), (True, False), (False, False)]
+    assert [chunk.follows for chunk in ask.chunks] == [True, False, True]
+    joined = {
+        item.chunks for day in make_plan(ask).sessions for item in day.items if len(item.chunks) > 1
+    }
+    assert all(chunks[:2] != ("a", "c") for chunks in joined)
 
 
 @pytest.mark.parametrize("days", [5, 8, 11])

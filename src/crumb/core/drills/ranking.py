@@ -20,6 +20,8 @@ DAYS_RUNNING = 2
 """A drill done on this many days running rests on the next while others fit."""
 
 _MOST_CURES = 4
+_HEARD = 4.0
+"""What somebody heard speaks louder than what is found hard in the notes."""
 _FOR_RUNS = (
     "standard-set",
     "every-note",
@@ -90,7 +92,8 @@ class Situation:
     """What the ranking knows besides the music.
 
     ``level`` is the mastery of the players, ``days_left`` the days to the date (None: no date),
-    ``recent`` what was drilled on this chunk and when.
+    ``recent`` what was drilled on this chunk and when, ``heard`` what was said of it: each thing in
+    words, with the drills that mend it, best first.
     """
 
     level: int = 0
@@ -98,6 +101,7 @@ class Situation:
     recent: Sequence[tuple[str, date]] = ()
     today: date = date.max
     player: str = INTERMEDIATE
+    heard: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,6 +210,11 @@ def _merits(
     for weight, why in weights.values():
         score += weight
         reasons.append((weight, why if why.endswith(".") else f"{why}."))
+    for said, cures in situation.heard:
+        if kind.name in cures:
+            merit = _HEARD - 0.4 * cures.index(kind.name)
+            score += merit
+            reasons.append((merit, f"Heard: {said}."))
     if kind.name in _FOR_RUNS and situation.level >= 1 and (run := _longest_run(passage)):
         merit = 1.5 - 0.15 * _FOR_RUNS.index(kind.name)
         score += merit

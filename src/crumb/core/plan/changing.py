@@ -1,16 +1,23 @@
-"""An ask with lower goals, or with chunks left as they are: what offers try, and wishes apply."""
+"""An ask with other goals, or with chunks left as they are: what offers try, and wishes apply."""
 
 from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.mastery.levels import AT_TEMPO, LINKED, STEADY
 from crumb.core.plan.model import ChunkState, PlanAsk
 
 
 def capped(ask: PlanAsk, tempo: int) -> PlanAsk:
     """The same with no goal faster than a tempo."""
     return replace(ask, chunks=tuple(_slower(c, Fraction(tempo)) for c in ask.chunks))
+
+
+def towards(ask: PlanAsk, tempo: int) -> PlanAsk:
+    """The same with one goal for every chunk, lower or higher than it was."""
+    goal = Fraction(tempo)
+    chunks = (_slower(c, goal) if goal <= c.goal else _faster(c, goal) for c in ask.chunks)
+    return replace(ask, chunks=tuple(chunks))
 
 
 def left_out(ask: PlanAsk, left: Mapping[str, int | None]) -> PlanAsk:
@@ -23,14 +30,21 @@ def left_out(ask: PlanAsk, left: Mapping[str, int | None]) -> PlanAsk:
     for chunk in ask.chunks:
         tempo = left.get(chunk.id)
         if chunk.id in left and tempo is None:
-            if found:
-                found[-1] = replace(found[-1], seam_out=True)
             is_gap = True
             continue
         here = chunk if tempo is None else _slower(chunk, Fraction(tempo))
-        found.append(replace(here, seam_in=True) if is_gap else here)
+        found.append(replace(here, follows=False) if is_gap else here)
         is_gap = False
     return replace(ask, chunks=tuple(found))
+
+
+def _faster(chunk: ChunkState, tempo: Fraction) -> ChunkState:
+    """A chunk with a higher goal; one that was not shown at it does not stand there any more."""
+    is_shown = chunk.solid is not None and chunk.solid >= tempo
+    if is_shown or chunk.level < AT_TEMPO:
+        return replace(chunk, goal=tempo)
+    level = LINKED if chunk.seam_in and chunk.seam_out else STEADY
+    return replace(chunk, goal=tempo, level=level)
 
 
 def _slower(chunk: ChunkState, tempo: Fraction) -> ChunkState:

@@ -173,7 +173,7 @@ def _lent(ask: PlanAsk, place: int) -> float:
 
 def _open_seams(ask: PlanAsk) -> int:
     chunks = ask.chunks
-    return sum(not (a.seam_out and b.seam_in) for a, b in pairwise(chunks))
+    return sum(b.follows and not (a.seam_out and b.seam_in) for a, b in pairwise(chunks))
 
 
 def _first_met(ask: PlanAsk) -> list[int]:

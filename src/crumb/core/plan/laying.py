@@ -14,7 +14,8 @@ from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
 from crumb.core.plan import choosing, ladders, rates
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.forecasting import KEPT_SHARE, MOST_NEW, NEW_A_DAY
-from crumb.core.plan.model import WHOLE, Category, Item, Order, Pin, PlanAsk, Session
+from crumb.core.plan.model import WHOLE, Category, Item, Pin, PlanAsk, Session
+from crumb.core.plan.ordering import in_order
 from crumb.core.plan.projected import Projected, projected
 from crumb.core.plan.sharing import share_seconds
 from crumb.core.tempo.ladder import start_tempo
@@ -55,7 +56,8 @@ class _Laying:
         self._seams = [
             a.seam_out and b.seam_in for a, b in zip(ask.chunks, ask.chunks[1:], strict=False)
         ]
-        self._rank = {id_: place for place, id_ in enumerate(_order(ask, self._all))}
+        self._follows_on = [chunk.follows for chunk in ask.chunks[1:]]
+        self._rank = {id_: place for place, id_ in enumerate(in_order(ask))}
 
     def day(self, place: int) -> list[Session]:
         """One day's sessions, which are then taken as done."""
@@ -106,6 +108,9 @@ class _Laying:
     def _is_due(self, one: Projected, day: date) -> bool:
         if one.level < AT_TEMPO:
             return False
+        again = self._ask.again.get(one.chunk.id)
+        if again is not None and again <= day and (one.last is None or one.last < again):
+            return True
         return _has_faded(one) or (one.due is not None and one.due <= day)
 
     def _keep(self, due: Sequence[Projected], day: date, most: int) -> list[Item]:
@@ -166,8 +171,9 @@ class _Laying:
         pairs = list(zip(self._all, self._all[1:], strict=False))
         pairs = [
             (a, b)
-            for (a, b), is_shown in zip(pairs, self._seams, strict=True)
-            if not is_shown
+            for (a, b), is_shown, follows in zip(pairs, self._seams, self._follows_on, strict=True)
+            if follows
+            and not is_shown
             and min(a.level, b.level) >= STEADY
             and not {a.chunk.id, b.chunk.id} & cold
         ]
@@ -214,8 +220,9 @@ class _Laying:
         found = []
         for first in range(len(self._all) - size + 1):
             row = self._all[first : first + size]
-            seams = self._seams[first : first + size - 1]
-            if all(seams) and min(one.level for one in row) >= LINKED:
+            between = slice(first, first + size - 1)
+            is_one = all(self._seams[between]) and all(self._follows_on[between])
+            if is_one and min(one.level for one in row) >= LINKED:
                 found.append(row)
         return sorted(found, key=lambda row: min(one.share for one in row))
 
@@ -404,22 +411,6 @@ def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
             break
         rest = open_
     return shares
-
-
-def _order(ask: PlanAsk, all_: Sequence[Projected]) -> list[str]:
-    """Ids in the order that chunks are met in and ties are decided by."""
-    chunks = list(ask.chunks)
-    if ask.order is Order.BACK:
-        chunks.reverse()
-    elif ask.order is Order.HARDEST:
-        chunks.sort(key=lambda c: -c.load)
-    elif ask.order is Order.FOUNDATION:
-        # What most others share comes first: learned once, it lends itself to its kin.
-        chunks.sort(key=lambda c: (-len(c.kin), c.load))
-    elif ask.order is Order.HAND and ask.by_hand:
-        place = {id_: n for n, id_ in enumerate(ask.by_hand)}
-        chunks.sort(key=lambda c: place.get(c.id, len(place)))
-    return [c.id for c in chunks]
 
 
 def _sittings(day: date, items: Sequence[Item], count: int) -> list[Session]:

@@ -67,6 +67,8 @@ class ChunkState:
     gained: float = 0.0
     fitting: tuple[str, ...] = ()
     label: str = ""
+    follows: bool = True
+    """Whether it follows right on from the chunk before it; the first of a passage does not."""
 
     @property
     def name(self) -> str:
@@ -91,6 +93,7 @@ class PlanAsk:
     director's own order. ``days_off`` are dates, ``weekdays_off``
     counts from Monday (0). ``today_minutes`` says how many there are today, if not the usual.
     What the director changed: ``pins``, ``held`` (not before a day), ``dropped`` (chunk, drill).
+    ``again``: from which day on a chunk at tempo is looked at once more, due or not.
     """
 
     today: date
@@ -108,6 +111,7 @@ class PlanAsk:
     today_minutes: int | None = None
     pins: tuple[Pin, ...] = ()
     held: Mapping[str, date] = field(default_factory=dict)
+    again: Mapping[str, date] = field(default_factory=dict)
     dropped: frozenset[tuple[str, str]] = frozenset()
 
 

@@ -96,6 +96,13 @@ def minutes_worth(effective: float) -> float:
     return -FADING * log(1 - share)
 
 
+def need_of(ask: PlanAsk) -> Fraction:
+    """Minutes that an ask still takes, more where it slipped of late: what plans share a day by."""
+    cost = costs(ask)
+    needs = (left_of(c, cost[c.id]) * (1 + min(sum(c.slips.values()), 20) / 40) for c in ask.chunks)
+    return Fraction(round(sum(needs) * 60))
+
+
 def left_of(chunk: ChunkState, cost: float) -> float:
     """Fresh minutes that a chunk still takes to goal; 0 where it stands there."""
     return left_at(float(chunk.goal), start_of(chunk), chunk.level, cost)
