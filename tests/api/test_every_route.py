@@ -77,6 +77,8 @@ OWN_LISTS = {
     "getRules",
     "previewRules",
     "changeRules",
+    "getOutlook",
+    "listCures",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -100,6 +102,8 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     home.ids["token"] = ok(home.director.post("/api/invitations"))["token"]
     home.ids["code"] = a_code(new_session, home)
     home.ids["plan"] = ok(home.director.post("/api/plans", json=a_plan(home)))["id"]
+    said = body_for("sayHeard", home)
+    home.ids["heard"] = ok(home.director.post(f"/api/wall/{home.ids['part']}/heard", **said))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
 
@@ -137,6 +141,7 @@ def filled(path: str, school: School) -> str:
         "recipe_id": school.ids["recipe"],
         "job_id": school.ids["job"],
         "plan_id": school.ids["plan"],
+        "heard_id": school.ids["heard"],
         "tag": "vibrato",
         "key": "nobody",
         "code": school.ids["code"],
@@ -156,6 +161,15 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "chunkOfDifference": {"json": {"version": 1}},
         "addMark": {"json": {"kind": "warning", "at": {"index": 1, "at": "0"}}},
         "setLeader": {"json": {"is_leader": True}},
+        "keepPassage": {"json": {}},
+        "setRange": {"json": {"festival_bpm": 130}},
+        "sayHeard": {
+            "json": {
+                "chunk_id": school.ids["chunks"][0]["id"],
+                "student_id": str(school.ids["students"][0]),
+                "words": "pulse",
+            }
+        },
         "setGoal": {"json": {"goal_bpm": 110}},
         "setPieceGoal": {"json": {"goal_bpm": 110}},
         "setObjectives": {"json": {"objectives": ["Even notes"]}},

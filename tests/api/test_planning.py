@@ -24,6 +24,7 @@ from tests.api.school import (
     a_plan,
     a_repetition,
     a_school,
+    an_assignment,
     an_item,
     assigned,
     brought_in,
@@ -159,13 +160,6 @@ def test_what_was_begun_stays_when_the_day_gets_shorter(school):
     again = my_plan(student)
     assert again["minutes_today"] == 10
     assert item in {i["item"]["item_id"] for i in again["items"]}
-
-
-def test_one_warms_up_on_what_is_worked_on_first(school):
-    sent(school)
-    warm, first = my_plan(school.students[0])["items"][:2]
-    assert warm["category"] == "warm-up"
-    assert warm["item"]["chunk"] == first["item"]["chunk"]
 
 
 def test_after_half_an_hour_five_minutes_are_taken_off(school):
@@ -354,3 +348,127 @@ def test_a_calendar_has_the_days_and_the_dates_and_can_be_taken_back(school, app
     ok(school.students[0].delete("/api/calendar"))
     assert nobody.get(path).status_code == 404
     assert calendar_of(school.students[0]) != path
+
+
+def test_a_class_has_weeks_with_their_focus_and_one_due_day(school):
+    found = preview(school, days=35, due_weekday=4)
+    weeks = found["weeks"]
+    assert all(datetime.fromisoformat(week["due"]).weekday() == 4 for week in weeks[:-1])
+    assert weeks[1]["upkeep"] == weeks[0]["focus"] != []
+    later = {name for week in weeks[1:] for name in week["focus"]}
+    this_week = [d for d in found["days"] if d["day"] <= weeks[0]["due"]]
+    met = {i["place"].replace("→", "") for d in this_week for i in d["items"] if i["chunk_id"]}
+    assert met
+    assert not met & later
+    sent(school, days=35, due_weekday=4)
+    mine = my_plan(school.students[0])["week"]
+    assert (mine["due"], mine["focus"]) == (weeks[0]["due"], weeks[0]["focus"])
+
+
+def a_passage(school, words):
+    path = f"/api/parts/{school.ids['part']}/passages"
+    return ok(school.director.post(path, json={"words": words}))["id"]
+
+
+def test_a_plan_for_two_passages_leaves_the_rest_alone_and_each_has_its_tempo(school):
+    passages = [
+        {"chunk_id": a_passage(school, "9-12"), "goal": 90},
+        {"chunk_id": a_passage(school, "33-36")},
+    ]
+    plan_id = sent(school, passages=passages)
+    found = ok(school.director.get(f"/api/plans/{plan_id}"))
+    assert [one["goal"] for one in found["passages"]] == [90, None]
+    items = [item for day in found["days"] for item in day["items"]]
+    places = {i["place"].replace("→", "") for i in items if i["chunk_id"]}
+    assert places == {"9–10", "11–12", "33–34", "35–36"}
+    assert max(i["to_bpm"] for i in items if i["place"].startswith(("9–", "11–"))) <= 90
+    joined = {i["place"] for i in items if i["category"] == "link"}
+    assert not any(place.startswith("11") and "33" in place for place in joined)
+    today = my_plan(school.students[0])
+    assert not today["is_whole"]
+    assert {one["item"]["chunk"].replace("→", "") for one in today["items"]} <= places | {"9–12"}
+
+
+def test_minutes_that_plans_share_are_dealt_out_by_what_each_still_takes(school):
+    whole = sent(school, shares=True)
+    alone = my_plan(school.students[0])["minutes_a_day"]
+    piece = brought_in(school, ETUDE, title="Another")
+    first, school.ids["part"] = school.ids["part"], piece["parts"][0]["id"]
+    short = {"chunk_id": a_passage(school, "5-8")}
+    preview(school)  # which splits it
+    sent(school, shares=True, passages=[short])
+    plans = ok(school.students[0].get("/api/me/plan"))
+    by_id = {plan["plan_id"]: plan["minutes_a_day"] for plan in plans}
+    assert alone == sum(by_id.values()) == 20
+    assert by_id[whole] > 20 - by_id[whole] > 0
+    # Each by itself, if they do not share.
+    school.ids["part"] = first
+    ok(school.director.put(f"/api/plans/{whole}", json=a_plan(school, shares=False)))
+    plans = ok(school.students[0].get("/api/me/plan"))
+    assert [plan["minutes_a_day"] for plan in plans] == [20, 20]
+
+
+def test_a_floor_and_a_festival_tempo_have_chances_of_their_own(school):
+    path = f"/api/parts/{school.ids['part']}/range"
+    ok(school.director.put(path, json={"floor_bpm": 70, "festival_bpm": 160}))
+    found = preview(school, days=60, minutes_a_day=30)
+    assert [one["name"] for one in found["goals"]] == ["floor", "goal", "festival"]
+    floor, goal, festival = (one["chance"] for one in found["goals"])
+    assert floor > goal >= festival
+    towards = preview(school, days=60, minutes_a_day=30, goal=160)
+    assert towards["shown"]["chance"] == pytest.approx(festival, abs=0.01)
+    refused = school.director.put(path, json={"floor_bpm": 200})
+    assert (refused.status_code, "under the goal" in refused.json()["detail"]) == (422, True)
+    # A goal that passes them leaves nothing behind that is not so.
+    goal_path = f"/api/parts/{school.ids['part']}/goal"
+    part = ok(school.director.put(goal_path, json={"goal_bpm": 165}))["part"]
+    assert (part["floor_bpm"], part["festival_bpm"]) == (70, None)
+
+
+def test_the_outlook_counts_everybody_once_and_says_what_holds_most_up(school):
+    plan_id = sent(school, days=6)
+    found = ok(school.director.get("/api/plans/outlook"))
+    (line,) = found["plans"]
+    assert (found["students"], found["likely"]) == (3, 0)
+    assert (line["id"], line["students"], line["likely"]) == (plan_id, 3, 0)
+    assert line["bottleneck"] in {c["label"] for c in school.ids["chunks"]}
+    ok(school.director.post(f"/api/plans/{plan_id}/withdraw"))
+    assert ok(school.director.get("/api/plans/outlook"))["plans"] == []
+
+
+def test_one_warms_up_for_the_techniques_of_the_coming_days(school):
+    sent(school)
+    plan = my_plan(school.students[0])
+    first = plan["items"][0]
+    assert first["category"] == "warm-up"
+    assert first["why"].startswith("For what the coming days ask for: ")
+    worked_on = {i["item"]["chunk"] for i in plan["items"][1:]}
+    worked_on |= {i["place"] for day in plan["ahead"] for i in day["items"]}
+    assert first["item"]["chunk"] in worked_on
+    chunk = next(c for c in school.ids["chunks"] if c["label"] == first["item"]["chunk"])
+    tags = ok(school.director.get(f"/api/parts/{school.ids['part']}/chunks/{chunk['id']}/tags"))
+    said = first["why"].removeprefix("For what the coming days ask for: ").rstrip(".")
+    assert set(said.split(", ")) <= {tag["name"].lower() for tag in tags["tags"]}
+
+
+def test_a_drill_for_every_second_session_rests_until_there_was_another(school):
+    often = {**an_item(school, chunk=2), "every": 2}
+    assigned(school, often, an_item(school, chunk=4))
+    client = school.students[0]
+    spaced, daily = school.ids["items"]
+
+    def waits():
+        return {i["item_id"]: i["waits"] for i in ok(client.get("/api/me/today"))}[spaced]
+
+    assert not waits()
+    hand_in(client, a_repetition(spaced))
+    assert not waits()  # begun today, it stays there
+    moved_back(school, 1)
+    assert waits()
+    hand_in(client, a_repetition(daily))
+    assert waits()
+    moved_back(school, 1)
+    assert not waits()
+    often = {**often, "every": 9}
+    refused = school.director.post("/api/assignments", json=an_assignment(school, often))
+    assert refused.status_code == 422

@@ -28,6 +28,15 @@ def study(page: Page, url: str, name: str, pin: str = people.PIN) -> None:
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
 
 
+def pick(page: Page, label: str, text: str) -> None:
+    """Look for something in a list that can be searched, and take it."""
+    page.get_by_role("combobox", name=label).click()
+    page.get_by_role("combobox", name=label).fill(text)
+    page.locator(".ant-select-item-option").filter(has_text=text).locator(
+        "visible=true"
+    ).first.click()
+
+
 def with_time(page: Page) -> None:
     """From here on the device's clock can be moved on; it begins behind, as far as clocks may be.
 

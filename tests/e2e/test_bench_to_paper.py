@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from tests.e2e.bench import choose, look_at_all
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, pick, study
 
 
 def to_the_bench(page: Page, url: str) -> None:
@@ -51,8 +51,7 @@ def test_the_bench_ranks_changes_and_refuses(desk: Page, demo_url: str):
 
 def test_a_drill_is_heard_on_the_audio_clock_with_count_in_and_click(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
-    desk.get_by_role("combobox", name="Chunk").fill("13–14")
-    desk.keyboard.press("Enter")
+    pick(desk, "Chunk", "13–14")
     choose(desk, "long-short", "Long-short")
     desk.get_by_label("Tempo to listen at").fill("240")
     desk.get_by_label("Tempo to listen at").blur()
@@ -120,8 +119,7 @@ def test_a_drill_goes_to_a_mixed_class_on_paper_and_back(desk: Page, phone: Page
     desk.goto(desk.url.split("/bench")[0] + "/assign")
     desk.locator("table.preview").first.wait_for()
     for section in ("Flutes", "Horns", "Percussion"):
-        desk.get_by_label("Sections").fill(section)
-        desk.keyboard.press("Enter")
+        pick(desk, "Sections", section)
     desk.keyboard.press("Escape")
     expect(desk.locator("details summary", has_text="Horns")).to_contain_text("Horn, from Clarinet")
     horns = desk.locator("details", has_text="Horns")

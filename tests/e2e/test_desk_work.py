@@ -7,7 +7,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from crumb.demo import people
 from tests.e2e.bench import choose, look_at_all
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, pick, study
 
 CLARINETS = people.roster()["Clarinets"]
 
@@ -18,8 +18,7 @@ def test_a_drill_that_does_not_fit_says_so_in_place_of_notation(desk: Page, demo
     expect(desk.locator(".brackets .tab").first).to_be_visible()
     desk.get_by_role("link", name="Drill bench").click()
     # Quickly one after the other: the second choice does not undo the first.
-    desk.get_by_role("combobox", name="Chunk").fill("33–34")
-    desk.locator(".ant-select-item-option").filter(has_text="33–34").click()
+    pick(desk, "Chunk", "33–34")
     look_at_all(desk)
     desk.get_by_role("button", name=re.compile("^Short-long ")).click()
     expect(desk.get_by_role("alert")).to_contain_text("four equal notes in a row")

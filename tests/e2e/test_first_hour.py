@@ -14,7 +14,7 @@ from crumb.demo.etude import TITLE
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import SIXTEENTHS, a_part
 from tests.e2e.bench import choose
-from tests.e2e.people import direct, play_on, study, with_time
+from tests.e2e.people import direct, pick, play_on, study, with_time
 
 OWN = a_part("q:4", *[SIXTEENTHS, "q:0,2 h:4"] * 4, fifths=2)
 """The director's own part: a pickup and eight measures."""
@@ -192,8 +192,7 @@ def test_drills_are_seen_as_notation_before_they_are_sent(desk: Page, demo_url: 
 def _send(desk: Page) -> None:
     """The director looks at what each student gets, leaves one out, and sends it."""
     desk.get_by_label("Sections").press("Backspace")
-    desk.get_by_label("Sections").fill("Flutes")
-    desk.keyboard.press("Enter")
+    pick(desk, "Sections", "Flutes")
     desk.keyboard.press("Escape")
     desk.get_by_label("Minutes a day").fill("15")
     desk.get_by_label("Minutes a day").blur()

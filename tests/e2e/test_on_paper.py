@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from crumb.demo import people
-from tests.e2e.people import direct, play_on, study, with_time
+from tests.e2e.people import direct, pick, play_on, study, with_time
 
 FLUTES = people.roster()["Flutes"]
 TITLE = "Evening Chorale"
@@ -18,9 +18,7 @@ def test_the_director_says_how_many_measures_there_are(desk: Page, demo_url: str
     dialog.get_by_role("button", name="Add it").click()
     expect(dialog).to_contain_text("What is the piece called?")
     dialog.get_by_label("Title").fill(TITLE)
-    dialog.get_by_label("Played on").click()
-    desk.keyboard.type("Flute")
-    desk.keyboard.press("Enter")
+    pick(desk, "Played on", "Flute")
     dialog.get_by_label("Full measures").fill("24")
     dialog.get_by_label("Time").fill("3/5")
     dialog.get_by_label("Beats of pickup").fill("1")

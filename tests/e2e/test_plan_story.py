@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from crumb.demo import people
 from crumb.demo.etude import TITLE
 from crumb.services.evidence.rebuilding import rebuild
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, pick, study
 
 TROMBONES = people.roster()["Trombones"]
 
@@ -20,8 +20,7 @@ def test_a_director_plans_the_etude_from_nothing_and_sends_it(desk: Page, demo_u
     direct(desk, demo_url)
     desk.get_by_role("link", name=TITLE).or_(desk.get_by_role("link", name="Open")).first.click()
     desk.get_by_role("link", name="Plan", exact=True).click()
-    desk.get_by_role("combobox", name="Section").fill("Trombones")
-    desk.keyboard.press("Enter")
+    pick(desk, "Section", "Trombones")
     expect(desk.locator(".plan-students tbody tr")).to_have_count(5)
     expect(desk.locator(".verdict")).to_contain_text("0 of 5 in Trombones")
     # An offer is taken, and undone; then more days.

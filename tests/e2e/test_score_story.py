@@ -11,7 +11,7 @@ from crumb.demo import people
 from crumb.demo.etude import TITLE
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import a_part
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, pick, study
 
 STUDY = "Measured March"
 
@@ -157,9 +157,7 @@ def test_what_is_said_of_the_music_is_checked_tagged_and_found(desk: Page, demo_
     desk.get_by_role("button", name="Check", exact=True).click()
     expect(desk.get_by_text(re.compile("^Not quite: note 1 is"))).to_be_visible()
     desk.get_by_role("tab", name="Survey").click()
-    desk.get_by_label("Add a technique").click()
-    desk.keyboard.type("Vibrato")
-    desk.keyboard.press("Enter")
+    pick(desk, "Add a technique", "Vibrato")
     tags = desk.locator(".chunk-tags")
     expect(tags).to_contain_text("Vibrato")
     desk.get_by_role("tab", name="Print").click()
@@ -172,9 +170,7 @@ def test_what_is_said_of_the_music_is_checked_tagged_and_found(desk: Page, demo_
     desk.get_by_role("button", name="As the file has them").click()
     expect(desk.get_by_text("The file names no lines.")).to_be_visible()
     desk.get_by_role("link", name="Music").click()
-    desk.get_by_label("Find chunks by technique").click()
-    desk.keyboard.type("Vibrato")
-    desk.keyboard.press("Enter")
+    pick(desk, "Find chunks by technique", "Vibrato")
     expect(desk.locator(".tag-found")).to_contain_text(TITLE)
 
 
@@ -192,17 +188,13 @@ def test_a_piece_has_one_goal_and_three_objectives(desk: Page, demo_url: str):
 def test_a_section_gets_chunks_of_its_own(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Oboe")
-    desk.get_by_label("Whose chunks").click()
-    desk.keyboard.type("Oboes")
-    desk.keyboard.press("Enter")
+    pick(desk, "Whose chunks", "Oboes")
     desk.get_by_role("button", name="Give Oboes chunks of their own").click()
     expect(desk.get_by_role("button", name="Give Oboes")).to_have_count(0)
     desk.locator("h1").click()
     desk.keyboard.press("m")
     expect(desk.locator(".brackets .tab")).to_have_count(23)
-    desk.get_by_label("Whose chunks").click()
-    desk.keyboard.type("Everybody")
-    desk.keyboard.press("Enter")
+    pick(desk, "Whose chunks", "Everybody")
     expect(desk.locator(".brackets .tab")).to_have_count(24)
 
 

@@ -24,7 +24,7 @@ router = APIRouter(tags=["assignments"])
 
 def _wished(item: WishedItem) -> assigning.WishedItem:
     return assigning.WishedItem(
-        item.chunk_id, item.drill, item.settings, ladder_in(item.ladder), item.role
+        item.chunk_id, item.drill, item.settings, ladder_in(item.ladder), item.role, item.every
     )
 
 
@@ -108,6 +108,7 @@ def list_assignments(who: Sender, session: Db) -> list[AssignmentOut]:
                     chunk=item.chunk,
                     drill=item.title,
                     role=item.role,  # type: ignore[arg-type]
+                    every=item.every,
                     note=item.note,
                     removed=item.is_removed,
                 )

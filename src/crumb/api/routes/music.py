@@ -24,6 +24,7 @@ from crumb.api.schemas.music import (
     PartsIn,
     PieceOut,
     PlaceOut,
+    RangeIn,
     SurveyOut,
 )
 from crumb.api.views.music import page_map_out, part_detail, piece_out, survey_out
@@ -201,6 +202,16 @@ def set_goal(part_id: UUID, body: GoalIn, who: MusicKeeper, session: Db) -> Part
     """Set the goal tempo; the survey and every level on the part are worked out anew."""
     hand = goals.set_goal(session, who, part_id, to_fraction(body.goal_bpm))
     return _detail(session, who, hand)
+
+
+@router.put("/parts/{part_id}/range", operation_id="setRange")
+def set_range(part_id: UUID, body: RangeIn, who: MusicKeeper, session: Db) -> PartDetail:
+    """Set the slowest tempo it can be performed at, and that of its best day."""
+    floor, festival = (
+        None if tempo is None else to_fraction(tempo)
+        for tempo in (body.floor_bpm, body.festival_bpm)
+    )
+    return _detail(session, who, goals.set_range(session, who, part_id, floor, festival))
 
 
 @router.put("/pieces/{piece_id}/goal", operation_id="setPieceGoal")

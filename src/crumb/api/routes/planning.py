@@ -10,6 +10,8 @@ from crumb.api.schemas.planning import (
     Made,
     MinutesIn,
     MyPlanOut,
+    OutlookLineOut,
+    OutlookOut,
     PlanIn,
     PlanLineOut,
     PlanOut,
@@ -51,6 +53,20 @@ def list_plans(who: Sender, session: Db) -> list[PlanLineOut]:
 def send_plan(body: PlanIn, who: Sender, session: Db, today: Today) -> Made:
     """Send a plan: from now on its students' days come from it."""
     return Made(id=plans.send(session, who, wish_in(body), today))
+
+
+@router.get("/plans/outlook", operation_id="getOutlook")
+def get_outlook(who: Sender, session: Db, today: Today) -> OutlookOut:
+    """How the whole ensemble stands against the dates of its plans."""
+    found = plans.outlook(session, who, today)
+    return OutlookOut(
+        likely=found.likely,
+        students=found.students,
+        plans=[
+            OutlookLineOut(id=i, likely=likely, students=count, bottleneck=label)
+            for i, likely, count, label in found.plans
+        ],
+    )
 
 
 @router.get("/plans/{plan_id}", operation_id="getPlan")

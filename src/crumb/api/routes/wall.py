@@ -5,19 +5,57 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from crumb.api.deps import Db, Today, Watcher
-from crumb.api.schemas.wall import EvidenceOut, EvidenceRow, SlipsOut, WallOut, WallRowOut
+from crumb.api.deps import Db, Sender, Today, Watcher
+from crumb.api.schemas.planning import Made
+from crumb.api.schemas.wall import (
+    CureOut,
+    EvidenceOut,
+    EvidenceRow,
+    HeardIn,
+    SlipsOut,
+    WallOut,
+    WallRowOut,
+)
 from crumb.api.views.places import chunk_out
-from crumb.api.views.wall import cell_out, days_out, joins_out, secure_out
+from crumb.api.views.wall import cell_out, cure_out, days_out, heard_out, joins_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
+from crumb.core.plan.cures import CURES
 from crumb.core.score.naming import span_label
 from crumb.core.split.nested import DEEPEST
+from crumb.services.evidence import heard
 from crumb.services.evidence.ways import verdicts
 from crumb.services.library import pieces
 from crumb.services.standings import wall
 
 router = APIRouter(prefix="/wall", tags=["wall"])
+
+
+@router.get("/cures", operation_id="listCures")
+def list_cures(who: Watcher) -> list[CureOut]:
+    """What can be heard, and what mends it."""
+    return [cure_out(cure) for cure in CURES]
+
+
+@router.post("/{part_id}/heard", operation_id="sayHeard", status_code=201)
+def say_heard(part_id: UUID, body: HeardIn, who: Sender, session: Db) -> Made:
+    """Note what was heard of a student or a section on a chunk: drills and plans follow it."""
+    row = heard.say(
+        session,
+        who,
+        part_id,
+        body.chunk_id,
+        body.words,
+        student_id=body.student_id,
+        section_id=body.section_id,
+    )
+    return Made(id=row.id)
+
+
+@router.post("/heard/{heard_id}/end", operation_id="endHeard", status_code=204)
+def end_heard(heard_id: UUID, who: Sender, session: Db, back: bool = False) -> None:
+    """It is mended; or, back, it is not after all."""
+    heard.end(session, who, heard_id, back=back)
 
 
 @router.get("/{part_id}/{section_id}", operation_id="getWall")
@@ -63,6 +101,7 @@ def get_evidence(
         slips=[SlipsOut(place=place, count=count) for place, count in found.slips],
         joins=joins_out(found.joins),
         longest=None if found.longest is None else span_label(part, found.longest),
+        heard=[heard_out(*one) for one in heard.of_student(session, student_id, chunk_id)],
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,

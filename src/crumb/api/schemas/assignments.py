@@ -17,6 +17,8 @@ class WishedItem(DrillWish):
     """A drill on a chunk, this week's focus or last week's upkeep."""
 
     role: Role = "focus"
+    every: int = 1
+    """For every so-many-th day of practice."""
 
 
 class AssignIn(Given):
@@ -73,6 +75,7 @@ class AssignedItem(BaseModel):
     chunk: str
     drill: str
     role: Role
+    every: int
     note: Said
     removed: bool
 

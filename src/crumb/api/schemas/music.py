@@ -28,6 +28,8 @@ class PartOut(BaseModel):
     notes: int
     findings: list[str]
     goal_bpm: float
+    floor_bpm: float | None
+    festival_bpm: float | None
     transpose: int
     playing_seconds: float
     measures_played: int
@@ -159,6 +161,13 @@ class GoalIn(Given):
     """A new goal tempo."""
 
     goal_bpm: Bpm
+
+
+class RangeIn(Given):
+    """The slowest tempo a part can be performed at, and that of its best day; none: not said."""
+
+    floor_bpm: Bpm | None = None
+    festival_bpm: Bpm | None = None
 
 
 class SpotOut(BaseModel):

@@ -31,6 +31,13 @@ class LeftIn(Given):
     tempo: Annotated[int, Field(ge=1, le=400)] | None = None
 
 
+class PassageGoalIn(Given):
+    """A stretch the plan is for, and the tempo it is asked at; none: the part's goal."""
+
+    chunk_id: UUID
+    goal: Annotated[int, Field(ge=10, le=400)] | None = None
+
+
 class PlanIn(Given):
     """What a director asks of a plan."""
 
@@ -47,6 +54,28 @@ class PlanIn(Given):
     changes: Annotated[list[ChangeIn], Field(max_length=400)] = []
     left: Annotated[list[LeftIn], Field(max_length=400)] = []
     goal: Annotated[int, Field(ge=10, le=400)] | None = None
+    passages: Annotated[list[PassageGoalIn], Field(max_length=24)] = []
+    due_weekday: Weekday | None = None
+    """With one, the class has a weekly rhythm: this week's focus, last week's upkeep."""
+    shares: bool = False
+    """The minutes are for all of the section's plans that share."""
+
+
+class WeekOut(BaseModel):
+    """A week of the class, with what is new in it and what was last week's, in words."""
+
+    first: date
+    due: date
+    focus: list[str]
+    upkeep: list[str]
+
+
+class GoalChanceOut(BaseModel):
+    """A tempo to be ready for, and the chance of it."""
+
+    name: Literal["floor", "goal", "festival"]
+    tempo: float
+    chance: float
 
 
 class PlanItemOut(BaseModel):
@@ -110,6 +139,9 @@ class PlanOut(BaseModel):
     short_by_minutes: int
     offers: list[OfferOut]
     days: list[PlanDayOut]
+    weeks: list[WeekOut]
+    goals: list[GoalChanceOut]
+    passages: list["PlanPassageOut"]
 
 
 class PlanChunkOut(BaseModel):
@@ -117,6 +149,14 @@ class PlanChunkOut(BaseModel):
 
     id: UUID
     label: str
+
+
+class PlanPassageOut(BaseModel):
+    """A stretch the plan is for, in words."""
+
+    chunk_id: UUID
+    label: str
+    goal: int | None
 
 
 class PlanLineOut(BaseModel):
@@ -130,6 +170,26 @@ class PlanLineOut(BaseModel):
     on: date
     minutes_a_day: int
     is_withdrawn: bool
+
+
+class OutlookLineOut(BaseModel):
+    """How a plan stands: how many are likely to be ready, and what holds most of them up."""
+
+    id: UUID
+    likely: int
+    students: int
+    bottleneck: str
+
+
+class OutlookOut(BaseModel):
+    """How the ensemble stands: every plan in force, and everybody in one of them once.
+
+    A student of several plans is likely where all of theirs are.
+    """
+
+    likely: int
+    students: int
+    plans: list[OutlookLineOut]
 
 
 class Made(BaseModel):
@@ -159,6 +219,9 @@ class MyPlanOut(BaseModel):
     on: date
     minutes_a_day: int
     minutes_today: int | None
+    is_whole: bool
+    """Whether it is for the whole part, and not for some passages."""
+    week: WeekOut | None
     items: list[PlannedItemOut]
     ahead: list[PlanDayOut]
 

@@ -45,6 +45,8 @@ class TodayItemOut(BaseModel):
     role: Role
     note: Said
     rests: bool
+    waits: bool
+    """It is for another day of practice."""
     is_at_goal: bool
 
 

@@ -1,11 +1,12 @@
 """Where students stand."""
 
 from datetime import date, datetime
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
+from crumb.api.schemas.common import Given
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.spoken import Said
 
@@ -108,6 +109,35 @@ class JoinsOut(BaseModel):
     tempo: float
 
 
+class CureOut(BaseModel):
+    """Something that can be heard, what it likely is, and the drills that mend it, best first."""
+
+    key: str
+    heard: str
+    likely: str
+    drills: list[str]
+    advice: str
+
+
+class HeardIn(Given):
+    """What was heard on a chunk, of one student or of a section: a key of the list, or words."""
+
+    chunk_id: UUID
+    words: Annotated[str, Field(max_length=200)]
+    student_id: UUID | None = None
+    section_id: UUID | None = None
+
+
+class HeardOut(BaseModel):
+    """What was heard and still stands."""
+
+    id: UUID
+    cure: CureOut
+    by: str
+    said_at: datetime
+    is_of_section: bool
+
+
 class EvidenceOut(BaseModel):
     """What a level rests on; ``ways``: what comparisons of two ways say.
 
@@ -123,4 +153,5 @@ class EvidenceOut(BaseModel):
     slips: list[SlipsOut]
     joins: JoinsOut
     longest: str | None
+    heard: list[HeardOut]
     repetitions: list[EvidenceRow]

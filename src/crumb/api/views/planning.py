@@ -1,29 +1,35 @@
 """Plans as they go over the wire."""
 
+from dataclasses import asdict
 from uuid import UUID
 
 from crumb.api.schemas.planning import (
     ChangeIn,
+    GoalChanceOut,
     LeftIn,
     MyPlanOut,
     OfferOut,
+    PassageGoalIn,
     PlanChunkOut,
     PlanDayOut,
     PlanIn,
     PlanItemOut,
     PlannedItemOut,
     PlanOut,
+    PlanPassageOut,
     StudentPlanOut,
+    WeekOut,
 )
 from crumb.api.views.practice import today_out
 from crumb.core.drills import drill_kind
 from crumb.core.plan.model import WHOLE, Item, Order, Session
+from crumb.core.plan.weeks import Week
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
 from crumb.services.planning.days import PlannedDay
 from crumb.services.planning.knowing import Music
 from crumb.services.planning.plans import PlanView, StudentPlan
-from crumb.services.planning.wishes import Change, PlanWish
+from crumb.services.planning.wishes import Change, PassageWish, PlanWish
 from crumb.store.tables import PlanRow
 
 
@@ -43,6 +49,9 @@ def wish_in(body: PlanIn) -> PlanWish:
         changes=tuple(Change(c.kind, c.chunk_id, c.day, c.drill) for c in body.changes),
         left={one.chunk_id: one.tempo for one in body.left},
         goal=body.goal,
+        passages=tuple(PassageWish(one.chunk_id, one.goal) for one in body.passages),
+        due_weekday=body.due_weekday,
+        shares=body.shares,
     )
 
 
@@ -65,6 +74,9 @@ def wish_out(wish: PlanWish) -> PlanIn:
         ],
         left=[LeftIn(chunk_id=chunk, tempo=tempo) for chunk, tempo in wish.left.items()],
         goal=wish.goal,
+        passages=[PassageGoalIn(chunk_id=p.chunk_id, goal=p.goal) for p in wish.passages],
+        due_weekday=wish.due_weekday,
+        shares=wish.shares,
     )
 
 
@@ -87,7 +99,22 @@ def plan_out(found: PlanView, row: PlanRow | None = None) -> PlanOut:
         short_by_minutes=made.short_by,
         offers=[OfferOut(kind=o.kind, say=o.say, value=o.value) for o in made.offers],
         days=[day_out(found.music, one) for one in made.sessions],
+        weeks=[week_out(found.music, week) for week in found.weeks],
+        goals=[GoalChanceOut.model_validate(asdict(goal)) for goal in found.goals],
+        passages=[
+            PlanPassageOut(chunk_id=i, label=span_label(found.music.hand.part, span), goal=goal)
+            for i, span, goal in found.passages
+        ],
     )
+
+
+def week_out(music: Music, week: Week) -> WeekOut:
+    """A week of the class."""
+    focus, upkeep = (
+        [music.chunk(name).label.replace("→", "") for name in names]
+        for names in (week.focus, week.upkeep)
+    )
+    return WeekOut(first=week.first, due=week.due, focus=focus, upkeep=upkeep)
 
 
 def _student(music: Music, one: StudentPlan) -> StudentPlanOut:
@@ -129,7 +156,7 @@ def _item(music: Music, item: Item) -> PlanItemOut:
 def place_of(music: Music, item: Item) -> str:
     """Which chunks, in words."""
     if item.chunks == (WHOLE,):
-        return "The whole part"
+        return "One passage in turn" if music.passages else "The whole part"
     first, last = music.chunk(item.chunks[0]), music.chunk(item.chunks[-1])
     if first is last:
         return first.label
@@ -143,8 +170,10 @@ def my_plan_out(day: PlannedDay, title: str) -> MyPlanOut:
         title=title,
         part=day.music.hand.row.name,
         on=day.plan.ends_on,
-        minutes_a_day=day.plan.minutes_a_day,
+        minutes_a_day=day.minutes_a_day,
         minutes_today=day.minutes,
+        is_whole=not day.music.passages,
+        week=None if day.week is None else week_out(day.music, day.week),
         items=[
             PlannedItemOut(
                 item=today_out(one.line),

@@ -39,6 +39,7 @@ def today_out(line: TodayItem) -> TodayItemOut:
         role=line.item.role,  # type: ignore[arg-type]
         note=line.item.note,
         rests=line.rests,
+        waits=line.waits,
         is_at_goal=line.is_at_goal,
     )
 

@@ -2,9 +2,12 @@
 
 from collections.abc import Iterable
 
-from crumb.api.schemas.wall import CellOut, DayStoodOut, JoinsOut, SecureOut
+from crumb.api.schemas.wall import CellOut, CureOut, DayStoodOut, HeardOut, JoinsOut, SecureOut
+from crumb.core.drills import drill_kind
 from crumb.core.mastery.course import DayStood
+from crumb.core.plan.cures import Cure
 from crumb.services.standings.wall import Cell, Joins, Resting
+from crumb.store.tables import Heard
 
 
 def cell_out(cell: Cell) -> CellOut:
@@ -42,6 +45,28 @@ def days_out(days: Iterable[DayStood]) -> list[DayStoodOut]:
 def joins_out(joins: Joins) -> JoinsOut:
     """How far the seams are."""
     return JoinsOut(into=joins.into, out=joins.out, of=joins.of, tempo=float(joins.tempo))
+
+
+def cure_out(cure: Cure) -> CureOut:
+    """Something that can be heard, and what mends it."""
+    return CureOut(
+        key=cure.key,
+        heard=cure.heard,
+        likely=cure.likely,
+        drills=[drill_kind(name).title for name in cure.drills],
+        advice=cure.advice,
+    )
+
+
+def heard_out(row: Heard, cure: Cure, by: str) -> HeardOut:
+    """What was heard, and by whom."""
+    return HeardOut(
+        id=row.id,
+        cure=cure_out(cure),
+        by=by,
+        said_at=row.said_at,
+        is_of_section=row.section_id is not None,
+    )
 
 
 def secure_out(found: Resting) -> SecureOut | None:

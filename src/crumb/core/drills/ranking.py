@@ -20,7 +20,7 @@ DAYS_RUNNING = 2
 """A drill done on this many days running rests on the next while others fit."""
 
 _MOST_CURES = 4
-_HEARD = 4.0
+_HEARD, _NEXT_CURE = 6.0, 1.5
 """What somebody heard speaks louder than what is found hard in the notes."""
 _FOR_RUNS = (
     "standard-set",
@@ -212,7 +212,7 @@ def _merits(
         reasons.append((weight, why if why.endswith(".") else f"{why}."))
     for said, cures in situation.heard:
         if kind.name in cures:
-            merit = _HEARD - 0.4 * cures.index(kind.name)
+            merit = _HEARD - _NEXT_CURE * cures.index(kind.name)
             score += merit
             reasons.append((merit, f"Heard: {said}."))
     if kind.name in _FOR_RUNS and situation.level >= 1 and (run := _longest_run(passage)):

@@ -15,9 +15,12 @@ def capped(ask: PlanAsk, tempo: int) -> PlanAsk:
 
 def towards(ask: PlanAsk, tempo: int) -> PlanAsk:
     """The same with one goal for every chunk, lower or higher than it was."""
-    goal = Fraction(tempo)
-    chunks = (_slower(c, goal) if goal <= c.goal else _faster(c, goal) for c in ask.chunks)
-    return replace(ask, chunks=tuple(chunks))
+    return replace(ask, chunks=tuple(with_goal(c, Fraction(tempo)) for c in ask.chunks))
+
+
+def with_goal(chunk: ChunkState, tempo: Fraction) -> ChunkState:
+    """A chunk with another goal, and the level it has against that."""
+    return _slower(chunk, tempo) if tempo <= chunk.goal else _faster(chunk, tempo)
 
 
 def left_out(ask: PlanAsk, left: Mapping[str, int | None]) -> PlanAsk:

@@ -1,5 +1,6 @@
 """Which days there are to practise on."""
 
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 from crumb.core.plan.model import PlanAsk
@@ -11,6 +12,18 @@ FURTHEST = 400
 def is_off(ask: PlanAsk, day: date) -> bool:
     """Whether nobody practises on a day."""
     return day in ask.days_off or day.weekday() in ask.weekdays_off
+
+
+def is_due_again(days: Sequence[date], every: int, on: date) -> bool:
+    """Whether something for every so-many-th day of practice comes on a day.
+
+    Args:
+        days: on which it was played last, and every day of practice since.
+        every: 2 for every second day.
+        on: the day that is asked about; once begun on it, it stays there.
+    """
+    last = min(days)
+    return last >= on or sum(last < day < on for day in set(days)) >= every - 1
 
 
 def practice_days(ask: PlanAsk, until: date | None = None) -> list[date]:

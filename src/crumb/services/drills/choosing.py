@@ -15,6 +15,7 @@ from crumb.core.drills.ranking import Ranked, Situation, ranked
 from crumb.core.drills.recipes import STANDARD, Recipe, RecipeItem, checked, fitted
 from crumb.core.survey.model import Spot
 from crumb.services.errors import NotFound
+from crumb.services.evidence.heard import cures_on
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView
@@ -92,12 +93,14 @@ def _situation(
         .where(AssignmentItem.chunk_id == chunk.id, Evidence.local_day >= today - _LOOK_BACK)
         .distinct()
     ).all()
+    cures = cures_on(session, hand.row.id, chunk.span)
     return Situation(
         level=median_low(played) if played else 0,
         days_left=(due - today).days if due else None,
         recent=tuple(sorted((drill, day) for drill, day in recent)),
         today=today,
         player=player,
+        heard=tuple((cure.heard, cure.drills) for cure in cures),
     )
 
 

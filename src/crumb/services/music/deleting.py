@@ -21,6 +21,7 @@ from crumb.store.tables import (
     ChunkTag,
     ClimbRow,
     Evidence,
+    Heard,
     Job,
     KinLink,
     Mark,
@@ -235,6 +236,7 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     plans = select(PlanRow.id).where(PlanRow.part_id.in_(parts))
     session.execute(delete(PlanDay).where(PlanDay.plan_id.in_(plans)))
     session.execute(delete(PlanRow).where(PlanRow.part_id.in_(parts)))
+    session.execute(delete(Heard).where(Heard.part_id.in_(parts)))
     session.execute(delete(ChunkTag).where(ChunkTag.chunk_id.in_(chunks)))
     session.execute(delete(Chunk).where(Chunk.part_id.in_(parts)))
     of_piece = or_(Job.piece_id == piece.id, Job.replaces_id == piece.id)

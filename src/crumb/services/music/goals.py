@@ -5,6 +5,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.services.errors import NotAccepted
 from crumb.services.evidence import levels
 from crumb.services.library import pieces, surveying
 from crumb.services.library.pieces import PartInHand
@@ -44,10 +45,35 @@ def set_piece_goal(session: Session, who: Who, piece_id: UUID, goal: Fraction) -
     session.commit()
 
 
+def set_range(
+    session: Session, who: Who, part_id: UUID, floor: Fraction | None, festival: Fraction | None
+) -> PartInHand:
+    """The slowest tempo a part can be performed at, and the one of its best day (None: not said).
+
+    Raises:
+        NotFound: not here.
+        NotAccepted: tempos nobody plays, or on the wrong side of the goal.
+    """
+    hand = pieces.load_part(session, who, part_id, for_change=True)
+    goal = hand.row.goal_bpm
+    if floor is not None and pieces.check_goal(floor) >= goal:
+        raise NotAccepted("The floor lies under the goal tempo.")
+    if festival is not None and pieces.check_goal(festival) <= goal:
+        raise NotAccepted("The festival tempo lies above the goal tempo.")
+    hand.row.floor_bpm, hand.row.festival_bpm = floor, festival
+    session.commit()
+    return hand
+
+
 def _set(session: Session, hand: PartInHand, goal: Fraction) -> None:
     if goal == hand.row.goal_bpm:
         return
     hand.row.goal_bpm = goal
+    # A floor or festival tempo that the goal has passed says nothing any more.
+    if hand.row.floor_bpm is not None and hand.row.floor_bpm >= goal:
+        hand.row.floor_bpm = None
+    if hand.row.festival_bpm is not None and hand.row.festival_bpm <= goal:
+        hand.row.festival_bpm = None
     surveying.refresh_survey(session, hand)
     session.flush()
     levels.refresh_part(session, hand.row.id)

@@ -156,7 +156,7 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
     carried = carried_measures(before.part, after.part)
     row.replaces_id, row.root_id = old.id, old.root_id
     row.carried = {str(a): b for a, b in carried.items()}
-    row.goal_bpm = old.goal_bpm
+    row.goal_bpm, row.floor_bpm, row.festival_bpm = old.goal_bpm, old.floor_bpm, old.festival_bpm
     row.played_on = old.played_on or row.played_on
     row.is_set_aside = old.is_set_aside
     if old.page_map is not None:

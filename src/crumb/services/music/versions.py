@@ -60,6 +60,8 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
         notation="",
         facts={},
         goal_bpm=hand.row.goal_bpm,
+        floor_bpm=hand.row.floor_bpm,
+        festival_bpm=hand.row.festival_bpm,
         played_on=theirs.name,
         version_of_id=hand.row.id,
     )

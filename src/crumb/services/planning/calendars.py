@@ -15,9 +15,9 @@ from crumb.formats.calendar import Entry, feed
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import get_piece, load_part
 from crumb.services.people.roster import sections_of
-from crumb.services.planning.knowing import music_of, states_of
+from crumb.services.planning.asking import ask_of, music_for
 from crumb.services.planning.plans import listed
-from crumb.services.planning.wishes import ask_for, wish_of
+from crumb.services.planning.wishes import wish_of
 from crumb.services.practice.today import today as sent_by_hand
 from crumb.services.sending.assigning import list_assignments
 from crumb.services.who import Role, Who
@@ -64,11 +64,13 @@ def _of_student(session: Session, who: Who, today: date) -> Iterable[Entry]:
     for row in ask.plans_for(session, sections_of(session, who.person_id), today):
         hand = load_part(session, who, row.part_id)
         title = get_piece(session, who, hand.row.piece_id).title
-        music = music_of(session, hand, row.section_id)
-        states = states_of(session, music, who.person_id, today)
+        wish = wish_of(row)
+        asked = ask_of(
+            session, who, who.person_id, wish, music_for(session, hand, wish), today, kept=row
+        )
         yield Entry(f"ready-{row.id}", row.ends_on, f"{title}: ready by today")
         minutes: dict[date, int] = {}
-        for sitting in laid_out(ask_for(wish_of(row), music, states, today)):
+        for sitting in laid_out(asked):
             spent = sum(item.minutes for item in sitting.items)
             minutes[sitting.day] = minutes.get(sitting.day, 0) + spent
         for day, count in minutes.items():

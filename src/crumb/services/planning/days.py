@@ -18,16 +18,19 @@ from crumb.core.drills import drill_kind
 from crumb.core.errors import CrumbError, NoNotation
 from crumb.core.plan.choosing import SEAMS
 from crumb.core.plan.laying import laid_out
-from crumb.core.plan.model import WHOLE, Category, Item
+from crumb.core.plan.model import WHOLE, Category, Item, PlanAsk
 from crumb.core.plan.model import Session as Sitting
 from crumb.core.plan.sharing import breaks
+from crumb.core.plan.weeks import Week, week_on, weeks_of
 from crumb.core.score.position import Span, whole
 from crumb.services.drills.working import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
 from crumb.services.people.roster import sections_of
-from crumb.services.planning.knowing import Music, music_of, states_of
-from crumb.services.planning.wishes import ask_for, wish_of
+from crumb.services.planning.asking import ask_of, music_for
+from crumb.services.planning.knowing import Music
+from crumb.services.planning.warming import warm_up_of
+from crumb.services.planning.wishes import PlanWish, wish_of
 from crumb.services.practice.today import TodayItem, lines_of
 from crumb.services.sending.assigning import store, store_item
 from crumb.services.sending.receiving import ItemGot
@@ -62,6 +65,9 @@ class PlannedDay:
     """What the student said there are; None: the usual."""
     ahead: tuple[Sitting, ...]
     music: Music
+    minutes_a_day: int
+    """Of this plan, after what others that share take."""
+    week: Week | None
 
 
 def planned(session: Session, who: Who, today: date) -> list[PlannedDay]:
@@ -116,24 +122,36 @@ def have_minutes(
 
 def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
     hand = load_part(session, who, row.part_id)
-    music = music_of(session, hand, row.section_id)
+    wish = wish_of(row)
+    music = music_for(session, hand, wish)
     locks.have_student(session, who.person_id)  # two tabs lay out one day
     kept = ask.day_of(session, row.id, who.person_id, today)
-    states = states_of(session, music, who.person_id, today)
     minutes = kept.minutes if kept is not None else None
-    wished = ask_for(wish_of(row), music, states, today, today_minutes=minutes)
+    wished = ask_of(
+        session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes
+    )
     sittings = laid_out(wished, _AHEAD + 1)
     if kept is None or not kept.is_laid_out:
         todays = [s for s in sittings if s.day == today] or [Sitting(today, 1, ())]
-        there_are = row.minutes_a_day if minutes is None else minutes
-        kept = _lay(session, who, row, music, todays, kept, there_are)
+        there_are = wished.minutes_a_day if minutes is None else minutes
+        warm_up = warm_up_of(session, music, sittings)
+        kept = _lay(session, who, row, music, todays, kept, there_are, warm_up)
     return PlannedDay(
         row,
         tuple(_lines(session, who, row, kept, today)),
         minutes,
         tuple(sitting for sitting in sittings if sitting.day > today),
         music,
+        wished.minutes_a_day,
+        _week(wish, wished, row, today),
     )
+
+
+def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | None:
+    """The week of the class, if it has a rhythm."""
+    if wish.due_weekday is None:
+        return None
+    return week_on(weeks_of(asked, row.starts_on, wish.due_weekday), today)
 
 
 def _lay(
@@ -144,6 +162,7 @@ def _lay(
     sittings: Sequence[Sitting],
     before: PlanDay | None,
     there_are: int,
+    warm_up: tuple[Span, str],
 ) -> PlanDay:
     """Write a day's items down; what was begun before stays as it is, and takes its minutes."""
     day = before or PlanDay(plan_id=row.id, student_id=who.person_id, day=sittings[0].day)
@@ -153,7 +172,8 @@ def _lay(
     assignment = _assignment(row, day.day)
     for sitting in sittings:
         for item in sitting.items:
-            span = _span(music, item, sitting)
+            is_warm_up = item.category is Category.WARM_UP
+            span = warm_up[0] if is_warm_up else _span(music, item, sitting)
             got = None if item.minutes > there_are else _got(music, item, span)
             if got is None or (item.category is Category.FOCUS and span in begun.values()):
                 continue
@@ -167,7 +187,7 @@ def _lay(
                     "category": item.category.value,
                     "session": sitting.number,
                     "minutes": item.minutes,
-                    "why": item.why,
+                    "why": warm_up[1] if is_warm_up else item.why,
                 }
             )
     day.items, day.is_laid_out = records, True
@@ -206,10 +226,10 @@ def _assignment(row: PlanRow, day: date) -> Assignment:
 
 
 def _span(music: Music, item: Item, sitting: Sitting) -> Span:
-    """Where an item is played; one warms up on what is worked on first."""
-    if item.chunks == (WHOLE,) and item.category is Category.WARM_UP:
-        worked_on = (music.chunk(i.chunks[0]) for i in sitting.items if i.chunks != (WHOLE,))
-        return next(worked_on, music.chunks[0]).span
+    """Where an item is played."""
+    if item.chunks == (WHOLE,) and music.passages:
+        # One passage of an audition a day, each in its turn.
+        return music.passages[sitting.day.toordinal() % len(music.passages)][0]
     if item.chunks == (WHOLE,):
         return whole(music.hand.part)
     first, last = music.chunk(item.chunks[0]).span, music.chunk(item.chunks[-1]).span

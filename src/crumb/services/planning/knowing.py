@@ -12,15 +12,18 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.ranking import cures_of
 from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin import lent_level
+from crumb.core.plan.changing import with_goal
 from crumb.core.plan.model import ChunkState
 from crumb.core.plan.rates import gained_by, pass_seconds
 from crumb.core.score.naming import place_label
+from crumb.core.score.position import Span
 from crumb.core.score.slicing import played_quarters
 from crumb.core.split.order import span_load
+from crumb.services.evidence.heard import symptoms_on
 from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
-from crumb.services.maps.chunks import ChunkView, MapView, view_map
+from crumb.services.maps.chunks import ChunkView, MapView, get_chunk, view_map
 from crumb.store.queries import planning as ask
 
 _LOOK_BACK = timedelta(days=28)
@@ -30,11 +33,16 @@ _USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
 
 @dataclass(frozen=True, slots=True)
 class Music:
-    """A part as a section divides it, with what the plan needs of each chunk's music."""
+    """A part as a section divides it, with what the plan needs of each chunk's music.
+
+    ``passages`` are the stretches a plan is for, in the order of the part, each with its goal
+    (None: the part's); none: all of it.
+    """
 
     hand: PartInHand
     map: MapView
     states: tuple[ChunkState, ...]
+    passages: tuple[tuple[Span, Fraction | None], ...] = ()
 
     @property
     def chunks(self) -> tuple[ChunkView, ...]:
@@ -45,9 +53,34 @@ class Music:
         """By the id that the plan knows it by."""
         return next(chunk for chunk in self.chunks if str(chunk.id) == name)
 
+    def within(self, states: Sequence[ChunkState]) -> tuple[ChunkState, ...]:
+        """The states of chunks that lie in a passage, with its goal; all, where there is none."""
+        if not self.passages:
+            return tuple(states)
+        found: list[ChunkState] = []
+        is_gap = False
+        for chunk, state in zip(self.chunks, states, strict=True):
+            goals = [goal for span, goal in self.passages if _touch(span, chunk.span)]
+            if not goals:
+                is_gap = True
+                continue
+            mine = max((goal or state.goal) for goal in goals)
+            found.append(replace(with_goal(state, mine), follows=not is_gap))
+            is_gap = False
+        return tuple(found)
 
-def music_of(session: Session, hand: PartInHand, section_id: UUID | None) -> Music:
-    """A part for a section, by the section's own map if it has one."""
+
+def music_of(
+    session: Session,
+    hand: PartInHand,
+    section_id: UUID | None,
+    passages: Sequence[tuple[UUID, int | None]] = (),
+) -> Music:
+    """A part for a section, by the section's own map if it has one.
+
+    Raises:
+        NotFound: a passage that is not of the part.
+    """
     view = view_map(session, hand, section_id)
     survey = survey_of(hand)
     twins = _kin(session, hand, view.chunks)
@@ -72,7 +105,14 @@ def music_of(session: Session, hand: PartInHand, section_id: UUID | None) -> Mus
                 label=chunk.label.replace("→", ""),
             )
         )
-    return Music(hand, view, tuple(states))
+    spans = [(get_chunk(session, hand, i).span, goal) for i, goal in passages]
+    spans.sort(key=lambda pair: pair[0].start)
+    asked = tuple((span, None if goal is None else Fraction(goal)) for span, goal in spans)
+    return Music(hand, view, tuple(states), asked)
+
+
+def _touch(one: Span, other: Span) -> bool:
+    return one.start < other.end and other.start < one.end
 
 
 def _kin(
@@ -102,9 +142,10 @@ def states_of(
     spent = ask.played_on(session, student_id, music.hand.row.id)
     slips = ask.slips_on(session, student_id, music.hand.row.id, today - timedelta(days=7))
     known = {state.id: state for state in music.states}
+    said = symptoms_on(session, music.hand.row.id, student_id)
     found = []
     for chunk in music.chunks:
-        state = known[str(chunk.id)]
+        state = replace(known[str(chunk.id)], symptoms=_symptoms(chunk, said))
         here = standing.get(chunk.id)
         if here is None:
             found.append(state)
@@ -121,6 +162,12 @@ def states_of(
             )
         )
     return tuple(found)
+
+
+def _symptoms(chunk: ChunkView, said: Sequence[tuple[Span, str]]) -> tuple[str, ...]:
+    """What was heard anywhere on a chunk, each thing once."""
+    here = (one for span, one in said if _touch(span, chunk.span))
+    return tuple(dict.fromkeys(here))
 
 
 def _stood(state: ChunkState, here: Standing, level: int) -> ChunkState:

@@ -1,5 +1,6 @@
 """Plans of sections: made from a part and a date, looked at, sent, changed and withdrawn."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
@@ -8,14 +9,21 @@ from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
+from crumb.core.errors import CrumbError
+from crumb.core.plan.changing import towards
+from crumb.core.plan.forecasting import chance_of
 from crumb.core.plan.making import make_plan
-from crumb.core.plan.model import ChunkState, Made
+from crumb.core.plan.model import Made, PlanAsk
+from crumb.core.plan.weeks import Week, weeks_of
+from crumb.core.score.position import Span
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.maps import edits, versions
+from crumb.services.maps.chunks import get_chunk
 from crumb.services.people.roster import SectionView, get_section
-from crumb.services.planning.knowing import Music, music_of, states_of
-from crumb.services.planning.wishes import PlanWish, ask_for, checked, row_values, wish_of
+from crumb.services.planning.asking import ask_of, music_for
+from crumb.services.planning.knowing import Music
+from crumb.services.planning.wishes import PlanWish, checked, row_values, wish_of
 from crumb.services.who import Who
 from crumb.store.queries import planning as ask
 from crumb.store.tables import PlanRow
@@ -27,9 +35,19 @@ class StudentPlan:
 
     student_id: UUID
     name: str
+    asked: PlanAsk
     made: Made
     bottleneck_tempo: float | None
     """What is secure on the chunk that holds them up; None where nothing was counted there."""
+
+
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """A tempo to be ready for, ``floor``, ``goal`` or ``festival``, and the chance of it."""
+
+    name: str
+    tempo: float
+    chance: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +64,9 @@ class PlanView:
     music: Music
     students: tuple[StudentPlan, ...]
     shown: StudentPlan
+    weeks: tuple[Week, ...] = ()
+    goals: tuple[Goal, ...] = ()
+    passages: tuple[tuple[UUID, Span, int | None], ...] = ()
     why_split: str = ""
 
     @property
@@ -69,7 +90,7 @@ def preview(
     section = get_section(session, who, wish.section_id)
     if not section.students:
         raise NotAccepted(f"There is nobody in {section.name} yet.")
-    music = music_of(session, hand, wish.section_id)
+    music = music_for(session, hand, wish)
     why_split = ""
     if not music.chunks:
         versions.apply(
@@ -81,33 +102,38 @@ def preview(
             music.map.section_id,
         )
         hand = load_part(session, who, wish.part_id)
-        music = music_of(session, hand, wish.section_id)
+        music = music_for(session, hand, wish)
         why_split = f"Split by load into {len(music.chunks)} chunks."
-    return _viewed(session, who, wish, hand, music, section, today, student_id, why_split)
+    return _viewed(session, who, wish, music, section, today, student_id, why_split=why_split)
 
 
 def _viewed(
     session: Session,
     who: Who,
     wish: PlanWish,
-    hand: PartInHand,
     music: Music,
     section: SectionView,
     today: date,
     student_id: UUID | None,
+    *,
+    kept: PlanRow | None = None,
     why_split: str = "",
 ) -> PlanView:
     students = []
-    # Who has the same states has the same plan: in a new section that is everybody.
-    known: list[tuple[tuple[ChunkState, ...], Made]] = []
+    # Of whom the same is asked, has the same plan: in a new section that is everybody.
+    known: list[tuple[PlanAsk, Made]] = []
     for one, name in section.students:
-        states = states_of(session, music, one, today)
-        made = next((made for same, made in known if same == states), None)
+        asked = ask_of(session, who, one, wish, music, today, kept=kept)
+        if not asked.chunks:
+            raise NotAccepted("Nothing is left to plan: take something in again.")
+        made = next((made for same, made in known if same == asked), None)
         if made is None:
-            made = make_plan(ask_for(wish, music, states, today))
-            known.append((states, made))
-        holding = next((s for s in states if s.id == made.bottleneck), None)
-        students.append(StudentPlan(one, name, made, holding.secure if holding else None))
+            made = make_plan(asked)
+            known.append((asked, made))
+        holding = next((c for c in asked.chunks if c.id == made.bottleneck), None)
+        students.append(StudentPlan(one, name, asked, made, holding.secure if holding else None))
+    shown = _shown(students, student_id)
+    hand = music.hand
     return PlanView(
         wish=wish,
         title=get_piece(session, who, hand.row.piece_id).title,
@@ -115,8 +141,33 @@ def _viewed(
         section=section,
         music=music,
         students=tuple(students),
-        shown=_shown(students, student_id),
+        shown=shown,
+        weeks=_weeks(wish, shown.asked, kept.starts_on if kept is not None else today),
+        goals=_goals(hand, shown.asked),
+        passages=tuple(
+            (one.chunk_id, get_chunk(session, hand, one.chunk_id).span, one.goal)
+            for one in wish.passages
+        ),
         why_split=why_split,
+    )
+
+
+def _weeks(wish: PlanWish, asked: PlanAsk, begins: date) -> tuple[Week, ...]:
+    if wish.due_weekday is None:
+        return ()
+    return weeks_of(asked, begins, wish.due_weekday)
+
+
+def _goals(hand: PartInHand, asked: PlanAsk) -> tuple[Goal, ...]:
+    """The chance to be ready for each of the tempos a part can be performed at."""
+    row = hand.row
+    tempos = (("floor", row.floor_bpm), ("goal", row.goal_bpm), ("festival", row.festival_bpm))
+    if row.floor_bpm is None and row.festival_bpm is None:
+        return ()
+    return tuple(
+        Goal(name, float(tempo), chance_of(towards(asked, round(tempo))))
+        for name, tempo in tempos
+        if tempo is not None
     )
 
 
@@ -142,7 +193,7 @@ def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
     wish = checked(wish, today)
     hand = load_part(session, who, wish.part_id)
     get_section(session, who, wish.section_id)
-    if not music_of(session, hand, wish.section_id).chunks:
+    if not music_for(session, hand, wish).chunks:
         raise NotAccepted("Split the part first, or let the plan do it.")
     before = ask.in_force(session, wish.part_id, wish.section_id, today)
     if before is not None:
@@ -174,8 +225,9 @@ def view(
     section = get_section(session, who, row.section_id)
     if not section.students:
         raise NotAccepted(f"There is nobody in {section.name} any more.")
-    music = music_of(session, hand, row.section_id)
-    found = _viewed(session, who, wish_of(row), hand, music, section, today, student_id)
+    wish = wish_of(row)
+    music = music_for(session, hand, wish)
+    found = _viewed(session, who, wish, music, section, today, student_id, kept=row)
     return row, found
 
 
@@ -216,6 +268,39 @@ def listed(session: Session, who: Who) -> list[tuple[PlanRow, str, str, str]]:
         section = get_section(session, who, row.section_id)
         found.append((row, title, hand.row.name, section.name))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """How the plans in force stand.
+
+    Each with how many are likely, of how many, and what holds most of them up; and everybody once,
+    likely where all of their plans are.
+    """
+
+    plans: tuple[tuple[UUID, int, int, str], ...]
+    likely: int
+    students: int
+
+
+def outlook(session: Session, who: Who, today: date) -> Outlook:
+    """The chance of the whole ensemble, as its plans stand today."""
+    lines = []
+    ready: dict[UUID, bool] = {}
+    for row, *_ in listed(session, who):
+        if row.withdrawn_at is not None or row.ends_on <= today:
+            continue
+        try:
+            _, found = view(session, who, row.id, today)
+        except CrumbError:  # nobody plays in it any more
+            continue
+        for one in found.students:
+            ready[one.student_id] = ready.get(one.student_id, True) and one.made.feasible
+        held = Counter(one.made.bottleneck for one in found.students if not one.made.feasible)
+        most = next((name for name, _ in held.most_common(1) if name is not None), None)
+        label = "" if most is None else found.music.chunk(most).label
+        lines.append((row.id, found.likely, len(found.students), label))
+    return Outlook(tuple(lines), sum(ready.values()), len(ready))
 
 
 def _row(session: Session, who: Who, plan_id: UUID) -> PlanRow:

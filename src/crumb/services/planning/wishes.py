@@ -8,8 +8,9 @@ from uuid import UUID
 
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.model import INTERMEDIATE, LEVELS
-from crumb.core.plan.changing import capped, left_out
+from crumb.core.plan.changing import capped, left_out, towards
 from crumb.core.plan.model import ChunkState, Order, Pin, PlanAsk
+from crumb.core.plan.weeks import paced, weeks_of
 from crumb.services.errors import NotAccepted
 from crumb.services.planning.knowing import Music
 from crumb.services.sending.assigning import check_minutes
@@ -34,8 +35,21 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
+class PassageWish:
+    """A stretch of the part that is asked for, and the tempo it is asked at (None: the goal)."""
+
+    chunk_id: UUID
+    goal: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class PlanWish:
-    """A plan for a section and a part. ``left`` are chunks left at a tempo, or out (None)."""
+    """A plan for a section and a part. ``left`` are chunks left at a tempo, or out (None).
+
+    ``passages`` are all of the part that it is for, each perhaps with a goal of its own; none: the
+    whole part. ``due_weekday`` gives the class a weekly rhythm. ``shares``: the minutes are for all
+    plans of the section that share.
+    """
 
     part_id: UUID
     section_id: UUID
@@ -50,6 +64,9 @@ class PlanWish:
     changes: tuple[Change, ...] = ()
     left: Mapping[UUID, int | None] = field(default_factory=dict)
     goal: int | None = None
+    passages: tuple[PassageWish, ...] = ()
+    due_weekday: int | None = None
+    shares: bool = False
 
 
 def checked(wish: PlanWish, today: date) -> PlanWish:
@@ -69,6 +86,8 @@ def checked(wish: PlanWish, today: date) -> PlanWish:
         raise NotAccepted("A warm-up takes up to 15 minutes.")
     if len(wish.weekdays_off) > 6:
         raise NotAccepted("One day of the week has to be left to practice on.")
+    if wish.due_weekday is not None and not 0 <= wish.due_weekday <= 6:
+        raise NotAccepted("A week is due on one of seven days.")
     if wish.player not in LEVELS:
         raise NotAccepted(f"A player is {', '.join(LEVELS)}.")
     for change in wish.changes:
@@ -93,9 +112,10 @@ def ask_for(
     states: Sequence[ChunkState],
     today: date,
     *,
+    begins: date | None = None,
     today_minutes: int | None = None,
 ) -> PlanAsk:
-    """What the wish asks for one student."""
+    """What the wish asks for one student; ``begins`` is the plan's first day, if not today."""
     pins = tuple(
         Pin(str(c.chunk_id), c.day, c.drill) for c in wish.changes if c.kind == "pin" and c.day
     )
@@ -106,7 +126,7 @@ def ask_for(
     asked = PlanAsk(
         today=today,
         on=wish.on,
-        chunks=tuple(states),
+        chunks=music.within(states),
         minutes_a_day=wish.minutes_a_day,
         sessions_a_day=wish.sessions_a_day,
         days_off=wish.days_off,
@@ -122,8 +142,12 @@ def ask_for(
         dropped=dropped,
     )
     if wish.goal is not None:
-        asked = capped(asked, wish.goal)
-    return left_out(asked, {str(chunk): tempo for chunk, tempo in wish.left.items()})
+        is_higher = wish.goal > music.hand.row.goal_bpm
+        asked = towards(asked, wish.goal) if is_higher else capped(asked, wish.goal)
+    asked = left_out(asked, {str(chunk): tempo for chunk, tempo in wish.left.items()})
+    if wish.due_weekday is not None:
+        asked = paced(asked, weeks_of(asked, begins or today, wish.due_weekday))
+    return asked
 
 
 # Stored -----------------------------------------------------------------------------------------
@@ -152,6 +176,9 @@ def row_values(wish: PlanWish) -> dict[str, Any]:
             ],
             "left": {str(chunk): tempo for chunk, tempo in wish.left.items()},
             "goal": wish.goal,
+            "passages": [{"chunk": str(p.chunk_id), "goal": p.goal} for p in wish.passages],
+            "due_weekday": wish.due_weekday,
+            "shares": wish.shares,
         },
     }
 
@@ -181,4 +208,9 @@ def wish_of(row: PlanRow) -> PlanWish:
         ),
         left={UUID(chunk): tempo for chunk, tempo in row.changes.get("left", {}).items()},
         goal=row.changes.get("goal"),
+        passages=tuple(
+            PassageWish(UUID(p["chunk"]), p["goal"]) for p in row.changes.get("passages", [])
+        ),
+        due_weekday=row.changes.get("due_weekday"),
+        shares=row.changes.get("shares", False),
     )

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
 from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.plan.days import is_due_again
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
 from crumb.services.evidence.climbs import place_of
@@ -49,6 +50,8 @@ class TodayItem:
     level: int
     is_at_goal: bool = False
     """Its chunk stands at goal tempo, and no cold check is due: no minutes go there."""
+    waits: bool = False
+    """It is for every so-many-th day of practice, and today is not one: no minutes go there."""
     rests: bool = False
     """Done on two days running while something else on its chunk is open: it waits a day."""
 
@@ -102,6 +105,7 @@ def lines_of(
     ]
     finished = [state.is_finished for state in states]
     resting = _resting(session, who, items, finished, on) if on else frozenset()
+    waiting = _waiting(session, who, assignment.part_id, items, on) if on else frozenset()
     chunks = _chunks(session, hand, items)
     levels = _levels(session, who, chunks)
     at_goal = {
@@ -109,7 +113,7 @@ def lines_of(
     }
     needs = [
         Fraction(0)
-        if state.is_finished or item.id in resting or item.chunk_id in at_goal
+        if state.is_finished or item.id in resting | waiting or item.chunk_id in at_goal
         else drill.seconds_left(state.tempo)
         for item, drill, state in zip(items, drills, states, strict=True)
     ]
@@ -126,6 +130,7 @@ def lines_of(
             due_on=assignment.due_on,
             level=levels.get(item.chunk_id, (0, None))[0],
             is_at_goal=on is not None and item.chunk_id in at_goal,
+            waits=item.id in waiting,
             rests=item.id in resting,
         )
         for item, drill, state, seconds in zip(items, drills, states, shares, strict=True)
@@ -150,6 +155,21 @@ def _levels(
     """Level and next cold check of each chunk."""
     rows = ask.standings(session, [who.person_id], list(chunks))
     return {row.chunk_id: (row.level, row.due_on) for row in rows}
+
+
+def _waiting(
+    session: Session, who: Who, part_id: UUID, items: Sequence[AssignmentItem], on: date
+) -> frozenset[UUID]:
+    """Drills for every second (third …) day of practice that are not due on this one."""
+    spaced = {item.id: item.every for item in items if item.every > 1}
+    if not spaced:
+        return frozenset()
+    days = kept.practice_days(session, who.person_id, part_id, list(spaced))
+    return frozenset(
+        item_id
+        for item_id, every in spaced.items()
+        if (found := days.get(item_id)) is not None and not is_due_again(found, every, on)
+    )
 
 
 def _resting(

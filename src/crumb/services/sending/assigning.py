@@ -34,6 +34,7 @@ from crumb.store.tables import (
 
 MOST_ITEMS = 40
 ROLES = ("focus", "upkeep")
+MOST_EVERY = 7
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +46,8 @@ class WishedItem:
     settings: Mapping[str, object]
     ladder: LadderSettings
     role: str = "focus"
+    every: int = 1
+    """For every so-many-th day of practice."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,6 +232,7 @@ def store_item(
         step_bpm=item.worked.step,
         role=item.role,
         minutes=minutes,
+        every=item.every,
         note=item.note[:200],
     )
     session.add(row)
@@ -317,7 +321,9 @@ def add_item(session: Session, who: Who, assignment_id: UUID, wished: WishedItem
         raise NotAccepted(f"That is more than {MOST_ITEMS} drills at once.")
     wish = _item_wish(session, hand, wished)
     worked = work_out(hand, wish.chunk.span, wish.drill, wish.settings, wish.ladder)
-    got = ItemGot(wish.chunk.span, wish.chunk.label, worked, wish.ladder, wish.role)
+    got = ItemGot(
+        wish.chunk.span, wish.chunk.label, worked, wish.ladder, wish.role, every=wish.every
+    )
     last = session.scalar(
         select(func.max(AssignmentItem.place)).where(AssignmentItem.assignment_id == row.id)
     )
@@ -360,6 +366,7 @@ class ItemView:
     chunk: str
     title: str
     role: str
+    every: int
     note: str
     is_removed: bool
 
@@ -429,6 +436,7 @@ def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
                     labels[i.chunk_id],
                     sending.drill_of(i).title,
                     i.role,
+                    i.every,
                     i.note,
                     i.removed_at is not None,
                 )
@@ -467,8 +475,10 @@ def check_minutes(minutes: int) -> None:
 def _item_wish(session: Session, hand: PartInHand, item: WishedItem) -> ItemWish:
     if item.role not in ROLES:
         raise NotAccepted(f"A drill is {' or '.join(ROLES)}.")
+    if not 1 <= item.every <= MOST_EVERY:
+        raise NotAccepted(f"A drill comes every day of practice, or up to every {MOST_EVERY}th.")
     chunk: ChunkView = get_chunk(session, hand, item.chunk_id)
-    return ItemWish(chunk, item.drill, item.settings, item.ladder, item.role)
+    return ItemWish(chunk, item.drill, item.settings, item.ladder, item.role, item.every)
 
 
 def _bundles(session: Session, who: Who, wish: Wish, today: date) -> list[Bundle]:

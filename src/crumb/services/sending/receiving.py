@@ -47,6 +47,7 @@ class ItemWish:
     settings: Mapping[str, object]
     ladder: LadderSettings
     role: str = "focus"
+    every: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +60,7 @@ class ItemGot:
     ladder: LadderSettings
     role: str
     note: str = ""
+    every: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +150,7 @@ def _for_reading(reading: PartInHand, wish: ItemWish) -> ItemGot:
             raise
         note = f"{drill_kind(drill).title} in place of {drill_kind(wish.drill).title}"
         worked = work_out(reading, span, drill, {}, wish.ladder)
-    return ItemGot(span, span_label(part, span), worked, wish.ladder, wish.role, note)
+    return ItemGot(span, span_label(part, span), worked, wish.ladder, wish.role, note, wish.every)
 
 
 def _silent(reading: PartInHand, item: ItemGot) -> ItemGot:

@@ -1,13 +1,13 @@
 """Evidence and what is kept of it: reading in the order played, writing once."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -122,3 +122,26 @@ def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[PlayedR
         .order_by(t.Evidence.played_at, t.Evidence.id)
     )
     return [PlayedRow(r[0] or 0, r[1], bool(r[2]), r[3], r[4], r[5]) for r in rows]
+
+
+def practice_days(
+    session: Session, student_id: UUID, part_id: UUID, item_ids: Sequence[UUID]
+) -> dict[UUID, list[date]]:
+    """Of drills that were played: the last day of it and each day of practice since."""
+    last = session.execute(
+        select(t.Evidence.item_id, func.max(t.Evidence.local_day))
+        .where(t.Evidence.student_id == student_id, t.Evidence.item_id.in_(item_ids))
+        .group_by(t.Evidence.item_id)
+    ).all()
+    if not last:
+        return {}
+    days = session.scalars(
+        select(t.Evidence.local_day)
+        .where(
+            t.Evidence.student_id == student_id,
+            t.Evidence.part_id == part_id,
+            t.Evidence.local_day >= min(day for _, day in last),
+        )
+        .distinct()
+    ).all()
+    return {item_id: [d for d in days if d >= day] for item_id, day in last if item_id}

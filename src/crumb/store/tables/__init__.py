@@ -1,7 +1,7 @@
 """Every table, by subject. Each row belongs to a program."""
 
 from crumb.store.base import Base
-from crumb.store.tables.evidence import ClimbRow, Evidence, Mastery, Retraction, WayRating
+from crumb.store.tables.evidence import ClimbRow, Evidence, Heard, Mastery, Retraction, WayRating
 from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
@@ -35,6 +35,7 @@ __all__ = [
     "ChunkTag",
     "ClimbRow",
     "Evidence",
+    "Heard",
     "Invitation",
     "Job",
     "KinLink",

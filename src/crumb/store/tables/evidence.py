@@ -153,3 +153,25 @@ class ClimbRow(Base):
     last_at: Mapped[Fraction | None]
     last_played_at: Mapped[datetime | None]
     last_id: Mapped[UUID | None]
+
+
+class Heard(Base):
+    """Something that somebody heard go wrong on a chunk, of one student or of a whole section.
+
+    ``symptom`` is a row of ``crumb.core.plan.cures``; it feeds drills and plans until it is ended.
+    """
+
+    __tablename__ = "heard"
+    __table_args__ = (
+        CheckConstraint("(section_id is null) <> (student_id is null)", name="whose"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"))
+    section_id: Mapped[UUID | None] = mapped_column(ForeignKey("section.id"))
+    student_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), index=True)
+    symptom: Mapped[str] = mapped_column(String(20))
+    by_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    said_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    ended_at: Mapped[datetime | None]

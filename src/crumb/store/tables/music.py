@@ -49,6 +49,10 @@ class PiecePart(Base):
     notation: Mapped[str]
     facts: Mapped[dict[str, Any]] = mapped_column(JSONB)
     goal_bpm: Mapped[Fraction]
+    floor_bpm: Mapped[Fraction | None]
+    """The slowest at which it can still be performed."""
+    festival_bpm: Mapped[Fraction | None]
+    """What it would be at its best."""
     page_map: Mapped[dict[str, list[int]] | None] = mapped_column(JSONB(none_as_null=True))
     """Indexes of measures that start a ``lines`` or ``pages``, where a person said so."""
     played_on: Mapped[str] = mapped_column(String(40), server_default=text("''"), default="")

@@ -5,7 +5,15 @@ from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, String, UniqueConstraint, func, text
+from sqlalchemy import (
+    CheckConstraint,
+    ForeignKey,
+    SmallInteger,
+    String,
+    UniqueConstraint,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -65,6 +73,8 @@ class AssignmentItem(Base):
     note: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
     minutes: Mapped[int | None]
     """What a plan gives it; none: its share of the day's."""
+    every: Mapped[int] = mapped_column(SmallInteger, server_default=text("1"), default=1)
+    """It comes at every so-many-th day of practice."""
     frozen: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     """What the drill was when it was sent (``crumb.core.sending``); its steps are ``sent_step``."""
     removed_at: Mapped[datetime | None]

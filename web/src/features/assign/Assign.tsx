@@ -45,6 +45,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       settings: item.settings,
       ladder: { start_bpm: item.start, goal_bpm: item.goal, step_bpm: item.step },
       role: item.role ?? 'focus',
+      every: item.every ?? 1,
     })),
   }
   const isReady = tray.items.length > 0 && sectionIds.length > 0 && dueOn !== ''

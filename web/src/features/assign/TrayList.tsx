@@ -1,6 +1,13 @@
-import { Button, Segmented } from 'antd'
+import { Button, Segmented, Select } from 'antd'
 import { bpm, clock } from '../../shared/lib/time'
 import type { TrayItem } from '../../shared/lib/tray'
+
+const OFTEN = [
+  { value: 1, label: 'every session' },
+  { value: 2, label: 'every 2nd session' },
+  { value: 3, label: 'every 3rd session' },
+  { value: 5, label: 'every 5th session' },
+]
 
 interface ListProps {
   items: TrayItem[]
@@ -35,6 +42,14 @@ export function TrayList({ items, remove, replace }: ListProps) {
               ]}
               value={item.role ?? 'focus'}
               onChange={(role) => replace(items.map((other) => (other.key === item.key ? { ...other, role } : other)))}
+            />
+            <Select<number>
+              size="small"
+              aria-label={`${item.chunk} ${item.title} comes`}
+              value={item.every ?? 1}
+              options={OFTEN}
+              onChange={(every) => replace(items.map((other) => (other.key === item.key ? { ...other, every } : other)))}
+              style={{ width: 150 }}
             />
             <Button size="small" type="text" disabled={i === 0} onClick={() => earlier(i)} aria-label={`${item.chunk} ${item.title} earlier`}>
               Earlier

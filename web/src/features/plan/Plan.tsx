@@ -17,7 +17,7 @@ import {
 } from '../../api/gen'
 import { likelySections } from '../../shared/lib/likely'
 import { useChunks, usePart, useSections } from '../../shared/lib/part.queries'
-import { inDays } from '../../shared/lib/time'
+import { bpm, day, inDays } from '../../shared/lib/time'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Calendar } from './Calendar'
@@ -124,13 +124,15 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     <div className="page">
       <PartHead detail={detail} />
       <h2>{kept ? `The plan of ${kept.section}` : 'Plan the piece'}</h2>
-      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} goal={detail.part.goal_bpm} />
+      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} goal={detail.part.goal_bpm} passages={preview.data?.passages ?? kept?.passages ?? []} />
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {!found && preview.isPending && <Loading what="Counting minutes for everybody" />}
       {found && !preview.isError && (
         <div className={preview.isPlaceholderData ? 'planned stale' : 'planned'} aria-busy={preview.isPlaceholderData}>
           {found.why_split && <p className="muted">{found.why_split}</p>}
           <Verdict plan={found} take={(offer) => change(taken(wish, offer))} />
+          <Goals plan={found} wish={wish} choose={(goal) => change({ ...wish, goal })} />
+          <Weeks plan={found} />
           <div className="inline">
             <Button type="primary" loading={send.isPending} disabled={kept !== null && !isDirty} onClick={() => send.mutate()}>
               {kept ? 'Change the plan' : `Send it to ${found.section}`}
@@ -155,6 +157,60 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
           <Calendar plan={found} wish={wish} change={change} />
         </div>
       )}
+    </div>
+  )
+}
+
+const GOALS = { floor: 'Floor', goal: 'Goal', festival: 'Festival' }
+
+/** The tempos it can be performed at, with the chance of each; one of them is planned for. */
+function Goals({ plan, wish, choose }: { plan: PlanOut; wish: PlanIn; choose: (goal: number | null) => void }) {
+  if (plan.goals.length === 0) return null
+  const planned = wish.goal ?? plan.goal_bpm
+  return (
+    <ul className="offers" aria-label="Tempos to be ready for">
+      {plan.goals.map((one) => (
+        <li key={one.name}>
+          <span>
+            {GOALS[one.name]} {bpm(one.tempo)}: {inHundred(one.chance)} in 100 for {plan.shown.name}
+          </span>
+          {Math.round(one.tempo) === Math.round(planned) ? (
+            <span className="muted">planned for</span>
+          ) : (
+            <Button size="small" onClick={() => choose(one.name === 'goal' ? null : Math.round(one.tempo))}>
+              Plan for it
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+/** The rhythm of the class: what is new in each week, and what is kept up from the one before. */
+function Weeks({ plan }: { plan: PlanOut }) {
+  if (plan.weeks.length === 0) return null
+  return (
+    <div className="table-scroll">
+      <table className="plain weeks">
+        <caption className="visually-hidden">The weeks of {plan.section}</caption>
+        <thead>
+          <tr>
+            <th scope="col">Due</th>
+            <th scope="col">New</th>
+            <th scope="col">Kept up</th>
+          </tr>
+        </thead>
+        <tbody>
+          {plan.weeks.map((week) => (
+            <tr key={week.due}>
+              <th scope="row">{day(week.due)}</th>
+              <td>{week.focus.join(', ') || 'nothing new'}</td>
+              <td>{week.upkeep.join(', ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
-import type { PlanIn, SectionOut } from '../../api/gen'
+import type { PlanIn, PlanPassageOut, SectionOut } from '../../api/gen'
 import { bpm } from '../../shared/lib/time'
+import { Passages } from './Passages'
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const ORDERS = [
@@ -22,9 +23,10 @@ interface Props {
   sections: SectionOut[]
   isKept: boolean
   goal: number
+  passages: PlanPassageOut[]
 }
 
-export function PlanForm({ wish, change, sections, isKept, goal }: Props) {
+export function PlanForm({ wish, change, sections, isKept, goal, passages }: Props) {
   const set = (part: Partial<PlanIn>) => change({ ...wish, ...part })
   const off = wish.days_off ?? []
   return (
@@ -87,6 +89,20 @@ export function PlanForm({ wish, change, sections, isKept, goal }: Props) {
           {date} ✕
         </Button>
       ))}
+      <label className="field">
+        <span>Weekly rhythm</span>
+        <Select
+          aria-label="Weekly rhythm"
+          value={wish.due_weekday ?? -1}
+          onChange={(weekday) => set({ due_weekday: weekday < 0 ? null : weekday })}
+          options={[{ value: -1, label: 'none' }, ...WEEKDAYS.map((name, value) => ({ value, label: `due ${name}` }))]}
+          style={{ minWidth: 110 }}
+        />
+      </label>
+      <Checkbox className="shares" checked={wish.shares ?? false} onChange={(event) => set({ shares: event.target.checked })}>
+        Minutes are shared with the section’s other plans that share
+      </Checkbox>
+      <Passages wish={wish} known={passages} set={set} />
       {wish.goal != null && (
         <Button size="small" onClick={() => set({ goal: null })}>
           Goal {wish.goal} for now ✕ (back to {bpm(goal)})

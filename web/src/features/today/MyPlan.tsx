@@ -3,7 +3,7 @@ import { Alert, Button } from 'antd'
 import { Fragment } from 'react'
 import { Link } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut } from '../../api/gen'
+import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut, type WeekOut } from '../../api/gen'
 import { bpm, day } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 
@@ -28,6 +28,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
       <h2>
         {plan.title} <small className="muted">ready by {day(plan.on)}</small>
       </h2>
+      {plan.week && <ThisWeek week={plan.week} />}
       {plan.items.length === 0 && (
         <p className="muted">{plan.minutes_today === 0 ? 'Not today. What was planned comes another day.' : 'Nothing is planned for today.'}</p>
       )}
@@ -39,7 +40,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
               .filter((one) => one.session === number)
               .map((one) => (
                 <Fragment key={one.item.item_id}>
-                  <Planned one={one} />
+                  <Planned one={one} isWhole={plan.is_whole} />
                   {one.is_break_after && <li className="rest">Five minutes off</li>}
                 </Fragment>
               ))}
@@ -65,7 +66,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
   )
 }
 
-function Planned({ one }: { one: PlannedItemOut }) {
+function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
   const { item } = one
   return (
     <li className={item.is_finished ? 'finished' : ''}>
@@ -73,7 +74,7 @@ function Planned({ one }: { one: PlannedItemOut }) {
         <LevelMark level={item.level} size={28} hasNumber={false} />
         <span className="what">
           <span className="category">{NAMES[one.category]}</span>{' '}
-          <strong>{one.category === 'run-through' ? 'the whole part' : item.chunk}</strong> {item.drill}
+          <strong>{one.category === 'run-through' && isWhole ? 'the whole part' : item.chunk}</strong> {item.drill}
           <small>{one.why}</small>
         </span>
         <span className="how-long">
@@ -84,6 +85,15 @@ function Planned({ one }: { one: PlannedItemOut }) {
         </span>
       </Link>
     </li>
+  )
+}
+
+function ThisWeek({ week }: { week: WeekOut }) {
+  return (
+    <p className="muted">
+      Due {day(week.due)}: {week.focus.length > 0 ? week.focus.join(', ') : 'nothing new, all of it surer'}
+      {week.upkeep.length > 0 && <>. Kept up from before: {week.upkeep.join(', ')}</>}.
+    </p>
   )
 }
 

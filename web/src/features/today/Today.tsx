@@ -17,7 +17,7 @@ export default function Today({ me }: { me: Me }) {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!today.data || !plans.data) return <Loading what="Looking up your day" />
   const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished).map((one) => ({ item: one.item, minutes: one.minutes })))
-  const byHand = today.data.filter((item) => !item.is_finished && !item.rests && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
+  const byHand = today.data.filter((item) => !item.is_finished && !item.rests && !item.waits && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
   const open = [...planned, ...byHand]
   const next = open[0]?.item
   const isWarmUp = plans.data.some((plan) => plan.items.some((one) => one.item === next && one.category === 'warm-up'))
@@ -75,7 +75,7 @@ function Line({ item }: { item: TodayItemOut }) {
           </small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : item.is_at_goal ? 'at goal' : item.rests ? 'rests today' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
+          {item.is_finished ? 'done' : item.is_at_goal ? 'at goal' : item.rests ? 'rests today' : item.waits ? 'another day' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
           <small>
             {bpm(item.tempo)} of {bpm(item.goal_bpm)}
           </small>

@@ -5,6 +5,7 @@ import { getEvidence, type EvidenceOut, type EvidenceRow, type JoinsOut, type Se
 import { bpm, day, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
+import { Heard } from './Heard'
 import { TempoPicture } from './TempoPicture'
 
 export interface CellChoice {
@@ -49,7 +50,7 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
     <Drawer open={choice !== null} onClose={close} title={title} size={560}>
       {evidence.isPending && <Loading what="Reading the evidence" />}
       {evidence.isError && <Failed error={evidence.error} retry={() => void evidence.refetch()} />}
-      {evidence.data && <Evidence evidence={evidence.data} />}
+      {evidence.data && choice && <Evidence evidence={evidence.data} choice={choice} />}
     </Drawer>
   )
 }
@@ -102,7 +103,7 @@ function Axes({ evidence }: { evidence: EvidenceOut }) {
   )
 }
 
-function Evidence({ evidence }: { evidence: EvidenceOut }) {
+function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellChoice }) {
   return (
     <>
       <p className="evidence-why">
@@ -118,6 +119,7 @@ function Evidence({ evidence }: { evidence: EvidenceOut }) {
       <Axes evidence={evidence} />
       {evidence.secure && <Tempos secure={evidence.secure} />}
       <TempoPicture evidence={evidence} />
+      <Heard heard={evidence.heard} choice={choice} />
       {evidence.slips.length > 0 && (
         <>
           <h3>Where it slips in smaller pieces</h3>

@@ -16,6 +16,8 @@ export interface TrayItem {
   climbSeconds: number
   /** This week's focus, or kept going from before; chosen before there were roles: focus. */
   role?: 'focus' | 'upkeep'
+  /** For every so-many-th day of practice; chosen before there was a choice: every day. */
+  every?: number
 }
 
 const listeners = new Set<() => void>()

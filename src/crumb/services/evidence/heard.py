@@ -1,0 +1,104 @@
+"""What a director heard go wrong on a chunk: it leads to its cure, in the ranking and in plans."""
+
+from datetime import UTC, datetime
+from uuid import UUID, uuid4
+
+from sqlalchemy.orm import Session
+
+from crumb.core.plan.cures import CURES, Cure, cure_for
+from crumb.core.score.position import Span
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.library.pieces import load_part
+from crumb.services.people.roster import get_section, get_student, sections_of
+from crumb.services.who import Who
+from crumb.store.queries import heard as ask
+from crumb.store.queries import planning
+from crumb.store.tables import Heard
+
+_BY_KEY = {cure.key: cure for cure in CURES}
+
+
+def say(
+    session: Session,
+    who: Who,
+    part_id: UUID,
+    chunk_id: UUID,
+    words: str,
+    *,
+    student_id: UUID | None = None,
+    section_id: UUID | None = None,
+) -> Heard:
+    """Keep what was heard of one student or of a whole section; said twice, it stands once.
+
+    Raises:
+        NotFound: no such part, chunk, student or section.
+        NotAccepted: words that name nothing there is a cure for, or not whose it is.
+    """
+    if (student_id is None) == (section_id is None):
+        raise NotAccepted("Say whose it is: one student's, or a section's.")
+    cure = cure_for(words)
+    if cure is None:
+        raise NotAccepted("No cure is known for that in these words: choose what comes nearest.")
+    load_part(session, who, part_id)
+    if not ask.is_chunk_of(session, part_id, chunk_id):
+        raise NotFound("There is no such chunk.")
+    if student_id is not None:
+        get_student(session, who, student_id)
+    if section_id is not None:
+        get_section(session, who, section_id)
+    for row, _ in ask.of_chunk(session, chunk_id, Heard.symptom == cure.key):
+        if (row.student_id, row.section_id) == (student_id, section_id):
+            return row
+    row = Heard(
+        id=uuid4(),
+        program_id=who.program_id,
+        part_id=part_id,
+        chunk_id=chunk_id,
+        section_id=section_id,
+        student_id=student_id,
+        symptom=cure.key,
+        by_id=who.person_id,
+        said_at=datetime.now(UTC),
+    )
+    session.add(row)
+    session.commit()
+    return row
+
+
+def end(session: Session, who: Who, heard_id: UUID, *, back: bool = False) -> None:
+    """It is mended, or (back) it is not after all.
+
+    Raises:
+        NotFound: not here.
+    """
+    row = ask.row_of(session, who.program_id, heard_id)
+    if row is None:
+        raise NotFound("There is no such note.")
+    row.ended_at = None if back else datetime.now(UTC)
+    session.commit()
+
+
+def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple[Heard, Cure, str]]:
+    """What stands of a student on a chunk, their sections' too: each with its cure and who said."""
+    whose = ask.of_student(student_id, sections_of(session, student_id))
+    return [(row, _BY_KEY[row.symptom], by) for row, by in ask.of_chunk(session, chunk_id, whose)]
+
+
+def symptoms_on(session: Session, part_id: UUID, student_id: UUID) -> list[tuple[Span, str]]:
+    """What stands of a student on a part: where, and what."""
+    whose = ask.of_student(student_id, sections_of(session, student_id))
+    rows = ask.on_part(session, part_id, whose)
+    spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
+    return [(spans[chunk_id], symptom) for chunk_id, symptom in rows]
+
+
+def cures_on(session: Session, part_id: UUID, span: Span) -> list[Cure]:
+    """What stands of anybody on a stretch of a part, the most said first."""
+    rows = ask.on_part(session, part_id, Heard.part_id == part_id)
+    spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
+    said = [symptom for i, symptom in rows if _touch(spans[i], span)]
+    return [_BY_KEY[key] for key in sorted(set(said), key=lambda key: (-said.count(key), key))]
+
+
+def _touch(one: Span, other: Span) -> bool:
+    return one.start < other.end and other.start < one.end

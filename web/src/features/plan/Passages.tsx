@@ -1,0 +1,73 @@
+import { useMutation } from '@tanstack/react-query'
+import { Button, Input, InputNumber } from 'antd'
+import { useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { keepPassage, type PlanIn, type PlanPassageOut } from '../../api/gen'
+import { useWords } from '../../shared/lib/words'
+
+interface Props {
+  wish: PlanIn
+  known: PlanPassageOut[]
+  set: (part: Partial<PlanIn>) => void
+}
+
+/** The stretches a plan is for, each at a tempo of its own; with none it is for the whole part. */
+export function Passages({ wish, known, set }: Props) {
+  const w = useWords()
+  const [words, setWords] = useState('')
+  const passages = wish.passages ?? []
+  const keep = useMutation({
+    mutationFn: () => ask(keepPassage({ path: { part_id: wish.part_id }, body: { words } })),
+    onSuccess: (made) => {
+      setWords('')
+      if (!passages.some((one) => one.chunk_id === made.id)) set({ passages: [...passages, { chunk_id: made.id, goal: null }] })
+    },
+  })
+  const label = (id: string) => known.find((one) => one.chunk_id === id)?.label.replace('→', '') ?? '…'
+  return (
+    <div className="field passages" role="group" aria-label="Only some passages">
+      <span>{passages.length === 0 ? 'For the whole part, or only for' : 'Only for'}</span>
+      <div className="inline">
+        {passages.map((one) => (
+          <span key={one.chunk_id} className="passage">
+            {label(one.chunk_id)}
+            <InputNumber
+              size="small"
+              aria-label={`Tempo of ${label(one.chunk_id)}`}
+              placeholder="goal"
+              min={20}
+              max={300}
+              value={one.goal}
+              onChange={(goal) => set({ passages: passages.map((other) => (other === one ? { ...one, goal } : other)) })}
+              style={{ width: 70 }}
+            />
+            <Button size="small" type="text" aria-label={`Without ${label(one.chunk_id)}`} onClick={() => set({ passages: passages.filter((other) => other !== one) })}>
+              ✕
+            </Button>
+          </span>
+        ))}
+        <Input
+          size="small"
+          aria-label="Add a passage"
+          placeholder={w('measures 5–12')}
+          value={words}
+          status={keep.isError ? 'error' : ''}
+          onChange={(event) => {
+            setWords(event.target.value)
+            keep.reset()
+          }}
+          onPressEnter={() => words.trim() && keep.mutate()}
+          style={{ width: 150 }}
+        />
+        <Button size="small" loading={keep.isPending} disabled={words.trim() === ''} onClick={() => keep.mutate()}>
+          Add
+        </Button>
+      </div>
+      {keep.isError && (
+        <span className="jump-said" role="alert">
+          {said(keep.error)}
+        </span>
+      )}
+    </div>
+  )
+}
