@@ -5,8 +5,9 @@ from datetime import date
 
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from crumb.core.plan.changing import capped, left_out
+from crumb.core.plan.changing import capped, left_out, towards
 from crumb.core.plan.cures import CURES, cure_for
 from crumb.core.plan.forecasting import chance_of, forecast
 from crumb.core.plan.making import make_plan
@@ -138,3 +139,18 @@ def test_a_directors_words_find_their_row(said, key):
 def test_words_that_mean_nothing_to_us_have_no_cure():
     assert cure_for("purple") is None
     assert all(cure_for(cure.key) is cure for cure in CURES)
+
+
+@given(st.integers(1, 8), st.integers(50, 140), st.integers(50, 140))
+@settings(max_examples=25)
+def test_a_lower_goal_is_never_less_likely(count, one, other):
+    ask = an_ask(*(a_chunk(f"c{i}", load=1 + i % 3) for i in range(count)), days=24)
+    lower, higher = (chance_of(towards(ask, goal)) for goal in sorted((one, other)))
+    assert lower >= higher
+
+
+def test_a_lower_goal_is_offered_for_what_nobody_has_played():
+    made = make_plan(an_ask(*(a_chunk(f"c{i}") for i in range(6)), days=12))
+    goals = [offer.value for offer in made.offers if offer.kind == "goal"]
+    assert goals
+    assert goals[0] < 96

@@ -6,6 +6,7 @@ from fractions import Fraction
 
 from crumb.core.mastery.levels import AT_TEMPO, LINKED, STEADY
 from crumb.core.plan.model import ChunkState, PlanAsk
+from crumb.core.plan.rates import start_of
 
 
 def capped(ask: PlanAsk, tempo: int) -> PlanAsk:
@@ -19,7 +20,10 @@ def towards(ask: PlanAsk, tempo: int) -> PlanAsk:
 
 
 def with_goal(chunk: ChunkState, tempo: Fraction) -> ChunkState:
-    """A chunk with another goal, and the level it has against that."""
+    """A chunk with another goal, and the level it has against that.
+
+    The notes are as hard as they were: what can be expected at sight does not change with it.
+    """
     return _slower(chunk, tempo) if tempo <= chunk.goal else _faster(chunk, tempo)
 
 
@@ -43,6 +47,7 @@ def left_out(ask: PlanAsk, left: Mapping[str, int | None]) -> PlanAsk:
 
 def _faster(chunk: ChunkState, tempo: Fraction) -> ChunkState:
     """A chunk with a higher goal; one that was not shown at it does not stand there any more."""
+    chunk = replace(chunk, sight=start_of(chunk))
     is_shown = chunk.solid is not None and chunk.solid >= tempo
     if is_shown or chunk.level < AT_TEMPO:
         return replace(chunk, goal=tempo)
@@ -55,4 +60,5 @@ def _slower(chunk: ChunkState, tempo: Fraction) -> ChunkState:
     if chunk.goal <= tempo:
         return chunk
     is_shown = chunk.solid is not None and chunk.solid >= tempo
-    return replace(chunk, goal=tempo, level=max(chunk.level, AT_TEMPO) if is_shown else chunk.level)
+    level = max(chunk.level, AT_TEMPO) if is_shown else chunk.level
+    return replace(chunk, goal=tempo, level=level, sight=start_of(chunk))

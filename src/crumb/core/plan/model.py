@@ -67,6 +67,8 @@ class ChunkState:
     gained: float = 0.0
     fitting: tuple[str, ...] = ()
     label: str = ""
+    sight: float | None = None
+    """The tempo to be expected while nobody has counted; None: by its level, of its goal."""
     follows: bool = True
     """Whether it follows right on from the chunk before it; the first of a passage does not."""
 

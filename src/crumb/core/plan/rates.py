@@ -44,6 +44,8 @@ def start_of(chunk: ChunkState) -> float:
     goal = float(chunk.goal)
     if chunk.secure is not None:
         return max(chunk.secure, 0.15 * goal)
+    if chunk.sight is not None:
+        return min(chunk.sight, goal)
     return goal * _SHARES[chunk.level]
 
 
