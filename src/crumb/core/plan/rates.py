@@ -49,13 +49,18 @@ def start_of(chunk: ChunkState) -> float:
     return goal * _SHARES[chunk.level]
 
 
+def priors_of(ask: PlanAsk) -> dict[str, float]:
+    """Minutes that each chunk takes anybody for a gain of one in the logarithm of its tempo."""
+    load = sum(max(c.load, 0.0) for c in ask.chunks) / max(len(ask.chunks), 1) or 1.0
+    return {c.id: _prior(ask, c, load) for c in ask.chunks}
+
+
 def costs(ask: PlanAsk) -> dict[str, float]:
-    """Minutes that each chunk takes for a gain of one in the logarithm of its tempo."""
+    """The same for this student, by what came of the minutes so far."""
     chunks = ask.chunks
     if not chunks:
         return {}
-    load = sum(max(c.load, 0.0) for c in chunks) / len(chunks) or 1.0
-    priors = {c.id: _prior(ask, c, load) for c in chunks}
+    priors = priors_of(ask)
     pace = _pace(chunks, priors)
     return {c.id: priors[c.id] * pace * _own(c, priors[c.id] * pace) for c in chunks}
 

@@ -12,6 +12,7 @@ from fractions import Fraction
 from crumb.core.mastery.levels import NEW
 from crumb.core.plan.model import PlanAsk
 from crumb.core.plan.ordering import in_order
+from crumb.core.plan.rates import priors_of
 
 LEAST_DAYS = 3
 """A first week that is shorter goes on to the next due day (our own choice)."""
@@ -60,9 +61,8 @@ def _spans(begins: date, on: date, weekday: int) -> list[tuple[date, date]]:
 
 def _shared_out(ask: PlanAsk, ids: Sequence[str], weeks: int) -> list[tuple[str, ...]]:
     """Chunks for each week, so that every week has about as much to learn."""
-    by_id = {c.id: c for c in ask.chunks}
-    # A load counts at least a little: what is easy takes time to be read, too.
-    sizes = [Fraction(max(by_id[i].load, 0.05)) * by_id[i].quarters for i in ids]
+    takes = priors_of(ask)
+    sizes = [Fraction(takes[i]) for i in ids]
     total = sum(sizes, Fraction(0))
     shares: list[list[str]] = [[] for _ in range(weeks)]
     before = Fraction(0)

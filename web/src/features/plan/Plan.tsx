@@ -124,7 +124,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     <div className="page">
       <PartHead detail={detail} />
       <h2>{kept ? `The plan of ${kept.section}` : 'Plan the piece'}</h2>
-      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} goal={detail.part.goal_bpm} passages={preview.data?.passages ?? kept?.passages ?? []} />
+      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} detail={detail} passages={preview.data?.passages ?? kept?.passages ?? []} />
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {!found && preview.isPending && <Loading what="Counting minutes for everybody" />}
       {found && !preview.isError && (

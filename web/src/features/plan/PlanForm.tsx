@@ -1,7 +1,8 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
-import type { PlanIn, PlanPassageOut, SectionOut } from '../../api/gen'
+import type { PartDetail, PlanIn, PlanPassageOut, SectionOut } from '../../api/gen'
 import { bpm } from '../../shared/lib/time'
 import { Passages } from './Passages'
+import { RangeFields } from './RangeFields'
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const ORDERS = [
@@ -22,11 +23,11 @@ interface Props {
   change: (wish: PlanIn) => void
   sections: SectionOut[]
   isKept: boolean
-  goal: number
+  detail: PartDetail
   passages: PlanPassageOut[]
 }
 
-export function PlanForm({ wish, change, sections, isKept, goal, passages }: Props) {
+export function PlanForm({ wish, change, sections, isKept, detail, passages }: Props) {
   const set = (part: Partial<PlanIn>) => change({ ...wish, ...part })
   const off = wish.days_off ?? []
   return (
@@ -102,10 +103,11 @@ export function PlanForm({ wish, change, sections, isKept, goal, passages }: Pro
       <Checkbox className="shares" checked={wish.shares ?? false} onChange={(event) => set({ shares: event.target.checked })}>
         Minutes are shared with the section’s other plans that share
       </Checkbox>
+      <RangeFields detail={detail} />
       <Passages wish={wish} known={passages} set={set} />
       {wish.goal != null && (
         <Button size="small" onClick={() => set({ goal: null })}>
-          Goal {wish.goal} for now ✕ (back to {bpm(goal)})
+          Goal {wish.goal} for now ✕ (back to {bpm(detail.part.goal_bpm)})
         </Button>
       )}
       {(wish.left ?? []).length > 0 && (

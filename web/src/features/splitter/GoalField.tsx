@@ -2,49 +2,11 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { App, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { setGoal, setRange, type PartDetail } from '../../api/gen'
+import { setGoal, type PartDetail } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 import { useWords } from '../../shared/lib/words'
 
 /** The goal tempo of the part; levels follow it at once. */
-/** The slowest tempo it can be performed at, and that of its best day: both may be left open. */
-export function RangeFields({ detail }: { detail: PartDetail }) {
-  const client = useQueryClient()
-  const { message } = App.useApp()
-  const stored = { floor: detail.part.floor_bpm, festival: detail.part.festival_bpm }
-  const [draft, setDraft] = useState<Partial<typeof stored>>({})
-  const value = { ...stored, ...draft }
-  const save = useMutation({
-    mutationFn: () => ask(setRange({ path: { part_id: detail.part.id }, body: { floor_bpm: value.floor, festival_bpm: value.festival } })),
-    onSuccess: (next) => client.setQueryData(partKeys.part(detail.part.id), next),
-    onError: (error) => void message.error(said(error)),
-    onSettled: () => setDraft({}),
-  })
-  const commit = () => {
-    if (value.floor !== stored.floor || value.festival !== stored.festival) save.mutate()
-  }
-  return (
-    <>
-      {(['floor', 'festival'] as const).map((name) => (
-        <label key={name} className="goal">
-          {name === 'floor' ? 'Floor' : 'Festival'}
-          <InputNumber
-            min={20}
-            max={300}
-            placeholder="–"
-            value={value[name]}
-            onChange={(next) => setDraft({ ...draft, [name]: next })}
-            onBlur={commit}
-            onPressEnter={commit}
-            disabled={save.isPending}
-            style={{ width: 70 }}
-          />
-        </label>
-      ))}
-    </>
-  )
-}
-
 export function GoalField({ detail }: { detail: PartDetail }) {
   const client = useQueryClient()
   const { message } = App.useApp()

@@ -13,7 +13,7 @@ import { Brackets } from './Brackets'
 import { ChunkTags } from './ChunkTags'
 import { ClaimBox } from './ClaimBox'
 import { Corners } from './Corners'
-import { GoalField, RangeFields } from './GoalField'
+import { GoalField } from './GoalField'
 import { PrintPanel } from './PrintPanel'
 import { chunkAt, comparePlaces, mapScore, nearest, type MeasureBox } from '../../shared/lib/scoreMap'
 import { KinPanel } from './KinPanel'
@@ -145,7 +145,6 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
       <PartHead detail={detail}>
         <MapChoice sections={sections.data ?? []} sectionId={sectionId} choose={chooseSection} map={map} giveOwn={giveOwn} />
         <GoalField detail={detail} />
-        <RangeFields detail={detail} />
       </PartHead>
       {detail.part.findings.length > 0 && (
         <ul className="findings">
