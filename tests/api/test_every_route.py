@@ -162,6 +162,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "addMark": {"json": {"kind": "warning", "at": {"index": 1, "at": "0"}}},
         "setLeader": {"json": {"is_leader": True}},
         "keepPassage": {"json": {}},
+        "makeOctave": {"json": {"way": "up"}},
         "setRange": {"json": {"festival_bpm": 130}},
         "sayHeard": {
             "json": {

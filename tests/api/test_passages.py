@@ -113,3 +113,31 @@ def test_a_passage_of_another_part_is_not_there(school: School, app: FastAPI, ne
     assert school.director.get(f"{path}/{theirs}").status_code == 404
     body = {"first_id": theirs, "last_id": theirs}
     assert school.director.post(path, json=body).status_code == 404
+
+
+def octave(school: School, way: str, chunk: int = 4) -> object:
+    chunk_id = school.ids["chunks"][chunk]["id"]
+    path = f"/api/parts/{school.ids['part']}/passages/{chunk_id}/octave"
+    return school.director.post(path, json={"way": way})
+
+
+def test_a_lick_an_octave_away_has_a_level_of_its_own(school: School):
+    made = ok(octave(school, "down"))
+    assert ok(octave(school, "down")) == made  # once
+    original = school.ids["part"]
+    part = ok(school.director.get(f"/api/parts/{made['part_id']}"))["part"]
+    assert part["name"].endswith("9–10 an octave lower")
+    item = {**at_goal(school, made["chunk"])}
+    assigned(school, item, part_id=made["part_id"])
+    hand_in(school.students[0], *passes(school))
+    path = f"/api/wall/{{}}/{school.ids['section']}"
+    here = ok(school.director.get(path.format(made["part_id"])))["rows"][0]["cells"]
+    there = ok(school.director.get(path.format(original)))["rows"][0]["cells"]
+    assert max(cell["level"] for cell in here) == 5
+    assert max(cell["level"] for cell in there) == 0
+
+
+def test_an_octave_that_leaves_the_range_is_refused_in_words(school: School):
+    refused = octave(school, "up", chunk=0)
+    assert refused.status_code == 422
+    assert "comfortable range" in refused.json()["detail"]

@@ -1,5 +1,7 @@
 """One music for a mixed class. Transpositions are any orchestration book's, from memory."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,12 +10,14 @@ from crumb.core.errors import NotForInstrument
 from crumb.core.instruments.table import INSTRUMENTS, instrument_named
 from crumb.core.instruments.versions import (
     is_version_needed,
+    octave_away,
     transposition_of,
     version_for,
     written_name,
 )
 from crumb.core.score.pitch import parse_pitch
-from tests.builders import SIXTEENTHS, F, a_part
+from crumb.demo.etude import clarinet_etude
+from tests.builders import SIXTEENTHS, F, a_part, span
 
 PITCHED = [i for i in INSTRUMENTS if i.family not in ("drums", "other", "voice")]
 
@@ -95,3 +99,40 @@ def test_winds_get_one_note_of_a_chord_and_fingerings_stay_behind():
 def test_a_version_is_made_only_where_the_part_cannot_be_read(mine, theirs, needed):
     part = a_part("q:0,1,2,3")
     assert is_version_needed(part, instrument_named(mine), instrument_named(theirs)) is needed
+
+
+def heights(part):
+    return [note.pitch.midi for _, note in part.each_note() if note.pitch]
+
+
+@given(st.integers(0, 62), st.integers(0, 3), st.sampled_from((-1, 1)))
+def test_an_octave_away_only_the_stretch_moves_and_by_an_octave(first, more, way):
+    part = clarinet_etude()
+    here = span(part, first, min(first + more, len(part.measures) - 1))
+    clarinet = instrument_named("Clarinet")
+    wide = replace(clarinet, low=0, high=127)
+    moved = octave_away(part, here, way, wide)
+    inside = [here.start.index <= m.index < here.end.index for m, n in part.each_note() if n.pitch]
+    for before, after, moves in zip(heights(part), heights(moved), inside, strict=True):
+        assert after - before == (12 * way if moves else 0)
+    try:
+        assert octave_away(part, here, way, clarinet) == moved
+    except NotForInstrument:
+        changed = [h for h, moves in zip(heights(moved), inside, strict=True) if moves]
+        assert min(changed) < clarinet.low or max(changed) > clarinet.high
+
+
+def test_what_is_held_into_the_stretch_or_out_of_it_stays_one_note():
+    part = a_part("q:0,1,2,3", "q:3,4,5,6", "q:6,4,5,r")
+    ties = {(0, 3): "start", (1, 0): "stop", (1, 3): "start", (2, 0): "stop"}
+    tied = [
+        replace(
+            m, notes=tuple(replace(n, tie=ties.get((m.index, i))) for i, n in enumerate(m.notes))
+        )
+        for m in part.measures
+    ]
+    part = replace(part, measures=tuple(tied))
+    wide = replace(instrument_named("Flute"), low=0, high=127)
+    moved = octave_away(part, span(part, 1, 1), 1, wide)
+    change = [b - a for a, b in zip(heights(part), heights(moved), strict=True)]
+    assert change == [0, 0, 0, 0, 0, 12, 12, 12, 12, 0, 0]

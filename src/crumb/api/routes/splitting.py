@@ -16,6 +16,8 @@ from crumb.api.schemas.splitting import (
     KinOut,
     MapEdit,
     MapOut,
+    OctaveIn,
+    OctaveOut,
     PassageIn,
     TagFoundOut,
     TaggedOut,
@@ -31,6 +33,7 @@ from crumb.core.survey.tags import TAGS
 from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, passages, tags, versions
 from crumb.services.music import kinship
+from crumb.services.music import versions as music_versions
 
 router = APIRouter(tags=["splitting"])
 
@@ -94,6 +97,16 @@ def get_passage(part_id: UUID, chunk_id: UUID, who: MusicKeeper, session: Db) ->
     """A chunk or passage of a part, in a map or not."""
     hand = pieces.load_part(session, who, part_id)
     return chunk_out(chunks.get_chunk(session, hand, chunk_id))
+
+
+@router.post("/parts/{part_id}/passages/{chunk_id}/octave", operation_id="makeOctave")
+def make_octave(
+    part_id: UUID, chunk_id: UUID, body: OctaveIn, who: MusicKeeper, session: Db
+) -> OctaveOut:
+    """A chunk an octave away, in a part of its own: its level there is its own, too."""
+    way = 1 if body.way == "up" else -1
+    made, chunk = music_versions.octave_version(session, who, part_id, chunk_id, way)
+    return OctaveOut(part_id=made, chunk=chunk_out(chunk))
 
 
 @router.put("/parts/{part_id}/sections/{section_id}/map", operation_id="makeOwnMap")

@@ -51,6 +51,19 @@ class PassageIn(Given):
     last_id: UUID | None = None
 
 
+class OctaveIn(Given):
+    """Which way a chunk is moved."""
+
+    way: Literal["up", "down"]
+
+
+class OctaveOut(BaseModel):
+    """The part with a chunk an octave away, and the chunk in it."""
+
+    part_id: UUID
+    chunk: ChunkOut
+
+
 class EdgeOut(BaseModel):
     """A cut, the depth from which it divides the part, and why it is there."""
 

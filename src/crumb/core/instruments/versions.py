@@ -15,6 +15,7 @@ from crumb.core.score.accidentals import with_accidentals
 from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import Change, Clef, Key, Measure, Note, Part
 from crumb.core.score.pitch import Pitch, Transposition, moved, parse_pitch
+from crumb.core.score.position import Position, Span, absolute
 
 _BASS = frozenset({"bassoon", "trombone", "euphonium", "tuba", "cello", "bass"})
 _DRUM_PLACE = parse_pitch("C5")
@@ -230,3 +231,40 @@ def _stroke(note: Note, hand: str) -> Note:
         gestures=(),
         lyric=hand,
     )
+
+
+def octave_away(part: Part, span: Span, way: int, instrument: Instrument) -> Part:
+    """The part with one stretch of it an octave higher (1) or lower (-1); the rest as it was.
+
+    Raises:
+        NotForInstrument: no pitches there, or they leave the instrument's comfortable range.
+    """
+    start, end = absolute(part, span.start), absolute(part, span.end)
+    held: dict[tuple[int, str, Pitch], bool] = {}
+    measures: list[Measure] = []
+    heights: list[int] = []
+    for measure in part.measures:
+        row = []
+        for note in measure.notes:
+            pitch = note.pitch
+            if pitch is None:
+                row.append(note)
+                continue
+            at = absolute(part, Position(measure.index, note.at))
+            key = (note.staff, note.voice, pitch)
+            # What is held sounds as it was struck, on whichever side of the edge.
+            moves = held.get(key, False) if note.tie in ("continue", "stop") else start <= at < end
+            held[key] = moves
+            if moves:
+                made = replace(pitch, octave=pitch.octave + way)
+                heights.append(made.midi)
+                note = replace(note, pitch=made, technical=())
+            row.append(note)
+        measures.append(replace(measure, notes=tuple(row)))
+    if not heights:
+        raise NotForInstrument("There are no pitches here that could be an octave away.")
+    if min(heights) < instrument.low or max(heights) > instrument.high:
+        raise NotForInstrument(
+            f"An octave away it leaves the comfortable range of the {instrument.name}."
+        )
+    return replace(part, measures=with_accidentals(measures))

@@ -7,10 +7,10 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.instruments.table import Instrument, instrument_named
-from crumb.core.instruments.versions import is_version_needed, version_for
+from crumb.core.instruments.versions import is_version_needed, octave_away, version_for
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.maps.chunks import map_of
+from crumb.services.maps.chunks import ChunkView, get_chunk, keep_chunks, map_of
 from crumb.services.music.preparing import facts_of
 from crumb.services.people.roster import SectionView
 from crumb.services.who import Who
@@ -35,6 +35,8 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     own = _own_part(session, hand, section.id)
     if own == hand.row.id:
         return hand
+    if own is not None and own == hand.row.version_of_id:
+        return hand  # a lick an octave away is read as it was made
     if own is not None:
         return load_part(session, who, own)
     theirs = instrument_of_section(section)
@@ -97,6 +99,51 @@ def keep(session: Session, original: PartInHand, reading: PartInHand) -> None:
     session.add(PartMap(id=row.id, part_id=row.id, section_id=None, cursor=0))
     session.flush()
     _copy_map(session, original, row)
+
+
+def octave_version(
+    session: Session, who: Who, part_id: UUID, chunk_id: UUID, way: int
+) -> tuple[UUID, ChunkView]:
+    """A part of its own with one chunk an octave higher (1) or lower (-1), and that chunk in it.
+
+    What is played of it is evidence for it alone: the lick has a level in each register. Made
+    once, it is the same part each time.
+
+    Raises:
+        NotFound: no such part or chunk.
+        NotForInstrument: it leaves the comfortable range.
+    """
+    hand = load_part(session, who, part_id, for_change=True)
+    chunk = get_chunk(session, hand, chunk_id)
+    label = chunk.label.replace("→", "")
+    name = f"{hand.row.name}, {label} an octave {'higher' if way > 0 else 'lower'}"[:120]
+    made_id = session.scalar(
+        select(PiecePart.id).where(PiecePart.version_of_id == hand.row.id, PiecePart.name == name)
+    )
+    if made_id is None:
+        made_id = uuid4()
+        moved = octave_away(hand.part, chunk.span, way, hand.instrument)
+        row = PiecePart(
+            id=made_id,
+            root_id=made_id,
+            program_id=hand.row.program_id,
+            piece_id=hand.row.piece_id,
+            place=hand.row.place,
+            name=name,
+            instrument=hand.row.instrument,
+            notation="",
+            facts={},
+            goal_bpm=hand.row.goal_bpm,
+            floor_bpm=hand.row.floor_bpm,
+            festival_bpm=hand.row.festival_bpm,
+            played_on=hand.row.played_on,
+            version_of_id=hand.row.id,
+        )
+        keep(session, hand, PartInHand(row, moved))
+    made = load_part(session, who, made_id)
+    ids, _ = keep_chunks(session, made, [[chunk.span]])
+    session.commit()
+    return made_id, get_chunk(session, made, ids[0][0])
 
 
 def _copy_map(session: Session, original: PartInHand, row: PiecePart) -> None:

@@ -1,8 +1,10 @@
-import { useMutation } from '@tanstack/react-query'
-import { Button, Input, Select } from 'antd'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button, Dropdown, Input, Select } from 'antd'
 import { useState } from 'react'
+import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { keepPassage, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
+import { keepPassage, makeOctave, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
+import { partKeys } from '../../shared/lib/part.queries'
 import { useWords } from '../../shared/lib/words'
 
 const ORDERS: Record<MapOut['order']['kind'], string> = {
@@ -32,12 +34,21 @@ export function inOrder(map: MapOut): ChunkOut[] {
 /** What is worked on: a chunk of whatever depth, some joined, or any place that can be said. */
 export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, chooseSection }: Props) {
   const w = useWords()
+  const client = useQueryClient()
+  const navigate = useNavigate()
   const [words, setWords] = useState('')
   const keep = useMutation({
     mutationFn: (wish: PassageIn) => ask(keepPassage({ path: { part_id: partId }, body: wish })),
     onSuccess: (made) => {
       setWords('')
       choose(made)
+    },
+  })
+  const octave = useMutation({
+    mutationFn: (way: 'up' | 'down') => ask(makeOctave({ path: { part_id: partId, chunk_id: chunk.id }, body: { way } })),
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: partKeys.pieces })
+      await navigate(`/parts/${made.part_id}/bench?chunk=${made.chunk.id}`)
     },
   })
   const levels = map.levels.length > 0 ? [inOrder(map), ...map.levels.slice(1)] : [map.chunks]
@@ -80,6 +91,20 @@ export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, c
         <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({})}>
           All of it
         </Button>
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: [
+              { key: 'up', label: 'An octave higher' },
+              { key: 'down', label: 'An octave lower' },
+            ],
+            onClick: ({ key }) => octave.mutate(key === 'up' ? 'up' : 'down'),
+          }}
+        >
+          <Button size="small" loading={octave.isPending}>
+            In another octave
+          </Button>
+        </Dropdown>
       </div>
       <Input
         aria-label="Another place"
@@ -92,10 +117,13 @@ export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, c
         }}
         onPressEnter={() => words.trim() && keep.mutate({ words })}
       />
-      {keep.isError && (
-        <span className="jump-said" role="alert">
-          {said(keep.error)}
-        </span>
+      {[keep, octave].map(
+        (tried, i) =>
+          tried.isError && (
+            <span key={i} className="jump-said" role="alert">
+              {said(tried.error)}
+            </span>
+          ),
       )}
       {sections.length > 0 && (
         <Select

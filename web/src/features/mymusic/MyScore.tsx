@@ -1,28 +1,43 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask } from '../../api/ask'
-import { getMyScore, type PositionOut } from '../../api/gen'
+import { getMyMap, getMyScore, type MyScoreOut, type PositionOut } from '../../api/gen'
 import { placeLabel } from '../../shared/lib/places'
-import { mapScore, nearest } from '../../shared/lib/scoreMap'
+import { chunkAt, nearest } from '../../shared/lib/scoreMap'
+import { useScoreBoxes } from '../../shared/lib/useScoreBoxes'
 import { MarkPanel } from '../../shared/marks/MarkPanel'
+import { LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
+import { MyBrackets } from './MyBrackets'
 
 /** A student's own copy of a part: what the director and the section leader wrote, and one's own. */
 export default function MyScore() {
   const { partId = '' } = useParams()
   const key = ['me', 'part', partId] as const
   const score = useQuery({ queryKey: key, queryFn: () => ask(getMyScore({ path: { part_id: partId } })) })
-  const [at, setAt] = useState<PositionOut>({ index: 0, at: '0' })
   if (score.isPending) return <Loading what="Engraving your part" />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
-  const { leads, measures } = score.data
+  return <MyScoreView key={partId} partId={partId} score={score.data} />
+}
+
+function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
+  const [at, setAt] = useState<PositionOut>({ index: 0, at: '0' })
+  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  const sheet = useRef<HTMLDivElement>(null)
+  const { boxes, size } = useScoreBoxes(sheet, score.svg)
+  const { leads, measures } = score
+  const key = ['me', 'part', partId] as const
+  const mine = map.data?.find((part) => part.part_id === partId)
+  const here = mine ? chunkAt(mine.chunks, at) : -1
+  const chunk = mine?.chunks[here]
+  const cell = mine?.cells[here]
   const labelOf = (place: PositionOut) => placeLabel(measures, place)
   function onClick(event: React.MouseEvent<HTMLDivElement>) {
     // Fingers are wide: the note nearest to the tap is meant.
     const corner = event.currentTarget.getBoundingClientRect()
-    const place = nearest(mapScore(event.currentTarget), event.clientX - corner.left, event.clientY - corner.top)
+    const place = nearest(boxes, event.clientX - corner.left, event.clientY - corner.top)
     if (place) setAt(place)
   }
   return (
@@ -30,15 +45,21 @@ export default function MyScore() {
       <p>
         <Link to="/map">My music</Link>
       </p>
-      <h1>{score.data.title}</h1>
-      <p className="muted">{score.data.part}. Tap a note, then write at it: only you see what you write{leads ? ', or your section if you say so' : ''}.</p>
-      <div className="sheet my-sheet" onClick={onClick}>
-        <Score svg={score.data.svg} label={`${score.data.title}, engraved with your marks`} />
+      <h1>{score.title}</h1>
+      <p className="muted">{score.part}. The shapes over the notes are your levels. Tap a note, then write at it: only you see what you write{leads ? ', or your section if you say so' : ''}.</p>
+      <div className="sheet my-sheet" onClick={onClick} ref={sheet}>
+        <Score svg={score.svg} label={`${score.title}, engraved with your marks`} />
+        {mine && <MyBrackets boxes={boxes} chunks={mine.chunks} cells={mine.cells} measures={measures} selected={here} {...size} />}
       </div>
       <div className="my-panel">
+        {chunk && cell && (
+          <p className="my-standing" role="status">
+            <LevelMark level={cell.level} /> <strong>{chunk.label.replace('→', '')}</strong> {cell.why} <span className="muted">Next: {cell.next}</span>
+          </p>
+        )}
         <MarkPanel
           partId={partId}
-          marks={score.data.marks}
+          marks={score.marks}
           at={at}
           atLabel={labelOf(at)}
           audiences={leads ? [{ value: '', label: 'Only me' }, { value: 'section', label: 'My section' }] : [{ value: '', label: 'Only me' }]}

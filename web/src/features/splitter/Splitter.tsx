@@ -15,7 +15,8 @@ import { ClaimBox } from './ClaimBox'
 import { Corners } from './Corners'
 import { GoalField } from './GoalField'
 import { PrintPanel } from './PrintPanel'
-import { chunkAt, comparePlaces, mapScore, nearest, type MeasureBox } from '../../shared/lib/scoreMap'
+import { chunkAt, comparePlaces, nearest, type MeasureBox } from '../../shared/lib/scoreMap'
+import { useScoreBoxes } from '../../shared/lib/useScoreBoxes'
 import { KinPanel } from './KinPanel'
 import { LoadStrip } from './LoadStrip'
 import { MapChoice } from './MapChoice'
@@ -273,22 +274,6 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
 }
 
 const EMPTY: ChunkOut[] = []
-
-function useScoreBoxes(score: React.RefObject<HTMLDivElement | null>, svg: string) {
-  const [boxes, setBoxes] = useState<MeasureBox[]>([])
-  const [size, setSize] = useState({ width: 0, height: 0 })
-  useEffect(() => {
-    const element = score.current
-    if (!element) return
-    const observer = new ResizeObserver(() => {
-      setBoxes(mapScore(element))
-      setSize({ width: element.clientWidth, height: element.clientHeight })
-    })
-    observer.observe(element)
-    return () => observer.disconnect()
-  }, [score, svg])
-  return { boxes, size }
-}
 
 function useScrollTo(score: React.RefObject<HTMLDivElement | null>, boxes: MeasureBox[], cursor: PositionOut) {
   useEffect(() => {

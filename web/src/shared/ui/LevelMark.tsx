@@ -19,7 +19,7 @@ export function LevelMark({ level, size = 22, hasNumber = true }: Props) {
   return (
     <span className={`level level-${level}`}>
       <svg width={size} height={size} viewBox="0 0 24 24" aria-hidden="true">
-        <Shape level={level} />
+        <LevelShape level={level} />
       </svg>
       {hasNumber && <span className="level-number">{level}</span>}
       <span className="visually-hidden">{LEVEL_NAMES[level] ?? ''}</span>
@@ -27,7 +27,8 @@ export function LevelMark({ level, size = 22, hasNumber = true }: Props) {
   )
 }
 
-function Shape({ level }: { level: number }) {
+/** Only the shape, to be drawn into a box of 24 by 24. */
+export function LevelShape({ level }: { level: number }) {
   const line = { stroke: 'currentColor', strokeWidth: 2, fill: 'none' }
   if (level === 0) return <circle cx="12" cy="12" r="4" {...line} strokeDasharray="3 2.3" />
   if (level === 1)
