@@ -141,3 +141,30 @@ def test_an_octave_that_leaves_the_range_is_refused_in_words(school: School):
     refused = octave(school, "up", chunk=0)
     assert refused.status_code == 422
     assert "comfortable range" in refused.json()["detail"]
+
+
+def test_a_twin_that_stands_lends_its_level_for_one_clean_pass(school: School):
+    """Measures that are the same: what is steady in one starts the other."""
+    kin = ok(school.director.get(f"/api/parts/{school.ids['part']}/kin"))
+    chunks = school.ids["chunks"]
+    firsts = [c["start"]["index"] for c in chunks]
+    same, a, b = next(
+        (k, i, firsts.index(k["b"]["first"] + first - k["a"]["first"]))
+        for k in kin
+        for i, first in enumerate(firsts)
+        if k["a"]["first"] <= first <= k["a"]["last"]
+        and k["a"]["part_id"] == k["b"]["part_id"]
+        and k["b"]["first"] + first - k["a"]["first"] in firsts
+    )
+    ok(school.director.put(f"/api/kin/{same['id']}", json={"verdict": "confirmed"}))
+    assigned(school, at_goal(school, chunks[a]), at_goal(school, chunks[b]))
+    hand_in(school.students[0], *passes(school))
+    cell = wall(school)["rows"][0]["cells"][b]
+    assert cell["level"] == 0
+    twin = chunks[a]["label"].replace("→", "")
+    assert cell["next"] == f"The same as {twin}: one clean pass as written at 106 confirms it."
+    hand_in(school.students[0], a_repetition(school.ids["items"][1], tempo=106, second=600))
+    cell = wall(school)["rows"][0]["cells"][b]
+    assert cell["level"] == 3
+    assert "a clean pass at its tempo confirmed it" in cell["why"]
+    assert wall(school)["rows"][1]["cells"][b]["level"] == 0

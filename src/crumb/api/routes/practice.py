@@ -151,7 +151,7 @@ def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:
 
 
 @router.get("/map", operation_id="getMyMap")
-def get_my_map(who: Player, session: Db) -> list[MyPartOut]:
+def get_my_map(who: Player, session: Db, today: Today) -> list[MyPartOut]:
     """One's own parts, chunks and levels."""
     return [
         MyPartOut(
@@ -161,5 +161,5 @@ def get_my_map(who: Player, session: Db) -> list[MyPartOut]:
             chunks=[chunk_out(c) for c in chunks],
             cells=[cell_out(c) for c in cells],
         )
-        for hand, chunks, cells in wall.my_parts(session, who)
+        for hand, chunks, cells in wall.my_parts(session, who, today)
     ]

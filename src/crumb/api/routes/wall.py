@@ -64,10 +64,11 @@ def get_wall(
     section_id: UUID,
     who: Watcher,
     session: Db,
+    today: Today,
     depth: Annotated[int, Query(ge=0, le=DEEPEST)] = 0,
 ) -> WallOut:
     """A section on the chunks of a part, or on what they are divided into."""
-    view = wall.wall(session, who, part_id, section_id, depth)
+    view = wall.wall(session, who, part_id, section_id, today, depth)
     return WallOut(
         deepest=view.deepest,
         beside=view.beside,

@@ -6,7 +6,8 @@ from crumb.api.schemas.wall import CellOut, CureOut, DayStoodOut, HeardOut, Join
 from crumb.core.drills import drill_kind
 from crumb.core.mastery.course import DayStood
 from crumb.core.plan.cures import Cure
-from crumb.services.standings.wall import Cell, Joins, Resting
+from crumb.services.standings.cells import Cell
+from crumb.services.standings.wall import Joins, Resting
 from crumb.store.tables import Heard
 
 

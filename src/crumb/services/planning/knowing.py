@@ -24,6 +24,7 @@ from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, MapView, get_chunk, view_map
+from crumb.services.maps.twins import twins_of
 from crumb.store.queries import planning as ask
 
 _LOOK_BACK = timedelta(days=28)
@@ -83,7 +84,7 @@ def music_of(
     """
     view = view_map(session, hand, section_id)
     survey = survey_of(hand)
-    twins = _kin(session, hand, view.chunks)
+    twins = twins_of(session, hand.row.id, view.chunks)
     states = []
     for chunk in view.chunks:
         first, last = chunk.span.start.index, chunk.span.end.index
@@ -100,7 +101,7 @@ def music_of(
                 goal=hand.row.goal_bpm,
                 beat=hand.part.measures[first].time.beat,
                 load=span_load(hand.part, survey, chunk.span),
-                kin=twins.get(str(chunk.id), ()),
+                kin=tuple(str(i) for i in twins.get(chunk.id, ())),
                 fitting=cures_of(spots),
                 label=chunk.label.replace("→", ""),
             )
@@ -113,23 +114,6 @@ def music_of(
 
 def _touch(one: Span, other: Span) -> bool:
     return one.start < other.end and other.start < one.end
-
-
-def _kin(
-    session: Session, hand: PartInHand, chunks: Sequence[ChunkView]
-) -> dict[str, tuple[str, ...]]:
-    """Chunks that lie in confirmed twins, each with its other."""
-    found: dict[str, set[str]] = {}
-    for (a_first, a_last), (b_first, b_last) in ask.confirmed_kin(session, hand.row.id):
-        ours = [c for c in chunks if a_first <= c.span.start.index <= a_last]
-        others = [c for c in chunks if b_first <= c.span.start.index <= b_last]
-        # Twins that are cut alike lend to each other, chunk by chunk.
-        for one, other in zip(ours, others, strict=False):
-            alike = one.span.start.index - a_first == other.span.start.index - b_first
-            if alike and one.id != other.id:
-                found.setdefault(str(one.id), set()).add(str(other.id))
-                found.setdefault(str(other.id), set()).add(str(one.id))
-    return {name: tuple(sorted(twins)) for name, twins in found.items()}
 
 
 def states_of(

@@ -3,7 +3,7 @@
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from fractions import Fraction
 from uuid import UUID
 
@@ -23,21 +23,10 @@ from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
 from crumb.services.maps.passages import sent_beside
 from crumb.services.people.roster import get_section, get_student
+from crumb.services.standings.cells import Cell
+from crumb.services.standings.loans import with_loans
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
-
-
-@dataclass(frozen=True, slots=True)
-class Cell:
-    """Where one student stands on one chunk."""
-
-    level: int
-    why: str
-    last_played_at: datetime | None
-    next: str
-    seam_in: bool = False
-    seam_out: bool = False
-    due_on: date | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +52,9 @@ class WallView:
     beside: int
 
 
-def wall(session: Session, who: Who, part_id: UUID, section_id: UUID, depth: int = 0) -> WallView:
+def wall(
+    session: Session, who: Who, part_id: UUID, section_id: UUID, today: date, depth: int = 0
+) -> WallView:
     """A section on a part as it is split for it now, and on what it was sent beside that.
 
     ``depth`` is how deep in the map: 0 its chunks, 1 and on what they are divided into.
@@ -75,8 +66,10 @@ def wall(session: Session, who: Who, part_id: UUID, section_id: UUID, depth: int
     chunks = view.levels[min(depth, deepest)] if view.levels else ()
     beside = sent_beside(session, hand, section_id, view) if depth == 0 else ()
     chunks = (*chunks, *beside)
-    cells = _cells(session, [s for s, _ in section.students], chunks)
     nothing = _nothing(session, hand)
+    students = [student for student, _ in section.students]
+    cells = _cells(session, students, chunks)
+    cells = with_loans(session, hand, students, chunks, cells, today, nothing)
     rows = tuple(
         WallRow(student, name, tuple(cells.get((student, c.id), nothing) for c in chunks))
         for student, name in section.students
@@ -172,7 +165,7 @@ def _slips(hand: PartInHand, chunk: ChunkView, kept: Sequence[Kept]) -> list[tup
 
 
 def my_parts(
-    session: Session, who: Who
+    session: Session, who: Who, today: date
 ) -> list[tuple[PartInHand, tuple[ChunkView, ...], list[Cell]]]:
     """A student's own map: each part they were sent, its chunks and their own levels."""
     result = []
@@ -180,8 +173,9 @@ def my_parts(
         hand = load_part(session, who, part_id)
         view = view_map(session, hand, section_id)
         chunks = (*view.chunks, *sent_beside(session, hand, section_id, view))
-        cells = _cells(session, [who.person_id], chunks)
         nothing = _nothing(session, hand)
+        cells = _cells(session, [who.person_id], chunks)
+        cells = with_loans(session, hand, [who.person_id], chunks, cells, today, nothing)
         result.append((hand, chunks, [cells.get((who.person_id, c.id), nothing) for c in chunks]))
     return result
 

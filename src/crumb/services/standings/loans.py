@@ -1,0 +1,67 @@
+"""What kin lend, where students stand: one clean pass at a twin's tempo starts a chunk steady."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.mastery.chunk import Standing
+from crumb.core.mastery.kin import lent_level
+from crumb.core.mastery.levels import STEADY
+from crumb.core.tempo.ladder import written
+from crumb.services.evidence.standing import shown
+from crumb.services.library.pieces import PartInHand
+from crumb.services.maps.chunks import ChunkView
+from crumb.services.maps.twins import twins_of
+from crumb.services.standings.cells import Cell
+
+Cells = dict[tuple[UUID, UUID], Cell]
+
+
+def with_loans(
+    session: Session,
+    hand: PartInHand,
+    students: Sequence[UUID],
+    chunks: Sequence[ChunkView],
+    cells: Cells,
+    today: date,
+    nothing: Cell,
+) -> Cells:
+    """Cells with what their twins lend: a level that was confirmed, or the pass that confirms it.
+
+    Only those are asked about that stand under 3 while a twin stands at it or above.
+    """
+    twins = twins_of(session, hand.row.id, chunks)
+    labels = {chunk.id: chunk.label.replace("→", "") for chunk in chunks}
+    found = dict(cells)
+    for student in students:
+        level = {c.id: cells.get((student, c.id), nothing).level for c in chunks}
+        low = [i for i in twins if level[i] < STEADY and any(level[t] >= STEADY for t in twins[i])]
+        if not low:
+            continue
+        wanted = {*low, *(t for i in low for t in twins[i])}
+        stands = shown(session, hand, student, sorted(wanted), today)
+        for chunk_id in low:
+            others = {t: stands[t] for t in twins[chunk_id] if t in stands}
+            cell = found.get((student, chunk_id), nothing)
+            found[student, chunk_id] = _lent(cell, stands.get(chunk_id), others, labels)
+    return found
+
+
+def _lent(
+    cell: Cell, here: Standing | None, twins: dict[UUID, Standing], labels: dict[UUID, str]
+) -> Cell:
+    standing = {t: s for t, s in twins.items() if s.level >= STEADY and s.solid is not None}
+    if not standing:
+        return cell
+    best = min(standing, key=lambda t: standing[t].solid or 0)
+    if here is not None and lent_level(here, standing.values()) > here.level:
+        why = f"The same as {labels[best]}, and a clean pass at its tempo confirmed it."
+        return replace(cell, level=STEADY, why=why)
+    tempo = standing[best].solid
+    if tempo is None:
+        return cell
+    say = f"The same as {labels[best]}: one clean pass as written at {written(tempo)} confirms it."
+    return replace(cell, next=say)
