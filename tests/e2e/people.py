@@ -29,12 +29,12 @@ def study(page: Page, url: str, name: str, pin: str = people.PIN) -> None:
 
 
 def pick(page: Page, label: str, text: str) -> None:
-    """Look for something in a list that can be searched, and take it."""
-    page.get_by_role("combobox", name=label).click()
-    page.get_by_role("combobox", name=label).fill(text)
-    page.locator(".ant-select-item-option").filter(has_text=text).locator(
-        "visible=true"
-    ).first.click()
+    """Take something from a list, as people do: look for it if the list can be searched."""
+    field = page.get_by_role("combobox", name=label, exact=True)
+    field.click()
+    if field.is_editable():
+        field.fill(text)
+    page.locator(".ant-select-item-option:visible").filter(has_text=text).first.click()
 
 
 def with_time(page: Page) -> None:

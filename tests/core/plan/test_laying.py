@@ -138,15 +138,29 @@ def test_a_seam_waits_for_a_day_on_which_its_sides_are_not_tried_cold():
     assert not items_of(first_day(an_ask(one, two)), Category.LINK)
 
 
-def test_run_through_once_a_day_when_every_chunk_has_its_notes():
-    known = [a_chunk(name, level=1, last=TODAY) for name in "abc"]
-    (run,) = items_of(first_day(an_ask(*known)), Category.RUN_THROUGH)
+def test_run_through_once_a_day_from_when_half_of_it_is_at_tempo():
+    done, slow = (
+        [a_chunk(n, level=lv, last=TODAY) for n in ns] for ns, lv in (("ab", 5), ("cd", 1))
+    )
+    (run,) = items_of(first_day(an_ask(*done, *slow)), Category.RUN_THROUGH)
     assert run.name == "*"
-    assert not items_of(first_day(an_ask(*known, a_chunk("d"))), Category.RUN_THROUGH)
+    assert not items_of(first_day(an_ask(*done[:1], *slow)), Category.RUN_THROUGH)
+    assert not items_of(first_day(an_ask(*done, a_chunk("d"))), Category.RUN_THROUGH)
+
+
+def test_in_the_last_fifth_of_the_days_it_is_run_through_however_it_stands():
+    known = [a_chunk(name, level=1, last=TODAY) for name in "abc"]
+    days = [
+        sitting.day
+        for sitting in laid_out(an_ask(*known, days=20, minutes_a_day=5))
+        for item in sitting.items
+        if item.category is Category.RUN_THROUGH
+    ]
+    assert set(days) >= {TODAY + timedelta(days=n) for n in range(16, 20)}
 
 
 def test_a_run_through_goes_at_the_tempo_of_the_slowest_chunk():
-    chunks = a_chunk("a", level=4, secure=90), a_chunk("b", level=3, secure=64)
+    chunks = a_chunk("a", level=5, secure=96), a_chunk("b", level=3, secure=64)
     (run,) = items_of(first_day(an_ask(*chunks)), Category.RUN_THROUGH)
     assert run.start == run.end == 64
 

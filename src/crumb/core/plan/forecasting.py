@@ -24,8 +24,10 @@ LIKELY = 0.7
 NEW_A_DAY = {BEGINNER: 1}
 MOST_NEW = 2
 SEAM_MINUTES = 3.0
-KEPT_SHARE = 0.93
+KEPT_SHARE = 0.97
 """Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
+RUN_FROM = 0.5
+"""Of the chunks at tempo; before that, a run-through teaches less than its minutes elsewhere do."""
 KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose twin is learned first."""
 
@@ -117,7 +119,7 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
             begun[place] = True
         del waiting[:new_a_day]
         here = float(minutes if day or ask.today_minutes is None else ask.today_minutes)
-        if not waiting:
+        if not waiting and np.mean(left <= 0) >= RUN_FROM:
             here -= min(run, 0.3 * here)
         here = max(here - 0.2 * float(np.sum(begun)), 0.6 * here)
         open_ = np.where(begun, np.maximum(left, 0.0), 0.0)

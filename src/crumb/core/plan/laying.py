@@ -13,14 +13,14 @@ from crumb.core.mastery.chunk import IN_A_ROW, LINKED_SHARE
 from crumb.core.mastery.levels import AT_TEMPO, LINKED, NEW, NOTES, STEADY
 from crumb.core.plan import choosing, ladders, rates
 from crumb.core.plan.days import practice_days
-from crumb.core.plan.forecasting import KEPT_SHARE, MOST_NEW, NEW_A_DAY
+from crumb.core.plan.forecasting import KEPT_SHARE, MOST_NEW, NEW_A_DAY, RUN_FROM
 from crumb.core.plan.model import WHOLE, Category, Item, Pin, PlanAsk, Session
 from crumb.core.plan.ordering import in_order
 from crumb.core.plan.projected import Projected, projected
 from crumb.core.plan.sharing import share_seconds
 from crumb.core.tempo.ladder import start_tempo
 
-LEAST_MINUTES = 3
+LEAST_MINUTES = 2
 """Fewer are not worth setting a chunk up for."""
 MOST_ON_ONE, MOST_IN_HASTE = 7, 12
 """Minutes that one chunk has in a day: more adds little, and is for when days are few."""
@@ -28,12 +28,10 @@ _HASTE = 0.5
 """Of the minutes there still are, taken by what is still to do: from here on there is haste."""
 _LAST_DAYS = 2
 _LINK_MINUTES = 2
-_MOST_LINKS = 2
-_SEAM_SHARE = 0.72
-"""Of goal: where both sides are slower, one seam a day is tried, no more."""
+_MOST_LINKS = 1
 _NEW_MINUTES = 5
 _READING_MINUTES = 2
-_BLOCK = 3
+_BLOCK = 2
 _FOR_SOMEBODY = (3, 7)
 """Practice days before the date on which a run-through is for somebody."""
 
@@ -137,9 +135,12 @@ class _Laying:
         length = sum(o.beats for o in self._all)
         minutes = max(ceil(length / tempo), 1)
         is_late = self._days_left(place) <= max(len(self._days) // 5, 1)
+        at_tempo = sum(one.level >= AT_TEMPO for one in self._all)
+        if not is_late and at_tempo < RUN_FROM * len(self._all):
+            return []
         if minutes > (left if is_late else left // 2):
             return []
-        if not is_late and minutes > left // 3 and place % 2:
+        if not is_late and minutes > left // 3 and self._days[place].toordinal() % 2:
             return []
         why = f"Once through without stopping at {tempo}: note where it slips, mend nothing."
         if self._days_left(place) in _FOR_SOMEBODY:
@@ -179,8 +180,7 @@ class _Laying:
         ]
         pairs.sort(key=lambda pair: -min(one.share for one in pair))
         for a, b in pairs:
-            enough = _MOST_LINKS if min(a.share, b.share) >= _SEAM_SHARE else 1
-            if len(items) >= enough or most < _LINK_MINUTES:
+            if len(items) >= _MOST_LINKS or most < _LINK_MINUTES:
                 break
             most -= _LINK_MINUTES
             goal = min(a.goal, b.goal)
