@@ -472,3 +472,27 @@ def test_a_drill_for_every_second_session_rests_until_there_was_another(school):
     often = {**often, "every": 9}
     refused = school.director.post("/api/assignments", json=an_assignment(school, often))
     assert refused.status_code == 422
+
+
+def test_a_day_is_laid_out_while_others_hand_in(school):
+    """Who hands in shares the part and then waits for the student: nobody waits in a ring."""
+    plan_id = sent(school)
+    my_plan(school.students[0])
+    with school.new_session() as session:
+        session.execute(text("update plan_day set is_laid_out = false"))
+        session.commit()
+    with school.new_session() as handing_in:
+        shared = "select pg_advisory_xact_lock_shared(hashtextextended(root_id::text, 1)) from part"
+        handing_in.execute(text(f"{shared} where id = :id"), {"id": school.ids["part"]})
+        assert my_plan(school.students[0])["plan_id"] == plan_id
+        handing_in.rollback()
+
+
+def test_a_part_is_divided_while_a_day_is_laid_out(school, new_session):
+    """What is being sent points at the part, and keeps nobody from changing it."""
+    with new_session() as laying_out:
+        laying_out.execute(
+            text("select 1 from part where id = :id for key share"), {"id": school.ids["part"]}
+        )
+        assert a_passage(school, "9-12")
+        laying_out.rollback()

@@ -93,8 +93,7 @@ def test_it_is_split_by_phrases_three_edges_are_moved_and_an_order_is_set(
     expect(desk.locator(".kin-end").first).to_be_attached()
     # the order of learning
     desk.get_by_role("tab", name="Order").click()
-    desk.get_by_label("Order of learning").click()
-    desk.get_by_title("Hardest first").click()
+    pick(desk, "Order of learning", "Hardest first")
     expect(desk.get_by_text("asks most")).to_be_visible()
     order = desk.locator(".order li").all_text_contents()
     final = tabs(desk)

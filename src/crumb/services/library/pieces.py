@@ -150,7 +150,9 @@ def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = F
         )
         .options(defer(PiecePart.notation), defer(PiecePart.survey))
     )
-    row = session.scalar(query.with_for_update(of=PiecePart) if for_change else query)
+    # Its id never changes: who only points at it (what is sent, what a plan lays out) goes on.
+    changing = query.with_for_update(of=PiecePart, key_share=True)
+    row = session.scalar(changing if for_change else query)
     if row is None:
         raise NotFound("There is no such part.")
     return PartInHand(row, _read.part(session, row))

@@ -172,6 +172,20 @@ def with_inner_edges(
     return {**settings, "edges": ", ".join(places)} if places else settings
 
 
+def known_chunk(session: Session, hand: PartInHand, span: Span) -> UUID | None:
+    """The id of a chunk that a part has or had; None if it never had this very one."""
+    return session.scalar(
+        select(Chunk.id).where(
+            Chunk.part_id == hand.row.id,
+            Chunk.start_index == span.start.index,
+            Chunk.start_at == span.start.at,
+            Chunk.end_index == span.end.index,
+            Chunk.end_at == span.end.at,
+            Chunk.landing.is_(span.landing),
+        )
+    )
+
+
 def keep_chunks(
     session: Session, hand: PartInHand, levels: Sequence[Sequence[Span]]
 ) -> tuple[list[list[UUID]], list[UUID]]:

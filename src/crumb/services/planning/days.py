@@ -32,7 +32,7 @@ from crumb.services.planning.knowing import Music
 from crumb.services.planning.warming import warm_up_of
 from crumb.services.planning.wishes import PlanWish, wish_of
 from crumb.services.practice.today import TodayItem, lines_of
-from crumb.services.sending.assigning import store, store_item
+from crumb.services.sending.assigning import chunk_for, store, store_item
 from crumb.services.sending.receiving import ItemGot
 from crumb.services.who import Role, Who
 from crumb.store.queries import locks, sending
@@ -124,6 +124,7 @@ def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
     hand = load_part(session, who, row.part_id)
     wish = wish_of(row)
     music = music_for(session, hand, wish)
+    _make_chunks(session, who, row, music, today)
     locks.have_student(session, who.person_id)  # two tabs lay out one day
     kept = ask.day_of(session, row.id, who.person_id, today)
     minutes = kept.minutes if kept is not None else None
@@ -152,6 +153,24 @@ def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | N
     if wish.due_weekday is None:
         return None
     return week_on(weeks_of(asked, row.starts_on, wish.due_weekday), today)
+
+
+def _make_chunks(session: Session, who: Who, row: PlanRow, music: Music, today: date) -> None:
+    """Whatever joined chunks and other passages the day is going to want, before anybody is locked.
+
+    Parts are locked before students (``store.queries.locks``): a chunk that is new locks its part.
+    """
+    kept = ask.day_of(session, row.id, who.person_id, today)
+    if kept is not None and kept.is_laid_out:
+        return
+    minutes = kept.minutes if kept is not None else None
+    wish = wish_of(row)
+    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
+    for sitting in laid_out(asked, 1):
+        for item in sitting.items:
+            if item.category is not Category.WARM_UP:  # which is a chunk of the map
+                chunk_for(session, music.hand, _span(music, item, sitting))
+    session.commit()
 
 
 def _lay(

@@ -16,7 +16,13 @@ from crumb.services.drills.working import LadderSettings, work_out
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence import levels
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.maps.chunks import ChunkView, chunks_of, get_chunk, keep_chunks
+from crumb.services.maps.chunks import (
+    ChunkView,
+    chunks_of,
+    get_chunk,
+    keep_chunks,
+    known_chunk,
+)
 from crumb.services.music.versions import keep
 from crumb.services.people.roster import SectionView, get_section
 from crumb.services.sending.freezing import store_frozen
@@ -241,7 +247,13 @@ def store_item(
 
 
 def chunk_for(session: Session, hand: PartInHand, span: Span) -> UUID:
-    """The chunk of a part with exactly this span, made if there is none yet."""
+    """The chunk of a part with exactly this span, made if there is none yet.
+
+    Only a new one locks the part: who is going to lock a student calls this before that.
+    """
+    known = known_chunk(session, hand, span)
+    if known is not None:
+        return known
     locks.have_part(session, hand.row.id)  # nobody plays what it shall be graded by meanwhile
     ids, made = keep_chunks(session, hand, [[span]])
     levels.refresh_chunks(session, hand, made)

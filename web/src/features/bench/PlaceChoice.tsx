@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Button, Dropdown, Input, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
@@ -91,20 +91,12 @@ export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, c
         <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({})}>
           All of it
         </Button>
-        <Dropdown
-          trigger={['click']}
-          menu={{
-            items: [
-              { key: 'up', label: 'An octave higher' },
-              { key: 'down', label: 'An octave lower' },
-            ],
-            onClick: ({ key }) => octave.mutate(key === 'up' ? 'up' : 'down'),
-          }}
-        >
-          <Button size="small" loading={octave.isPending}>
-            In another octave
-          </Button>
-        </Dropdown>
+        <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('up')}>
+          Octave up
+        </Button>
+        <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('down')}>
+          Octave down
+        </Button>
       </div>
       <Input
         aria-label="Another place"
