@@ -50,24 +50,29 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     if kept is not None:
         return load_part(session, who, kept)
     part = replace(version_for(hand.part, theirs), id=hand.part.id)
+    name = f"{theirs.name}, from {hand.row.name}"
+    return PartInHand(_row_of(hand, name, theirs.name), part)
+
+
+def _row_of(hand: PartInHand, name: str, played_on: str) -> PiecePart:
+    """The row of a version of a part, which is not in the database yet."""
     part_id = uuid4()
-    row = PiecePart(
+    return PiecePart(
         id=part_id,
         root_id=part_id,
         program_id=hand.row.program_id,
         piece_id=hand.row.piece_id,
         place=hand.row.place,
-        name=f"{theirs.name}, from {hand.row.name}"[:120],
-        instrument=theirs.name,
+        name=name[:120],
+        instrument=played_on,
         notation="",
         facts={},
         goal_bpm=hand.row.goal_bpm,
         floor_bpm=hand.row.floor_bpm,
         festival_bpm=hand.row.festival_bpm,
-        played_on=theirs.name,
+        played_on=played_on,
         version_of_id=hand.row.id,
     )
-    return PartInHand(row, part)
 
 
 def _own_part(session: Session, hand: PartInHand, section_id: UUID) -> UUID | None:
@@ -121,24 +126,9 @@ def octave_version(
         select(PiecePart.id).where(PiecePart.version_of_id == hand.row.id, PiecePart.name == name)
     )
     if made_id is None:
-        made_id = uuid4()
         moved = octave_away(hand.part, chunk.span, way, hand.instrument)
-        row = PiecePart(
-            id=made_id,
-            root_id=made_id,
-            program_id=hand.row.program_id,
-            piece_id=hand.row.piece_id,
-            place=hand.row.place,
-            name=name,
-            instrument=hand.row.instrument,
-            notation="",
-            facts={},
-            goal_bpm=hand.row.goal_bpm,
-            floor_bpm=hand.row.floor_bpm,
-            festival_bpm=hand.row.festival_bpm,
-            played_on=hand.row.played_on,
-            version_of_id=hand.row.id,
-        )
+        row = _row_of(hand, name, hand.row.played_on)
+        made_id, row.instrument = row.id, hand.row.instrument
         keep(session, hand, PartInHand(row, moved))
     made = load_part(session, who, made_id)
     ids, _ = keep_chunks(session, made, [[chunk.span]])

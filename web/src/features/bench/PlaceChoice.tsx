@@ -1,11 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Button, Input, Select } from 'antd'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { ask, said } from '../../api/ask'
+import { ask } from '../../api/ask'
 import { keepPassage, makeOctave, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
 import { partKeys } from '../../shared/lib/part.queries'
 import { useWords } from '../../shared/lib/words'
+import { PlaceInput } from '../../shared/ui/PlaceInput'
 
 const ORDERS: Record<MapOut['order']['kind'], string> = {
   front: 'Chunks',
@@ -98,25 +99,18 @@ export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, c
           Octave down
         </Button>
       </div>
-      <Input
+      <PlaceInput
         aria-label="Another place"
         placeholder={w('Another place: 31.3 to 33')}
-        value={words}
-        status={keep.isError ? 'error' : ''}
-        onChange={(event) => {
-          setWords(event.target.value)
+        words={words}
+        setWords={(next) => {
+          setWords(next)
           keep.reset()
+          octave.reset()
         }}
-        onPressEnter={() => words.trim() && keep.mutate({ words })}
+        find={(said) => keep.mutate({ words: said })}
+        error={keep.error ?? octave.error}
       />
-      {[keep, octave].map(
-        (tried, i) =>
-          tried.isError && (
-            <span key={i} className="jump-said" role="alert">
-              {said(tried.error)}
-            </span>
-          ),
-      )}
       {sections.length > 0 && (
         <Select
           aria-label="Whose chunks"

@@ -1,9 +1,10 @@
 import { useMutation } from '@tanstack/react-query'
-import { Button, Input, InputNumber } from 'antd'
+import { Button, InputNumber } from 'antd'
 import { useState } from 'react'
-import { ask, said } from '../../api/ask'
+import { ask } from '../../api/ask'
 import { keepPassage, type PlanIn, type PlanPassageOut } from '../../api/gen'
 import { useWords } from '../../shared/lib/words'
+import { PlaceInput } from '../../shared/ui/PlaceInput'
 
 interface Props {
   wish: PlanIn
@@ -46,28 +47,23 @@ export function Passages({ wish, known, set }: Props) {
             </Button>
           </span>
         ))}
-        <Input
+        <PlaceInput
           size="small"
           aria-label="Add a passage"
           placeholder={w('measures 5–12')}
-          value={words}
-          status={keep.isError ? 'error' : ''}
-          onChange={(event) => {
-            setWords(event.target.value)
+          words={words}
+          setWords={(next) => {
+            setWords(next)
             keep.reset()
           }}
-          onPressEnter={() => words.trim() && keep.mutate()}
+          find={() => keep.mutate()}
+          error={keep.error}
           style={{ width: 150 }}
         />
         <Button size="small" loading={keep.isPending} disabled={words.trim() === ''} onClick={() => keep.mutate()}>
           Add
         </Button>
       </div>
-      {keep.isError && (
-        <span className="jump-said" role="alert">
-          {said(keep.error)}
-        </span>
-      )}
     </div>
   )
 }

@@ -1,10 +1,11 @@
 import { useMutation } from '@tanstack/react-query'
-import { Input, type InputRef } from 'antd'
+import type { InputRef } from 'antd'
 import { useRef, useState } from 'react'
-import { ask, said } from '../../api/ask'
+import { ask } from '../../api/ask'
 import { findPlace } from '../../api/gen'
 import { useKeys } from '../../shared/lib/useKeys'
 import { useWords } from '../../shared/lib/words'
+import { PlaceInput } from '../../shared/ui/PlaceInput'
 
 interface Props {
   partId: string
@@ -26,24 +27,19 @@ export function JumpBox({ partId, jumpTo }: Props) {
   useKeys({ '/': () => field.current?.focus() })
   return (
     <span className="jump">
-      <Input
-        ref={field}
+      <PlaceInput
+        inputRef={field}
         aria-label="Go to a place"
         placeholder={w('Go to: third measure of R')}
-        value={words}
-        status={find.isError ? 'error' : ''}
-        onChange={(event) => {
-          setWords(event.target.value)
+        words={words}
+        setWords={(next) => {
+          setWords(next)
           find.reset()
         }}
-        onPressEnter={() => words.trim() && find.mutate(words)}
+        find={(say) => find.mutate(say)}
+        error={find.error}
         suffix={<kbd>/</kbd>}
       />
-      {find.isError && (
-        <span className="jump-said" role="alert">
-          {said(find.error)}
-        </span>
-      )}
       {find.isSuccess && <span className="muted">{find.data.label}</span>}
     </span>
   )
