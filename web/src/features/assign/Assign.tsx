@@ -27,7 +27,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
   const tray = useTray(detail.part.id)
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [sectionIds, setSectionIds] = useState(() => likelySections(sections, detail))
+  const [sectionIds, setSectionIds] = useState(() => likelySections(sections, detail.part))
   const [dueOn, setDueOn] = useState(inDays(7))
   const [minutesADay, setMinutesADay] = useState(20)
   const [leftOut, setLeftOut] = useState<string[]>([])

@@ -75,7 +75,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     () =>
       kept?.wish ?? {
         part_id: detail.part.id,
-        section_id: likelySections(sections, detail)[0] ?? '',
+        section_id: likelySections(sections, detail.part)[0] ?? '',
         on: inDays(28),
         minutes_a_day: 20,
         warm_up_minutes: 4,

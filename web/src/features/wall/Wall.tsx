@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getWall, type CellOut, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
@@ -10,6 +10,7 @@ import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { EvidenceDrawer, type CellChoice } from './EvidenceDrawer'
 import { downloadCsv } from './csv'
+import { lastPlace, opening, rememberPlace } from './opening'
 import { Place } from '../../shared/ui/Place'
 
 export default function Wall() {
@@ -24,8 +25,12 @@ export default function Wall() {
 function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
   const [address, setAddress] = useAddress()
   const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ id: part.id, label: `${piece.title} · ${part.name}` })))
-  const partId = address.get('part') ?? parts.at(-1)?.id ?? ''
-  const sectionId = address.get('section') ?? sections.find((s) => s.students.length > 0)?.id ?? ''
+  const [last] = useState(lastPlace)
+  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
+  const { part: partId, section: sectionId } = opening(pieces, sections, asked, last)
+  useEffect(() => {
+    if (partId && sectionId) rememberPlace({ part: partId, section: sectionId })
+  }, [partId, sectionId])
   const depth = Number(address.get('depth') ?? 0)
   const [choice, setChoice] = useState<CellChoice | null>(null)
   const wall = useQuery({
@@ -52,7 +57,7 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
           <Select
             aria-label="Part"
             value={partId}
-            onChange={(id) => setAddress({ part: id })}
+            onChange={(id) => setAddress({ part: id, section: opening(pieces, sections, { part: id }, {}).section })}
             options={parts.map((p) => ({ value: p.id, label: p.label }))}
             style={{ minWidth: 260 }}
           />

@@ -1,0 +1,37 @@
+import type { PieceOut, SectionOut } from '../../api/gen'
+import { likelySections } from '../../shared/lib/likely'
+
+export interface Place {
+  part: string
+  section: string
+}
+
+const KEY = 'crumb.wall'
+
+/** Where the director was last on the Wall, on this device. */
+export function lastPlace(): Partial<Place> {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Place>
+  } catch {
+    return {}
+  }
+}
+
+export function rememberPlace(place: Place): void {
+  localStorage.setItem(KEY, JSON.stringify(place))
+}
+
+/** What the Wall opens on: what was asked for, where one was last, else a part with those who play it. */
+export function opening(pieces: PieceOut[], sections: SectionOut[], asked: Partial<Place>, last: Partial<Place>): Place {
+  const parts = pieces.flatMap((piece) => piece.parts)
+  const known = (id: string | undefined) => parts.find((part) => part.id === id)
+  const hasPlayers = (id: string) => (sections.find((one) => one.id === id)?.students.length ?? 0) > 0
+  const played = parts.find((part) => part.section_ids.some(hasPlayers))
+  const part = known(asked.part) ?? known(last.part) ?? played ?? parts.at(-1)
+  const wanted = [asked.section, part && part.id === last.part ? last.section : undefined]
+  const section = wanted.find((id) => sections.some((one) => one.id === id))
+  return {
+    part: part?.id ?? '',
+    section: section ?? (part && likelySections(sections, part)[0]) ?? sections[0]?.id ?? '',
+  }
+}
