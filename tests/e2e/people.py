@@ -1,5 +1,6 @@
-"""Signing in, as people do it."""
+"""Signing in and choosing, as people do it."""
 
+import re
 from datetime import UTC, datetime, timedelta
 
 from playwright.sync_api import Page, expect
@@ -30,11 +31,13 @@ def study(page: Page, url: str, name: str, pin: str = people.PIN) -> None:
 
 def pick(page: Page, label: str, text: str) -> None:
     """Take something from a list, as people do: look for it if the list can be searched."""
-    field = page.get_by_role("combobox", name=label, exact=True)
+    field = page.get_by_role("combobox", name=re.compile(rf"^\W*{re.escape(label)}\W*$"))
     field.click()
     if field.is_editable():
         field.fill(text)
-    page.locator(".ant-select-item-option:visible").filter(has_text=text).first.click()
+    page.locator(".ant-select-item-option:visible").filter(
+        has_text=re.compile(rf"^\W*{re.escape(text)}")
+    ).first.click()
 
 
 def with_time(page: Page) -> None:
