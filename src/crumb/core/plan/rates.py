@@ -103,8 +103,8 @@ def minutes_worth(effective: float) -> float:
     return -FADING * log(1 - share)
 
 
-def need_of(ask: PlanAsk) -> Fraction:
-    """Minutes that an ask still takes, more where it slipped of late: what plans share a day by."""
+def seconds_left(ask: PlanAsk) -> Fraction:
+    """Seconds that an ask still takes, more where it slipped of late."""
     cost = costs(ask)
     needs = (left_of(c, cost[c.id]) * (1 + min(sum(c.slips.values()), 20) / 40) for c in ask.chunks)
     return Fraction(round(sum(needs) * 60))

@@ -81,7 +81,7 @@ def paced(ask: PlanAsk, weeks: Sequence[Week]) -> PlanAsk:
     """
     begun = {c.id for c in ask.chunks if c.level > NEW or c.minutes > 0 or c.last is not None}
     held = {i: week.first for week in weeks for i in week.focus if i not in begun}
-    again = {i: week.first for week in weeks for i in week.upkeep if week.first <= ask.on}
+    again = {i: week.first for week in weeks for i in week.upkeep}
     return replace(ask, held={**held, **ask.held}, again=again)
 
 

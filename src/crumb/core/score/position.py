@@ -26,6 +26,10 @@ class Span:
     end: Position
     landing: bool = False
 
+    def touches(self, other: "Span") -> bool:
+        """Whether any of the music is in both, landings aside."""
+        return self.start < other.end and other.start < self.end
+
     def covers(self, other: "Span") -> bool:
         """Whether everything from other's start to its end lies inside; landings aside."""
         return self.start <= other.start and other.end <= self.end

@@ -96,9 +96,5 @@ def cures_on(session: Session, part_id: UUID, span: Span) -> list[Cure]:
     """What stands of anybody on a stretch of a part, the most said first."""
     rows = ask.on_part(session, part_id, Heard.part_id == part_id)
     spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
-    said = [symptom for i, symptom in rows if _touch(spans[i], span)]
+    said = [symptom for i, symptom in rows if spans[i].touches(span)]
     return [_BY_KEY[key] for key in sorted(set(said), key=lambda key: (-said.count(key), key))]
-
-
-def _touch(one: Span, other: Span) -> bool:
-    return one.start < other.end and other.start < one.end

@@ -73,7 +73,7 @@ def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> 
         )
         for row, retracted, judge in rows:
             span = carried_through(_span(row), moved)
-            if span is not None and span.start < chunk.end and chunk.start < span.end:
+            if span is not None and span.touches(chunk):
                 found.append(Kept(row, span, retracted is not None, judge or ""))
     return sorted(found, key=lambda one: (one.row.played_at, one.row.id), reverse=True)
 

@@ -1,16 +1,13 @@
 """What a plan asks of one student: by where they stand, and beside their other plans."""
 
-from dataclasses import replace
 from datetime import date
-from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
+from crumb.core.plan.dealing import dealt
 from crumb.core.plan.model import PlanAsk
-from crumb.core.plan.rates import need_of
-from crumb.core.plan.sharing import share_seconds
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.people.roster import sections_of
 from crumb.services.planning.knowing import Music, music_of, states_of
@@ -50,17 +47,7 @@ def ask_of(
     asked = ask_for(wish, music, states, today, begins=begins, today_minutes=today_minutes)
     if not wish.shares:
         return asked
-    others = _others(session, who, student_id, wish, today)
-    if not others:
-        return asked
-    total = max(asked.minutes_a_day, *(other.minutes_a_day for other in others))
-    needs = [need_of(one) for one in (asked, *others)]
-    if not any(needs):
-        needs = [Fraction(1)] * len(needs)
-    # What all of them take may be less than there is: then each has what it takes, and more.
-    most = max(Fraction(total * 60) / sum(needs), Fraction(1))
-    shares = share_seconds(total * 60, [need * most for need in needs])
-    return replace(asked, minutes_a_day=round(shares[0] / 60))
+    return dealt(asked, _others(session, who, student_id, wish, today))
 
 
 def _others(

@@ -124,7 +124,7 @@ def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
     hand = load_part(session, who, row.part_id)
     wish = wish_of(row)
     music = music_for(session, hand, wish)
-    _make_chunks(session, who, row, music, today)
+    _make_chunks(session, who, row, wish, music, today)
     locks.have_student(session, who.person_id)  # two tabs lay out one day
     kept = ask.day_of(session, row.id, who.person_id, today)
     minutes = kept.minutes if kept is not None else None
@@ -155,7 +155,9 @@ def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | N
     return week_on(weeks_of(asked, row.starts_on, wish.due_weekday), today)
 
 
-def _make_chunks(session: Session, who: Who, row: PlanRow, music: Music, today: date) -> None:
+def _make_chunks(
+    session: Session, who: Who, row: PlanRow, wish: PlanWish, music: Music, today: date
+) -> None:
     """Whatever joined chunks and other passages the day is going to want, before anybody is locked.
 
     Parts are locked before students (``store.queries.locks``): a chunk that is new locks its part.
@@ -164,7 +166,6 @@ def _make_chunks(session: Session, who: Who, row: PlanRow, music: Music, today: 
     if kept is not None and kept.is_laid_out:
         return
     minutes = kept.minutes if kept is not None else None
-    wish = wish_of(row)
     asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
     for sitting in laid_out(asked, 1):
         for item in sitting.items:

@@ -61,7 +61,7 @@ class Music:
         found: list[ChunkState] = []
         is_gap = False
         for chunk, state in zip(self.chunks, states, strict=True):
-            goals = [goal for span, goal in self.passages if _touch(span, chunk.span)]
+            goals = [goal for span, goal in self.passages if span.touches(chunk.span)]
             if not goals:
                 is_gap = True
                 continue
@@ -112,10 +112,6 @@ def music_of(
     return Music(hand, view, tuple(states), asked)
 
 
-def _touch(one: Span, other: Span) -> bool:
-    return one.start < other.end and other.start < one.end
-
-
 def states_of(
     session: Session, music: Music, student_id: UUID, today: date
 ) -> tuple[ChunkState, ...]:
@@ -150,7 +146,7 @@ def states_of(
 
 def _symptoms(chunk: ChunkView, said: Sequence[tuple[Span, str]]) -> tuple[str, ...]:
     """What was heard anywhere on a chunk, each thing once."""
-    here = (one for span, one in said if _touch(span, chunk.span))
+    here = (one for span, one in said if span.touches(chunk.span))
     return tuple(dict.fromkeys(here))
 
 
@@ -179,7 +175,7 @@ def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
     """Minutes of repetitions inside the chunk; of a longer one, its share."""
     total = 0.0
     for one in spent:
-        if one.span.start < chunk.span.end and chunk.span.start < one.span.end:
+        if one.span.touches(chunk.span):
             quarters, tempo = one.quarters or _USUAL_QUARTERS, one.tempo or _USUAL_TEMPO
             minutes = one.count * pass_seconds(quarters, Fraction(1), float(tempo)) / 60
             inside = chunk.span.covers(one.span)

@@ -53,15 +53,13 @@ def with_loans(
 def _lent(
     cell: Cell, here: Standing | None, twins: dict[UUID, Standing], labels: dict[UUID, str]
 ) -> Cell:
-    standing = {t: s for t, s in twins.items() if s.level >= STEADY and s.solid is not None}
-    if not standing:
+    tempos = {t: s.solid for t, s in twins.items() if s.level >= STEADY and s.solid is not None}
+    if not tempos:
         return cell
-    best = min(standing, key=lambda t: standing[t].solid or 0)
-    if here is not None and lent_level(here, standing.values()) > here.level:
+    best = min(tempos, key=lambda t: tempos[t])
+    if here is not None and lent_level(here, twins.values()) > here.level:
         why = f"The same as {labels[best]}, and a clean pass at its tempo confirmed it."
         return replace(cell, level=STEADY, why=why)
-    tempo = standing[best].solid
-    if tempo is None:
-        return cell
-    say = f"The same as {labels[best]}: one clean pass as written at {written(tempo)} confirms it."
+    tempo = written(tempos[best])
+    say = f"The same as {labels[best]}: one clean pass as written at {tempo} confirms it."
     return replace(cell, next=say)
