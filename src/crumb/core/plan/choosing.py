@@ -49,6 +49,7 @@ def chosen(
     chunk: ChunkState,
     day: date,
     *,
+    level: int,
     share: float,
     done: Sequence[tuple[str, date]],
     days_left: int,
@@ -58,15 +59,16 @@ def chosen(
     """The drill for a chunk on a day.
 
     Args:
-        chunk: with what was heard of it; its level as it will be then.
+        chunk: with what was heard of it.
         day: which.
+        level: the chunk's, as it will be then.
         share: of goal tempo, that is secure.
         done: what was drilled on it and when.
         days_left: to the date.
         instrument: whose family some drills are for.
         dropped: chunks and drills that the director does not want together.
     """
-    fitting = _candidates(chunk, share, days_left)
+    fitting = _candidates(chunk, level, share, days_left)
     playable = [
         one
         for one in fitting
@@ -76,9 +78,9 @@ def chosen(
     return next(iter(awake or playable or [Chosen(ALONE, "Plain, with a click")]))
 
 
-def _candidates(chunk: ChunkState, share: float, days_left: int) -> list[Chosen]:
+def _candidates(chunk: ChunkState, level: int, share: float, days_left: int) -> list[Chosen]:
     found: list[Chosen] = []
-    if chunk.level > NEW and share < _NEAR_SHARE:
+    if level > NEW and share < _NEAR_SHARE:
         for cure in cures_for(chunk.symptoms):
             why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]} ({cure.likely})"
             found += [Chosen(drill, why, cure.advice) for drill in cure.drills]
@@ -87,8 +89,8 @@ def _candidates(chunk: ChunkState, share: float, days_left: int) -> list[Chosen]
             total = sum(chunk.slips.values())
             why = f"{chunk.slips[where]} of {total} slips fall on {where}"
             found += [Chosen(drill, why) for drill in _FOR_SLIPS]
-    stage, why = _stage(chunk.level, share, days_left)
-    if chunk.level >= RHYTHM and share < _NEAR_SHARE:
+    stage, why = _stage(level, share, days_left)
+    if level >= RHYTHM and share < _NEAR_SHARE:
         found += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
     return [*found, *(Chosen(drill, why) for drill in stage)]
 

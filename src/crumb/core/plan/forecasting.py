@@ -45,14 +45,17 @@ Numbers = NDArray[np.float64]
 
 @lru_cache(maxsize=64)
 def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
-    """Standard draws: pace of a student, of each chunk, where each starts, and luck of each day."""
+    """Standard draws: pace of a student, of each chunk, where each starts, and luck of each day.
+
+    Chunks are rows and draws are columns, as in all that is worked out from them: sums over chunks
+    then run along whole rows.
+    """
     random = np.random.default_rng(20_261)
-    return (
-        random.standard_normal((_DRAWS, 1)),
-        random.standard_normal((_DRAWS, chunks)),
-        random.standard_normal((_DRAWS, chunks)),
-        random.standard_normal((_FURTHEST, _DRAWS, 1)),
-    )
+    pace = random.standard_normal((_DRAWS, 1))
+    own = random.standard_normal((_DRAWS, chunks))
+    start = random.standard_normal((_DRAWS, chunks))
+    luck = np.exp(_DAILY * random.standard_normal((_FURTHEST, _DRAWS)))
+    return pace.T.copy(), own.T.copy(), start.T.copy(), luck
 
 
 def chance_of(ask: PlanAsk) -> float:
@@ -106,53 +109,61 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
         return np.zeros(_DRAWS)
     left = _left(ask)
     seams = np.full(_DRAWS, SEAM_MINUTES * _open_seams(ask))
-    begun = np.array([c.level > NEW or c.minutes > 0 or c.last is not None for c in chunks])
-    waiting = [i for i in _first_met(ask) if not begun[i]]
+    begun = np.array([[c.level > NEW or c.minutes > 0 or c.last is not None] for c in chunks])
+    waiting = [i for i in _first_met(ask) if not begun[i, 0]]
     new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
     luck = _noise(len(chunks))[3]
     run = sum(float(c.quarters / c.beat) / float(c.goal) for c in chunks) * 1.3
     minutes = max(ask.minutes_a_day - ask.warm_up_minutes, 0)
     within = len(practice_days(ask)) if enough < 1 else 0
-    done = np.where(np.all(left <= 0, axis=1) & (seams <= 0), 0.0, float(most + 1))
+    done = np.where(np.all(left <= 0, axis=0) & (seams <= 0), 0.0, float(most + 1))
+    runs = False
     for day in range(most):
         for place in waiting[:new_a_day]:
-            begun[place] = True
+            begun[place, 0] = True
         del waiting[:new_a_day]
         here = float(minutes if day or ask.today_minutes is None else ask.today_minutes)
-        if not waiting and np.mean(left <= 0) >= RUN_FROM:
+        if not runs and not waiting:
+            runs = bool(np.count_nonzero(left <= 0) >= RUN_FROM * left.size)
+        if runs:
             here -= min(run, 0.3 * here)
-        here = max(here - 0.2 * float(np.sum(begun)), 0.6 * here)
-        open_ = np.where(begun, np.maximum(left, 0.0), 0.0)
-        total = open_.sum(axis=1, keepdims=True)
-        for_seams = np.where(total[:, 0] > 0, np.minimum(seams, 0.2 * here), seams)
+        here = max(here - 0.2 * float(np.count_nonzero(begun)), 0.6 * here)
+        open_ = np.maximum(left, 0.0)
+        if waiting:
+            open_ *= begun
+        total = open_.sum(axis=0)
+        for_seams = np.where(total > 0, np.minimum(seams, 0.2 * here), seams)
         for_seams = np.minimum(for_seams, here)
         seams = seams - for_seams
-        shared = (here - for_seams)[:, None] * open_ / np.maximum(total, 1e-9)
-        gained = FADING * (1 - np.exp(-np.minimum(shared, 1.6 * FADING) / FADING))
-        left = left - gained * np.exp(_DAILY * luck[day])
-        ready = np.all(left <= 1e-6, axis=1) & (seams <= 1e-6)
+        open_ *= (here - for_seams) / np.maximum(total, 1e-9)
+        np.minimum(open_, 1.6 * FADING, out=open_)
+        # What a minute more on the same day adds falls off.
+        gained = np.expm1(np.divide(open_, -FADING, out=open_), out=open_)
+        gained *= FADING * luck[day]
+        left += gained
+        ready = (left.max(axis=0) <= 1e-6) & (seams <= 1e-6)
         done = np.where(ready & (done > day + 1), day + 1.0, done)
-        if not waiting and day >= within and np.mean(ready) >= enough:
+        if not waiting and day >= within and np.count_nonzero(ready) >= enough * _DRAWS:
             break
     return done
 
 
 def _left(ask: PlanAsk) -> Numbers:
-    """Fresh minutes that each chunk still takes, in every draw."""
+    """Fresh minutes that each chunk (a row) still takes, in every draw (a column)."""
     chunks = ask.chunks
     cost = costs(ask)
     pace, own, start, _ = _noise(len(chunks))
     spent = sum(c.minutes for c in chunks)
     wide = _PACE * (_TRUST / (_TRUST + spent)) ** 0.5
     shares = np.exp(wide * pace + _OWN * own)
-    spread = np.array([_spread(c) for c in chunks])
-    centre = np.array([log(float(c.goal) / start_of(c)) for c in chunks])
+    spread = np.array([[_spread(c)] for c in chunks])
+    centre = np.array([[log(float(c.goal) / start_of(c))] for c in chunks])
     # What was shown at goal and is not sure any more is still to be done, as far as that.
-    shown = np.array([c.level >= AT_TEMPO for c in chunks])
-    known = np.array([c.secure is not None for c in chunks])
+    shown = np.array([[c.level >= AT_TEMPO] for c in chunks])
+    known = np.array([[c.secure is not None] for c in chunks])
     centre = centre + np.where(shown, log(KEPT_SHARE), 0.0)
     gap = np.maximum(centre + spread * start, 0.0)
-    price = np.array([cost[c.id] * _lent(ask, i) for i, c in enumerate(chunks)])
+    price = np.array([[cost[c.id] * _lent(ask, i)] for i, c in enumerate(chunks)])
     faded = shown & known & (gap > 0)
     found: Numbers = np.where(~shown | faded, gap * price * shares + PROOF, 0.0)
     return found
@@ -168,9 +179,10 @@ def _spread(chunk: ChunkState) -> float:
 def _lent(ask: PlanAsk, place: int) -> float:
     """Of its minutes, what a chunk still takes after its twins."""
     chunk = ask.chunks[place]
-    earlier = {c.id for c in ask.chunks[:place]} | {c.id for c in ask.chunks if c.level >= STEADY}
-    is_new = chunk.level == NEW and chunk.last is None
-    return KIN_SHARE if is_new and (earlier - {chunk.id}).intersection(chunk.kin) else 1.0
+    if not chunk.kin or chunk.level != NEW or chunk.last is not None:
+        return 1.0
+    ahead = (c.id for i, c in enumerate(ask.chunks) if i < place or c.level >= STEADY)
+    return KIN_SHARE if set(chunk.kin).intersection(ahead) - {chunk.id} else 1.0
 
 
 def _open_seams(ask: PlanAsk) -> int:

@@ -6,7 +6,6 @@ checks that are due. The numbers are common practice, no source.
 
 from collections.abc import Sequence
 from datetime import date
-from fractions import Fraction
 from math import ceil
 
 from crumb.core.mastery.chunk import IN_A_ROW, LINKED_SHARE
@@ -310,14 +309,14 @@ class _Laying:
         taken = sum(one.left() for one in self._all)
         return MOST_IN_HASTE if taken > _HASTE * there_are else MOST_ON_ONE
 
-    def _need(self, one: Projected) -> Fraction:
+    def _need(self, one: Projected) -> int:
         twin = self._twin(one)
         if twin is not None:
-            return Fraction(2)
+            return 2
         least = _NEW_MINUTES if one.is_new else LEAST_MINUTES
         minutes = rates.minutes_worth(one.left())
         slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
-        return Fraction(round(max(minutes * slips, least)))
+        return round(max(minutes * slips, least))
 
     def _twin(self, one: Projected) -> Projected | None:
         """The twin that stands, of a chunk that nobody has played yet."""
@@ -339,8 +338,9 @@ class _Laying:
             ids = (chunk.id,)
             return Item(ids, Category.FOCUS, choosing.ALONE, tempo, tempo, minutes, why)
         picked = choosing.chosen(
-            one.state,
+            chunk,
             day,
+            level=one.level,
             share=one.share,
             done=one.done,
             days_left=self._days_left(place),
@@ -387,7 +387,7 @@ def _stands(one: Projected, end: int) -> str:
     return f"secure at {now} of {goal}, today towards {end}"
 
 
-def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
+def _shares(total: int, needs: Sequence[int], most: int) -> list[int]:
     """Whole minutes: something for each that is worth starting, the rest by need.
 
     Where too few are left, those that need most have theirs; none gets more than ``most``.
@@ -395,7 +395,7 @@ def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
     left = max(total, 0)
     shares = [0] * len(needs)
     for place in sorted(range(len(needs)), key=lambda i: -needs[i]):
-        shares[place] = min(int(needs[place]), LEAST_MINUTES, left)
+        shares[place] = min(needs[place], LEAST_MINUTES, left)
         left -= shares[place]
     rest = [place for place, need in enumerate(needs) if shares[place] >= LEAST_MINUTES]
     while rest and left > 0:
@@ -406,7 +406,7 @@ def _shares(total: int, needs: Sequence[Fraction], most: int) -> list[int]:
             shares[place] += more
             given += more
         left -= given
-        open_ = [place for place in rest if shares[place] < min(most, int(needs[place]))]
+        open_ = [place for place in rest if shares[place] < min(most, needs[place])]
         if not given or open_ == rest:
             break
         rest = open_

@@ -1,6 +1,6 @@
 """A chunk as it will stand on the days of a plan, if each day goes as expected."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from math import exp
 
@@ -47,14 +47,9 @@ class Projected:
         """Whether it was never played."""
         return self.level == NEW and self.last is None and self.chunk.minutes <= 0
 
-    @property
-    def state(self) -> ChunkState:
-        """The chunk as it stands now."""
-        return replace(self.chunk, level=self.level)
-
     def pass_seconds(self, tempo: float) -> float:
         """Seconds of one pass."""
-        return rates.pass_seconds(self.chunk.quarters, self.chunk.beat, tempo)
+        return rates.beats_seconds(self.beats, tempo)
 
     def begin(self) -> None:
         """A new day."""

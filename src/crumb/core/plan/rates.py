@@ -20,6 +20,7 @@ FADING = 12.0
 _SHARES = (0.5, 0.5, 0.55, 0.65, 0.78, 1.0, 1.0)
 """Of the goal, by level: what is secure where nobody has counted yet."""
 
+_BREATH = float(BREATH_SECONDS)
 _PASSES = 90 / log(1 / 0.6)
 _AT = 0.8
 """Of goal: the tempo that passes have on the way to it, on the whole."""
@@ -31,7 +32,12 @@ _TRUST = 30.0
 
 def pass_seconds(quarters: Fraction, beat: Fraction, tempo: float) -> float:
     """Seconds of one pass, with the breath after it."""
-    return float(quarters / beat) * 60 / tempo + float(BREATH_SECONDS)
+    return beats_seconds(float(quarters / beat), tempo)
+
+
+def beats_seconds(beats: float, tempo: float) -> float:
+    """The same of a pass of so many beats."""
+    return beats * 60 / tempo + _BREATH
 
 
 def gained_by(goal: Fraction, secure: float) -> float:

@@ -7,7 +7,9 @@ WORTH_STARTING = 120
 """Seconds under which a drill is not worth setting up (our own choice)."""
 
 
-def share_seconds(total: int, needs: Sequence[Fraction], *, least: int = 0) -> tuple[int, ...]:
+def share_seconds(
+    total: int, needs: Sequence[Fraction | int], *, least: int = 0
+) -> tuple[int, ...]:
     """Whole seconds for each need, in proportion to it, none more than it needs.
 
     Remainders go to the largest fractions first, so that the shares add up to ``total`` (or to
@@ -33,15 +35,15 @@ def share_seconds(total: int, needs: Sequence[Fraction], *, least: int = 0) -> t
     return (*shares, *(0 for _ in waiting))
 
 
-def _in_proportion(total: int, needs: Sequence[Fraction]) -> tuple[int, ...]:
+def _in_proportion(total: int, needs: Sequence[Fraction | int]) -> tuple[int, ...]:
     whole_needs = [-int(-need // 1) for need in needs]
     if sum(whole_needs) <= total:
         return tuple(whole_needs)
-    everything = sum(needs, Fraction(0))
-    exact = [total * need / everything for need in needs]
-    shares = [int(share) for share in exact]
+    everything = sum(needs)
+    exact = [divmod(total * need, everything) for need in needs]
+    shares = [int(whole) for whole, _ in exact]
     left = total - sum(shares)
-    by_remainder = sorted(range(len(needs)), key=lambda i: shares[i] - exact[i])
+    by_remainder = sorted(range(len(needs)), key=lambda i: -exact[i][1])
     for i in by_remainder[:left]:
         shares[i] += 1
     return tuple(shares)
