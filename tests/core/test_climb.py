@@ -1,9 +1,20 @@
 import json
 from pathlib import Path
+from random import Random
+from statistics import fmean
 
 import pytest
 
-from crumb.core.tempo.climb import ClimbPlan, ClimbStep, Played, advance, climb, start_climb
+from crumb.core.tempo.climb import (
+    LADDER,
+    STAIRCASE,
+    ClimbPlan,
+    ClimbStep,
+    Played,
+    advance,
+    climb,
+    start_climb,
+)
 from tests.builders import F
 
 CASES = json.loads((Path(__file__).parent / "climb_cases.json").read_text())
@@ -19,6 +30,7 @@ def test_the_climb(case):
         tuple(_step(*step) for step in case["steps"]),
         tuple(F(rung) for rung in case["rungs"]),
         F(1),
+        case.get("way", LADDER),
     )
     state = climb(
         plan,
@@ -40,3 +52,26 @@ def test_on_paper_the_whole_ladder_lies_before_the_player_so_rungs_may_be_left_o
     plan = ClimbPlan((ClimbStep(1, F(4), False),), tuple(F(r) for r in (60, 64, 68, 72)), F(1))
     state = climb(plan, [Played(0, F(72), True, F(0), leaps=True)])
     assert state.is_finished
+
+
+def _clean_share(n: int, seed: int) -> float:
+    """How often a player is clean, of whom that is known, at the tempos where a staircase settles."""
+    random = Random(seed)
+    plan = ClimbPlan(
+        (ClimbStep(n, F(4), False),), tuple(F(r) for r in range(40, 201)), F(1), STAIRCASE
+    )
+    state, chances = start_climb(plan), []
+    for place in range(4000):
+        chance = 1 / (1 + (float(state.tempo) / 110) ** 12)
+        clean = random.random() < chance
+        state = advance(plan, state, Played(0, state.tempo, clean, F(9 * place)))
+        if place >= 500:
+            chances.append(chance)
+    return fmean(chances)
+
+
+# Levitt, J. Acoust. Soc. Am. 49 (1971), 467-477, table I: one down after a slip, up after n clean.
+@pytest.mark.parametrize(("n", "point"), [(2, 0.707), (3, 0.794), (4, 0.841)])
+def test_a_staircase_settles_where_levitt_says(n, point):
+    shares = [_clean_share(n, seed) for seed in range(6)]
+    assert fmean(shares) == pytest.approx(point, abs=0.02)

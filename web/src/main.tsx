@@ -7,10 +7,15 @@ import '@fontsource/alegreya-sans/700.css'
 import './style.css'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { App } from './app/App'
+import { App, queries } from './app/App'
+import { followVersions } from './app/update'
+import { keepOn, restore } from './practice/keeping'
 
 const root = document.getElementById('root')
 if (root) {
+  await restore(queries)
+  keepOn(queries)
+  followVersions()
   createRoot(root).render(
     <StrictMode>
       <App />

@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
+from starlette.types import Scope
 
 from crumb.api import errors
 from crumb.api.deps import COOKIE
@@ -122,11 +123,22 @@ def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session]) -
     )
 
 
+class _Assets(StaticFiles):
+    """Files whose names change with what is in them: they are kept for good."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        """One file."""
+        answer = await super().get_response(path, scope)
+        if answer.status_code == 200:
+            answer.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return answer
+
+
 def _serve_page(app: FastAPI, folder: Path) -> None:
     """The built web page; addresses inside it all lead to its index."""
     if not (folder / "index.html").exists():
         return
-    app.mount("/assets", StaticFiles(directory=folder / "assets"), name="assets")
+    app.mount("/assets", _Assets(directory=folder / "assets"), name="assets")
     root = folder.resolve()
 
     async def page(path: str) -> Response:
@@ -134,7 +146,9 @@ def _serve_page(app: FastAPI, folder: Path) -> None:
             return problem(404, "Not found", "There is no such address.")
         wanted = (root / path[:1000]).resolve()
         if wanted.is_file() and wanted.is_relative_to(root):
-            return FileResponse(wanted)
+            # What is called the same in every version is asked for each time: the worker that keeps
+            # the page on a device, above all.
+            return FileResponse(wanted, headers={"Cache-Control": "no-cache"})
         return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})
 
     app.add_api_route("/{path:path}", page, methods=["GET"], include_in_schema=False)

@@ -7,6 +7,7 @@ import { Failed, Loading } from '../shared/ui/states'
 import { Mishap } from './Mishap'
 import { DirectorShell, StudentShell } from './Shell'
 import { sessionKeys, useMe, useSetup } from './session'
+import { useStudentDay } from './useStudentDay'
 import { crumbTheme } from './theme'
 
 const Invited = lazy(() => import('../features/signin/Invited'))
@@ -24,15 +25,19 @@ const Wall = lazy(() => import('../features/wall/Wall'))
 const People = lazy(() => import('../features/people/People'))
 const Today = lazy(() => import('../features/today/Today'))
 const Stand = lazy(() => import('../features/stand/Stand'))
+const Done = lazy(() => import('../features/today/Done'))
 const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
 const MyScore = lazy(() => import('../features/mymusic/MyScore'))
 
-const queries = new QueryClient({
+export const queries = new QueryClient({
   queryCache: new QueryCache({ onError: whenSignedOut }),
   mutationCache: new MutationCache({ onError: whenSignedOut }),
   defaultOptions: {
+    mutations: { networkMode: 'always' },
     queries: {
-      retry: (count, error) => (error instanceof ApiError ? error.isPassing && count < 3 : count < 2),
+      // Without a network a request fails and says so; it is not put off in silence.
+      networkMode: 'always',
+      retry: (count, error) => navigator.onLine && (error instanceof ApiError ? error.isPassing && count < 3 : count < 2),
       retryDelay: (count, error) =>
         error instanceof ApiError && error.retryAfter !== null ? error.retryAfter * 1000 : 500 * 2 ** count,
       refetchOnWindowFocus: false,
@@ -85,7 +90,8 @@ function Pages(look: Look) {
   const me = useMe()
   const setup = useSetup(me.data === null)
   const client = useQueryClient()
-  if (me.isError) {
+  useStudentDay(me.data ?? null)
+  if (me.isError && me.data === undefined) {
     return <Failed error={me.error} retry={() => void client.invalidateQueries({ queryKey: sessionKeys.me })} />
   }
   if (me.data === undefined) return <Loading what="Opening Crumb" />
@@ -106,6 +112,7 @@ function Pages(look: Look) {
         <Route path="/stand/:itemId" element={<Stand me={me.data} />} />
         <Route element={<StudentShell me={me.data} {...look} />}>
           <Route path="/" element={<Today me={me.data} />} />
+          <Route path="/done" element={<Done me={me.data} />} />
           <Route path="/map" element={<MyMusic />} />
           <Route path="/sheets" element={<Sheets />} />
           <Route path="/sheets/:code" element={<Sheets />} />

@@ -4,6 +4,8 @@ import { Button, Tooltip } from 'antd'
 import { NavLink, Outlet, useNavigate } from 'react-router'
 import { ask } from '../api/ask'
 import { signOut, type Me } from '../api/gen'
+import { keep } from '../practice/keeping'
+import { NewVersion } from './NewVersion'
 import { sessionKeys } from './session'
 
 interface Props {
@@ -19,6 +21,7 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
     await ask(signOut())
     await navigate('/')
     client.setQueryData(sessionKeys.me, null)
+    await keep(client)
     // The next person at this screen starts with nothing of this one's.
     client.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionKeys.me[0] })
   }
@@ -78,6 +81,7 @@ export function DirectorShell({ me, ...look }: Props) {
         </span>
         <Corner {...look} />
       </header>
+      <NewVersion />
       <main id="main">
         <Outlet />
       </main>
@@ -101,6 +105,7 @@ export function StudentShell({ me, ...look }: Props) {
         </span>
         <Corner {...look} />
       </header>
+      <NewVersion />
       <main id="main">
         <Outlet />
       </main>

@@ -4,7 +4,7 @@ import { advance, startClimb, type ClimbPlan, type ClimbStep } from './climb'
 
 // The same table that holds the server's core to its rule.
 describe('the climb', () => {
-  for (const { name, steps, rungs, played, after } of cases) {
+  for (const { name, steps, rungs, played, after, ...more } of cases) {
     it(name, () => {
       const plan: ClimbPlan = {
         steps: steps.map(([repetitions, quarters, unbroken, slip, isFree]) => ({
@@ -16,6 +16,7 @@ describe('the climb', () => {
         })),
         rungs,
         beat: 1,
+        way: 'way' in more && more.way === 'staircase' ? 'staircase' : 'ladder',
       }
       const state = played.reduce(
         (climb, [step, tempo, isClean, at]) =>

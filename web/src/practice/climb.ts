@@ -17,6 +17,8 @@ export interface ClimbPlan {
   steps: ClimbStep[]
   rungs: number[]
   beat: number
+  /** On a staircase a slip leads one rung down at once; nothing said: a ladder. */
+  way?: 'ladder' | 'staircase'
 }
 
 export interface Played {
@@ -39,7 +41,7 @@ export interface Climb {
   cycles: number
   isFinished: boolean
   lastAt: number | null
-  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished' | 'attempt'
+  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished' | 'attempt' | 'bonus'
 }
 
 const PAUSE_SECONDS = 8
@@ -86,7 +88,7 @@ export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
     state = { ...state, inARow: 0, told: 'pause' }
   }
   state = { ...state, lastAt: played.at }
-  return played.isClean || step.slip === 'on' ? counted(plan, state, step) : afterSlip(state, step)
+  return played.isClean || step.slip === 'on' ? counted(plan, state, step) : afterSlip(plan, state, step)
 }
 
 function hasPaused(plan: ClimbPlan, step: ClimbStep, state: Climb, played: Played): boolean {
@@ -111,7 +113,12 @@ function counted(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
   return { ...whole, tempo: up, reach: Math.max(whole.reach, up), told: 'up' }
 }
 
-function afterSlip(state: Climb, step: ClimbStep): Climb {
+function afterSlip(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
+  if (state.isFinished) return { ...state, inARow: 0, slipsInARow: 0, told: 'bonus' }
+  if (plan.way === 'staircase' && step.slip === 'down') {
+    const below = plan.rungs.filter((rung) => rung < state.tempo).at(-1)
+    return { ...state, tempo: below ?? state.tempo, inARow: 0, done: [], slipsInARow: 0, told: below === undefined ? 'again' : 'down' }
+  }
   const slips = state.slipsInARow + 1
   const drop = step.slip === 'down' ? DOWN_AFTER[slips] : undefined
   if (drop === undefined) return { ...state, inARow: 0, slipsInARow: slips, told: 'again' }

@@ -1,13 +1,15 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { ApiError } from '../api/ask'
-import { Outbox, type Waiting } from './outbox'
+import { handedIn, Outbox, type Waiting } from './outbox'
 
 const kept = vi.hoisted(() => new Map<string, unknown>())
+const isFull = vi.hoisted(() => ({ now: false }))
 
 // The browser's database, replaced by a map.
 vi.mock('idb-keyval', () => ({
   get: (key: string) => Promise.resolve(kept.get(key)),
   update: (key: string, change: (old: unknown) => unknown) => {
+    if (isFull.now) return Promise.reject(new Error('QuotaExceededError'))
     kept.set(key, change(kept.get(key)))
     return Promise.resolve()
   },
@@ -24,7 +26,10 @@ const entry = (id: string): Waiting => ({
 })
 
 describe('the outbox', () => {
-  beforeEach(() => kept.clear())
+  beforeEach(() => {
+    kept.clear()
+    isFull.now = false
+  })
 
   it('keeps what cannot be sent and sends it in order later', async () => {
     let isOnline = false
@@ -36,10 +41,10 @@ describe('the outbox', () => {
     })
     await outbox.add(entry('a'))
     await outbox.add(entry('b'))
-    expect(await outbox.flush()).toBe(false)
+    expect(await outbox.flush()).toBe('away')
     expect(await outbox.waiting()).toHaveLength(2)
     isOnline = true
-    expect(await outbox.flush()).toBe(true)
+    expect(await outbox.flush()).toBe('all')
     expect(sent).toEqual(['a', 'b'])
     expect(await outbox.waiting()).toEqual([])
   })
@@ -54,7 +59,7 @@ describe('the outbox', () => {
     }
     const outbox = new Outbox('me', send, Date.now, (batch) => told.push(...batch.map((e) => e.id)))
     for (const id of ['a', 'bad', 'c']) await outbox.add(entry(id))
-    expect(await outbox.flush()).toBe(true)
+    expect(await outbox.flush()).toBe('all')
     expect(sent).toEqual(['a', 'c'])
     expect(told).toEqual(['bad'])
     expect((await outbox.refused()).map((e) => [e.entry.id, e.said])).toEqual([['bad', 'refused']])
@@ -107,7 +112,7 @@ describe('the outbox', () => {
   it('does not set work aside because a session ran out', async () => {
     const outbox = new Outbox('me', () => Promise.reject(new ApiError(401, 'signed out')))
     await outbox.add(entry('a'))
-    expect(await outbox.flush()).toBe(false)
+    expect(await outbox.flush()).toBe('signed out')
     expect(await outbox.waiting()).toHaveLength(1)
   })
 
@@ -123,12 +128,12 @@ describe('the outbox', () => {
       () => now,
     )
     await outbox.add(entry('a'))
-    expect(await outbox.flush()).toBe(false)
+    expect(await outbox.flush()).toBe('away')
     now += 2900
-    expect(await outbox.flush()).toBe(false)
+    expect(await outbox.flush()).toBe('away')
     expect(calls).toBe(1)
     now += 200
-    expect(await outbox.flush()).toBe(true)
+    expect(await outbox.flush()).toBe('all')
     expect([calls, await outbox.refused()]).toEqual([2, []])
   })
 
@@ -140,4 +145,62 @@ describe('the outbox', () => {
     await outbox.forgetRefused()
     expect(await outbox.refused()).toEqual([])
   })
+
+  it('goes on from what an older version of the page left', async () => {
+    // As the first version wrote them: no source, refusals without a reason.
+    kept.set('me', [{ kind: 'played', id: 'old', item_id: 'item', step: 0, tempo_bpm: 82, is_clean: true, played_at: '2026-01-01T00:00:00Z' }])
+    kept.set('me refused', [{ kind: 'taken back', id: 'gone' }])
+    const sent: unknown[] = []
+    const outbox = new Outbox('me', (batch) => Promise.resolve(sent.push(handedIn(batch))))
+    expect(await outbox.flush()).toBe('all')
+    expect(sent).toMatchObject([{ repetitions: [{ id: 'old', tempo_bpm: 82 }], taken_back: [], slips: [], lines: [] }])
+    expect(await outbox.refused()).toMatchObject([{ entry: { id: 'gone' }, said: '' }])
+  })
+
+  it('keeps in memory what the device has no room for, says so, and sends it', async () => {
+    isFull.now = true
+    const sent: string[] = []
+    let isOnline = false
+    const outbox = new Outbox('me', (batch) => {
+      if (!isOnline) return Promise.reject(new ApiError(0, 'no network'))
+      sent.push(...batch.map((one) => one.id))
+      return Promise.resolve()
+    })
+    await outbox.add(entry('a'))
+    expect(outbox.isLoose).toBe(true)
+    expect(await outbox.flush()).toBe('away')
+    expect(await outbox.waiting()).toHaveLength(1)
+    isOnline = true
+    expect(await outbox.flush()).toBe('all')
+    expect(sent).toEqual(['a'])
+    expect(outbox.isLoose).toBe(false)
+  })
+
+  it('finds a tap that was noted in the moment in which its page was closed', async () => {
+    const shelf = new Map<string, string>()
+    vi.stubGlobal('window', { localStorage: shelfOf(shelf) })
+    isFull.now = true // the browser's database never came to it
+    await new Outbox('me', () => Promise.reject(new ApiError(0, ''))).add(entry('a'))
+    isFull.now = false
+    const sent: string[] = []
+    const next = new Outbox('me', (batch) => Promise.resolve(sent.push(...batch.map((one) => one.id))))
+    expect(next.isLoose).toBe(false)
+    expect(await next.flush()).toBe('all')
+    expect(sent).toEqual(['a'])
+    expect(shelf.size).toBe(0)
+    vi.unstubAllGlobals()
+  })
 })
+
+function shelfOf(shelf: Map<string, string>): Storage {
+  return {
+    get length() {
+      return shelf.size
+    },
+    clear: () => shelf.clear(),
+    key: (place) => [...shelf.keys()][place] ?? null,
+    getItem: (key) => shelf.get(key) ?? null,
+    setItem: (key, value) => void shelf.set(key, value),
+    removeItem: (key) => void shelf.delete(key),
+  }
+}

@@ -141,4 +141,76 @@ describe('a practice session', () => {
     session.heard(put, { climb: { ...startClimb(plan), inARow: 1 }, doubted: [] })
     expect(session.snapshot().played).toHaveLength(1)
   })
+
+  it('says where a slip fell and what it was, of that slip', () => {
+    const session = begin()
+    session.play(false)
+    session.tellSlip({ at: { index: 3, at: '1/2' } })
+    session.tellSlip({ what: 'shift' })
+    session.tellSlip({ at: { index: 3, at: '0' } }) // the finger was beside it
+    expect(put).toHaveLength(1)
+    session.play(true)
+    const slip = put[0]?.id
+    expect(put[1]).toMatchObject({ kind: 'slip told', slip: { repetition_id: slip, at: { index: 3, at: '0' }, what: 'shift' } })
+    session.tellSlip({ what: 'pitch' }) // that one was clean
+    session.play(true)
+    expect(put).toHaveLength(4)
+  })
+
+  it('forgets what was said of a slip that is taken back', () => {
+    const session = begin()
+    session.play(false)
+    session.tellSlip({ what: 'pitch' })
+    session.undo()
+    session.closeSlip()
+    expect(put.map((entry) => entry.kind)).toEqual(['played', 'taken back'])
+  })
+
+  it('notes every place of a run-through, which is clean only without any', () => {
+    const session = begin()
+    session.playThrough([
+      { index: 3, at: '0' },
+      { index: 7, at: '1' },
+    ])
+    session.playThrough([], 1)
+    session.playThrough([])
+    expect(put.map((entry) => (entry.kind === 'played' ? entry.is_clean : entry.kind))).toEqual([false, 'slip told', 'slip told', false, true])
+  })
+
+  it('lets go of a slip that belongs to another layer', () => {
+    const session = begin()
+    session.play(true)
+    const before = session.snapshot().climb
+    session.play(false)
+    session.tellSlip({ what: 'dynamics' }, false)
+    expect(session.snapshot().climb).toEqual(before)
+    expect(session.snapshot().slip).toMatchObject({ what: 'dynamics', isLetGo: true })
+    expect(put.at(-1)).toEqual({ kind: 'taken back', id: put[1]?.id })
+  })
+
+  it('keeps what a helper ticks apart', () => {
+    const session = begin()
+    session.play(true)
+    session.useHelper(true)
+    session.play(true)
+    expect(put).toMatchObject([{ kind: 'played' }, { source: 'helper' }])
+    expect(put[0]).not.toHaveProperty('source')
+    expect(session.snapshot().byHelper).toBe(1)
+  })
+
+  it('notices a ladder that came down twice from one tempo', () => {
+    const session = begin()
+    const fall = () => {
+      session.play(false)
+      session.play(false)
+    }
+    fall()
+    expect(session.snapshot().stalledAt).toBeNull()
+    session.setTempo(80)
+    fall()
+    expect(session.snapshot().stalledAt).toBe(80)
+    session.play(true)
+    session.play(true)
+    expect(session.snapshot().stalledAt).toBeNull()
+  })
 })

@@ -3,11 +3,14 @@
  * put into the outbox. Knows nothing of the page that shows it.
  */
 import { v7 } from 'uuid'
+import type { PositionOut, SlipKind } from '../api/gen'
 import { advance, isJump, type Climb, type ClimbPlan } from './climb'
 import { nameOf, type Outbox, type Played, type Waiting } from './outbox'
 
 const SLOWEST = 20
 const FASTEST = 300
+/** A ladder that came down this often from one tempo has stalled there. */
+const STALLED = 2
 
 export interface Doubted {
   id: string
@@ -21,6 +24,12 @@ export interface Answer {
   doubted: Doubted[]
 }
 
+interface Tap {
+  id: string
+  isClean: boolean
+  before: Climb
+}
+
 export interface Moment {
   climb: Climb
   /** What the student has set; the ladder's own tempo unless changed by hand. */
@@ -29,10 +38,27 @@ export interface Moment {
   level: number
   /** Why rungs are left out, as the student said; asked for where they are. */
   reason: string
-  played: { id: string; before: Climb }[]
+  played: Tap[]
   /** What the server kept but does not count, and why. */
   doubted: Doubted[]
+  /** Whether somebody else ticks; kept apart from one's own count. */
+  isHelper: boolean
+  /** How many of what was played here a helper ticked. */
+  byHelper: number
+  /** The tempo at which the ladder stalled in this session, if it did. */
+  stalledAt: number | null
+  /** What was told of the last slip. */
+  slip: SlipDetail
 }
+
+export interface SlipDetail {
+  at: PositionOut | null
+  what: SlipKind | null
+  /** It belongs to another layer: the repetition was let go and moved nothing. */
+  isLetGo: boolean
+}
+
+const NO_DETAIL: SlipDetail = { at: null, what: null, isLetGo: false }
 
 export class PracticeSession {
   private moment: Moment
@@ -41,6 +67,7 @@ export class PracticeSession {
   /** The server's count of this drill, as it last told it, and whether it counted otherwise. */
   private theirs: Climb
   private isOff = false
+  private readonly cameDown = new Map<number, number>()
   private readonly watchers = new Set<() => void>()
 
   constructor(
@@ -53,7 +80,19 @@ export class PracticeSession {
   ) {
     this.theirs = start
     const climb: Climb = { ...start, told: '' }
-    this.moment = { climb, tempo: climb.tempo, hasClick: true, level, reason: '', played: [], doubted: [] }
+    this.moment = {
+      climb,
+      tempo: climb.tempo,
+      hasClick: true,
+      level,
+      reason: '',
+      played: [],
+      doubted: [],
+      isHelper: false,
+      byHelper: 0,
+      stalledAt: null,
+      slip: NO_DETAIL,
+    }
   }
 
   readonly watch = (onChange: () => void): (() => void) => {
@@ -66,6 +105,11 @@ export class PracticeSession {
   /** Whether the tempo that is set leaves out rungs: a reason is asked for then. */
   get isJump(): boolean {
     return isJump(this.plan, this.moment.climb, this.moment.tempo)
+  }
+
+  /** Whether something was counted since it was opened. */
+  get isBegun(): boolean {
+    return this.moment.played.length > 0
   }
 
   /** What an earlier visit could not hand in yet was played all the same. */
@@ -94,7 +138,8 @@ export class PracticeSession {
   }
 
   play(isClean: boolean): void {
-    const { climb, tempo, hasClick, reason, played } = this.moment
+    this.closeSlip()
+    const { climb, tempo, hasClick, reason, played, isHelper, byHelper } = this.moment
     const at = this.now()
     const id = v7()
     const told = hasClick ? tempo : null
@@ -104,7 +149,10 @@ export class PracticeSession {
       climb: next,
       tempo: isAttempt ? tempo : next.tempo,
       reason: isAttempt ? reason : '',
-      played: [...played, { id, before: climb }],
+      played: [...played, { id, isClean, before: climb }],
+      byHelper: byHelper + (isHelper ? 1 : 0),
+      stalledAt: this.stalled(next, tempo),
+      slip: NO_DETAIL,
     })
     this.put({
       kind: 'played',
@@ -115,23 +163,67 @@ export class PracticeSession {
       is_clean: isClean,
       played_at: new Date(at).toISOString(),
       ...(isAttempt && reason ? { reason } : {}),
+      ...(isHelper ? { source: 'helper' as const } : {}),
     })
   }
 
   undo(): void {
     const last = this.moment.played.at(-1)
     if (!last) return
-    this.become({ climb: last.before, tempo: last.before.tempo, played: this.moment.played.slice(0, -1) })
-    this.put({ kind: 'taken back', id: last.id })
+    this.become({ slip: NO_DETAIL })
+    this.takeBack(last)
+  }
+
+  /**
+   * Where the last slip fell, and what it was; it can be put right until one goes on. A kind that is not
+   * judged here is let go.
+   */
+  tellSlip(told: Partial<Pick<SlipDetail, 'at' | 'what'>>, isJudged = true): void {
+    const last = this.moment.played.at(-1)
+    if (!last || last.isClean) return
+    if (!isJudged) {
+      this.takeBack(last)
+      this.become({ slip: { at: null, what: told.what ?? null, isLetGo: true } })
+      return
+    }
+    this.become({ slip: { ...this.moment.slip, ...told } })
+  }
+
+  /** What was told of the last slip stands from here on. */
+  closeSlip(): void {
+    const { slip, played } = this.moment
+    const last = played.at(-1)
+    if (!last || (slip.at === null && slip.what === null) || slip.isLetGo) return
+    this.become({ slip: NO_DETAIL })
+    this.putSlip(last.id, slip.at, slip.what)
+  }
+
+  /** Once through without stopping: one repetition, and every note where it slipped. */
+  playThrough(slips: PositionOut[], untold = 0): void {
+    this.play(slips.length + untold === 0)
+    const last = this.moment.played.at(-1)
+    if (last) slips.forEach((at) => this.putSlip(last.id, at, null))
+  }
+
+  private putSlip(repetition: string, at: PositionOut | null, what: SlipKind | null): void {
+    const id = v7()
+    this.put({ kind: 'slip told', id, slip: { id, repetition_id: repetition, at, what } })
   }
 
   nextStep(): void {
-    const { climb } = this.moment
-    this.become({ climb: { ...climb, step: (climb.step + 1) % this.plan.steps.length, inARow: 0, told: '' } })
+    this.toStep((this.moment.climb.step + 1) % this.plan.steps.length)
+  }
+
+  toStep(step: number): void {
+    this.become({ climb: { ...this.moment.climb, step, inARow: 0, told: '' }, slip: NO_DETAIL })
   }
 
   changeTempo(by: number): void {
-    this.become({ tempo: Math.min(FASTEST, Math.max(SLOWEST, this.moment.tempo + by)) })
+    this.setTempo(this.moment.tempo + by)
+  }
+
+  setTempo(tempo: number): void {
+    this.become({ tempo: Math.min(FASTEST, Math.max(SLOWEST, Math.round(tempo * 10) / 10)) })
   }
 
   backToLadder(): void {
@@ -146,6 +238,10 @@ export class PracticeSession {
     this.become({ hasClick })
   }
 
+  useHelper(isHelper: boolean): void {
+    this.become({ isHelper })
+  }
+
   /** What the server said of a batch that was handed in. What it does not count is not counted here either. */
   heard(batch: Waiting[], answer: Answer): void {
     this.theirs = answer.climb ?? this.theirs
@@ -156,8 +252,21 @@ export class PracticeSession {
 
   /** The server will never take these: they are set aside, and not counted here either. */
   refused(batch: Waiting[]): void {
-    this.isOff = true
+    this.isOff ||= batch.some((entry) => entry.kind === 'played' || entry.kind === 'taken back')
     this.settle(batch)
+  }
+
+  private takeBack(last: Tap): void {
+    this.become({ climb: last.before, tempo: last.before.tempo, played: this.moment.played.slice(0, -1), stalledAt: null })
+    this.put({ kind: 'taken back', id: last.id })
+  }
+
+  private stalled(next: Climb, tempo: number): number | null {
+    if (next.told === 'finished' || next.told === 'up') return null
+    if (next.told !== 'down') return this.moment.stalledAt
+    const times = (this.cameDown.get(tempo) ?? 0) + 1
+    this.cameDown.set(tempo, times)
+    return times >= STALLED ? tempo : this.moment.stalledAt
   }
 
   private settle(batch: Waiting[]): void {

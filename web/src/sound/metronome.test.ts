@@ -1,9 +1,17 @@
 import { AudioClock } from './clock'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { clearStage, gaps, pass, setStage, stage } from '../testing/sounds'
-import { Metronome, type ClickPlan } from './metronome'
+import { Metronome, type Beat, type ClickPlan } from './metronome'
+import { countInOf, roundOf, type ClickMode, type Meter } from './strokes'
 
-const plan: ClickPlan = { tempo: 120, beat: 1, click: 1, clickAt: 0, clicks: [], quarters: 4, countIn: [1, 1, 1, 1], isOffBeat: false }
+const four: Meter = { beat: 1, bar: [1, 1, 1, 1], clicks: [], bars: [0], quarters: 4, smallest: 0.25, click: 1, clickAt: 0 }
+
+function aPlan(meter: Partial<Meter> = {}, mode: ClickMode = 'asked', more: Partial<ClickPlan> = {}): ClickPlan {
+  const whole = { ...four, ...meter }
+  return { tempo: 120, beat: whole.beat, round: roundOf(whole, mode), countIn: countInOf(whole), volume: 0.5, ...more }
+}
+
+const plan = aPlan()
 
 beforeEach(setStage)
 afterEach(clearStage)
@@ -22,7 +30,7 @@ describe('the metronome', () => {
     const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start(plan)
     pass(1)
-    stage.now += 0.08 // the page was busy for a moment
+    stage.now += 0.3 // the page was busy for a moment
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.5]))
     metronome.stop()
@@ -52,7 +60,7 @@ describe('the metronome', () => {
 
   it('counts in on the beat and then clicks between the beats where the drill says so', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start({ ...plan, isOffBeat: true })
+    await metronome.start(aPlan({}, 'off-beat'))
     pass(4)
     const [, , , last, first, second] = stage.tones
     expect((first?.at ?? 0) - (last?.at ?? 0)).toBeCloseTo(0.75)
@@ -62,7 +70,7 @@ describe('the metronome', () => {
 
   it('clicks long and short beats in turn, round after round', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start({ ...plan, countIn: [1.5, 1], beat: 0.5, click: 0.5, clicks: [0, 1.5], quarters: 2.5, tempo: 60 })
+    await metronome.start(aPlan({ bar: [1.5, 1], beat: 0.5, click: 0.5, clicks: [0, 1.5], quarters: 2.5 }, 'asked', { tempo: 60 }))
     pass(16)
     expect(gaps().slice(0, 5).map((gap) => Math.round(gap * 100) / 100)).toEqual([3, 2, 3, 2, 3])
     metronome.stop()
@@ -70,23 +78,50 @@ describe('the metronome', () => {
 
   it('clicks subdivisions and dotted beats at their own length', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start({ ...plan, countIn: [], click: 0.5 })
+    await metronome.start(aPlan({ click: 0.5 }, 'asked', { countIn: [] }))
     pass(2)
     expect(new Set(gaps())).toEqual(new Set([0.25]))
     metronome.stop()
     stage.tones = []
-    await metronome.start({ ...plan, countIn: [1.5, 1.5], beat: 1.5, click: 1.5, tempo: 60 })
+    await metronome.start(aPlan({ bar: [1.5, 1.5], beat: 1.5, click: 1.5 }, 'asked', { tempo: 60 }))
     pass(4)
     expect(new Set(gaps())).toEqual(new Set([1]))
     metronome.stop()
   })
 
-  it('tells each beat with its number, those of the count-in below nought', async () => {
-    const told: number[] = []
-    const metronome = new Metronome((count) => told.push(count), new AudioClock())
+  it('tells each beat, in the count-in how many are left', async () => {
+    const told: Beat[] = []
+    const metronome = new Metronome((beat) => told.push(beat), new AudioClock())
     await metronome.start(plan)
     pass(3)
-    expect(told.slice(0, 6)).toEqual([-4, -3, -2, -1, 0, 1])
+    expect(told.slice(0, 6).map((beat) => beat.left)).toEqual([4, 3, 2, 1, 0, 0])
+    metronome.stop()
+  })
+
+  it('changes the way to click without moving the beats', async () => {
+    const metronome = new Metronome(undefined, new AudioClock())
+    await metronome.start(aPlan({}, 'beat', { countIn: [] }))
+    pass(1.2)
+    const beats = stage.tones.map((tone) => tone.at)
+    metronome.change(aPlan({}, 'subdivision', { countIn: [] }))
+    pass(2)
+    const after = stage.tones.slice(beats.length)
+    const start = beats[0] ?? 0
+    expect(new Set(after.map((tone) => Math.round(((tone.at - start) % 0.25) * 1e6) % 250_000))).toEqual(new Set([0]))
+    expect(gaps(after)).toContain(0.25)
+    metronome.stop()
+  })
+
+  it('falls silent for two measures of four and tells how far a tap there is off', async () => {
+    const metronome = new Metronome(undefined, new AudioClock())
+    await metronome.start(aPlan({}, 'two-and-two', { countIn: [] }))
+    pass(4.2)
+    expect(stage.tones).toHaveLength(8)
+    // The silent beat nearest to now lies at 4.06; the tap comes a little after it.
+    const off = metronome.offBy(performance.now() + (4.06 + 0.02 - stage.now) * 1000)
+    expect(off).toBeCloseTo(0.04, 2)
+    pass(5)
+    expect(stage.tones.length).toBeGreaterThan(8)
     metronome.stop()
   })
 

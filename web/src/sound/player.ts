@@ -184,7 +184,7 @@ export class Player {
 
   private sound(context: AudioContext, out: AudioNode, plan: PlayPlan, one: Coming, at: number): void {
     if (one.kind !== 'note') {
-      this.sounding.push(playClick(context, out, at, one.kind === 'high click'))
+      this.sounding.push(playClick(context, out, { at, sound: one.kind === 'high click' ? 'high' : 'plain' }))
       return
     }
     const note = one.note

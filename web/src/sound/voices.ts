@@ -95,19 +95,41 @@ export function playStroke(context: BaseAudioContext, into: AudioNode, at: numbe
   return blip(context, into, { at, pitch: 320, loudness: 0.3, seconds: 0.05 })
 }
 
-/** A click of the metronome. */
-export function playClick(context: BaseAudioContext, into: AudioNode, at: number, isHigh: boolean): OscillatorNode {
-  return blip(context, into, { at, pitch: isHigh ? 1320 : 880, loudness: 0.3, seconds: 0.06 })
-}
+export type ClickSound = 'plain' | 'high' | 'accent' | 'soft' | 'off'
 
-function blip(
+/** What sounds between the beats is told from them by its colour, not only by its pitch. */
+const CLICKS: Record<ClickSound, { pitch: number; share: number; shape: OscillatorType }> = {
+  plain: { pitch: 880, share: 1, shape: 'triangle' },
+  high: { pitch: 1320, share: 1, shape: 'triangle' },
+  accent: { pitch: 1100, share: 1.3, shape: 'triangle' },
+  soft: { pitch: 880, share: 0.45, shape: 'triangle' },
+  off: { pitch: 587, share: 0.6, shape: 'square' },
+}
+const LOUDEST = 0.6
+export const USUAL_VOLUME = 0.6
+
+/** A click of the metronome; ears hear loudness by its square, more or less. */
+export function playClick(
   context: BaseAudioContext,
   into: AudioNode,
-  { at, pitch, loudness, seconds }: { at: number; pitch: number; loudness: number; seconds: number },
+  { at, sound, volume = USUAL_VOLUME }: { at: number; sound: ClickSound; volume?: number },
 ): OscillatorNode {
+  const { pitch, share, shape } = CLICKS[sound]
+  return blip(context, into, { at, pitch, shape, loudness: Math.max(LOUDEST * share * volume ** 2, 0.0002), seconds: 0.06 })
+}
+
+interface Blip {
+  at: number
+  pitch: number
+  loudness: number
+  seconds: number
+  shape?: OscillatorType
+}
+
+function blip(context: BaseAudioContext, into: AudioNode, { at, pitch, loudness, seconds, shape = 'triangle' }: Blip): OscillatorNode {
   const tone = context.createOscillator()
   const gain = context.createGain()
-  tone.type = 'triangle'
+  tone.type = shape
   tone.frequency.value = pitch
   gain.gain.setValueAtTime(0.0001, at)
   gain.gain.exponentialRampToValueAtTime(loudness, at + 0.002)

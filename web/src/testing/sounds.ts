@@ -26,6 +26,9 @@ class Sounds {
       frequency: { value: 0 },
       type: '',
       connect: (next: unknown) => next,
+      disconnect: () => {
+        stage.tones = stage.tones.filter((one) => one !== made)
+      },
       setPeriodicWave: () => {
         made.isPlayed = true
       },

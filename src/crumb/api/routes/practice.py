@@ -11,8 +11,11 @@ from crumb.api.deps import Db, Player, Today, Token, player_by, release
 from crumb.api.schemas.common import LayoutName, to_fraction
 from crumb.api.schemas.practice import (
     ChunkLevel,
+    DiaryOut,
     DoubtOut,
     HandedIn,
+    InsteadIn,
+    ItemMade,
     ItemState,
     MyPartOut,
     RepetitionsIn,
@@ -23,15 +26,26 @@ from crumb.api.schemas.practice import (
 )
 from crumb.api.views.drills import worked_out
 from crumb.api.views.places import chunk_out
-from crumb.api.views.practice import climb_out, today_out, ways_out
+from crumb.api.views.practice import (
+    climb_out,
+    diary_out,
+    line_in,
+    other_out,
+    slip_in,
+    slip_kinds_out,
+    today_out,
+    ways_out,
+)
 from crumb.api.views.wall import cell_out
 from crumb.core.drills.comparing import Rating
+from crumb.core.drills.schools import another_school, equals
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
-from crumb.services.evidence import add
+from crumb.services.evidence import add, diary
 from crumb.services.library import pieces
 from crumb.services.people.signing_in import guess_by
+from crumb.services.planning import instead
 from crumb.services.practice import free, reading, stand, today, ways
 from crumb.services.standings import wall
 from crumb.services.who import Right
@@ -61,7 +75,22 @@ def get_stand(
         clean_means=view.drill.clean_means,
         on_slip=view.drill.on_slip,
         caution=view.drill.caution,
+        slips=slip_kinds_out(view.drill),
+        stalled=[other_out(one) for one in another_school(view.drill.drill)],
+        bored=[other_out(one) for one in equals(view.drill.drill)],
     )
+
+
+@router.post("/stand/{item_id}/instead", operation_id="takeInstead", status_code=201)
+def take_instead(item_id: UUID, body: InsteadIn, who: Player, session: Db) -> ItemMade:
+    """Take another drill in this one's place: its ladder stalls, or it bores."""
+    return ItemMade(item_id=instead.take(session, who, item_id, body.drill))
+
+
+@router.get("/diary", operation_id="getMyDiary")
+def get_my_diary(who: Player, session: Db, day: Today) -> DiaryOut:
+    """One's own diary."""
+    return diary_out(diary.own(session, who, day))
 
 
 @router.get("/stand/{item_id}/ways", operation_id="getWays")
@@ -87,7 +116,7 @@ async def record_repetitions(
     round trips, and takes no thread.
     """
     lines = request.app.state.lines
-    if lines is None or body.free:
+    if lines is None or body.free or body.slips or body.lines:
         changed = await run_in_threadpool(_handed_in, request.app.state.sessions, body, token)
     else:
         async with lines.connection() as connection:
@@ -129,9 +158,13 @@ def _handed_in(
             )
             for r in body.free
         ]
-        return add.hand_in(
+        changed = add.hand_in(
             session, who, _repetitions(body), body.taken_back, free.freely(session, who, noted)
         )
+        diary.keep(
+            session, who, [slip_in(s) for s in body.slips], [line_in(one) for one in body.lines]
+        )
+        return changed
 
 
 def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query
 
 from crumb.api.deps import Db, Sender, Today, Watcher
 from crumb.api.schemas.planning import Made
+from crumb.api.schemas.practice import DiaryOut, NewsOut
 from crumb.api.schemas.wall import (
     CureOut,
     EvidenceOut,
@@ -17,13 +18,14 @@ from crumb.api.schemas.wall import (
     WallRowOut,
 )
 from crumb.api.views.places import chunk_out
+from crumb.api.views.practice import diary_out, news_out
 from crumb.api.views.wall import cell_out, cure_out, days_out, heard_out, joins_out, secure_out
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.plan.cures import CURES
 from crumb.core.score.naming import span_label
 from crumb.core.split.nested import DEEPEST
-from crumb.services.evidence import heard
+from crumb.services.evidence import diary, heard
 from crumb.services.evidence.ways import verdicts
 from crumb.services.library import pieces
 from crumb.services.standings import wall
@@ -35,6 +37,18 @@ router = APIRouter(prefix="/wall", tags=["wall"])
 def list_cures(who: Watcher) -> list[CureOut]:
     """What can be heard, and what mends it."""
     return [cure_out(cure) for cure in CURES]
+
+
+@router.get("/news", operation_id="listNews")
+def list_news(who: Watcher, session: Db, today: Today) -> list[NewsOut]:
+    """What students said of late that a teacher should see: that it hurts comes first."""
+    return [news_out(one) for one in diary.news(session, who, today)]
+
+
+@router.get("/diary/{student_id}", operation_id="getDiary")
+def get_diary(student_id: UUID, who: Watcher, session: Db, today: Today) -> DiaryOut:
+    """A student's diary of the last weeks."""
+    return diary_out(diary.of_student(session, who, student_id, today))
 
 
 @router.post("/{part_id}/heard", operation_id="sayHeard", status_code=201)

@@ -69,6 +69,8 @@ class LadderIn(Given):
     goal_bpm: Bpm
     step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)] | None = None
     minutes: Annotated[int, Field(ge=5, le=120)] = 20
+    scale: Literal["clicks", "percent", "traditional"] = "clicks"
+    way: Literal["ladder", "staircase"] = "ladder"
 
 
 class DrillWish(Given):
@@ -111,7 +113,8 @@ class StepOut(BaseModel):
     """A step with its drawing. ``click``, ``click_at`` and ``quarters`` are quarter notes.
 
     ``clicks`` says where each click falls, if they are not equally far apart.
-    ``place`` says what of the part it covers; ``pace`` is the share of the ladder's tempo it is
+    ``bars`` says where measures begin, as far as the step is as written; ``place`` says what of the
+    part it covers; ``pace`` is the share of the ladder's tempo it is
     played at.
     """
 
@@ -123,6 +126,7 @@ class StepOut(BaseModel):
     click: Exact
     click_at: Exact
     clicks: list[Exact]
+    bars: list[Exact]
     pace: float
     slip: Literal["down", "anew", "on"]
     say: Said
@@ -169,6 +173,7 @@ class WorkedOut(BaseModel):
     beat: Exact
     count_in: list[Exact]
     rungs: list[float]
+    way: Literal["ladder", "staircase"]
     cycle_seconds: float
     climb_seconds: float
     notes_per_second_at_goal: float

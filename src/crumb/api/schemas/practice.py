@@ -1,16 +1,20 @@
 """What a student sees and hands in."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Given, Moment, Role
+from crumb.api.schemas.common import Bpm, Given, Moment, PositionOut, Role
 from crumb.api.schemas.drills import WorkedOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.wall import CellOut
 from crumb.api.spoken import Said
+from crumb.core.evidence.diary import DiaryKind, Feeling
+from crumb.core.evidence.slips import SlipKind
+
+Stars = Annotated[int, Field(ge=1, le=5)]
 
 
 class ClimbOut(BaseModel):
@@ -50,8 +54,27 @@ class TodayItemOut(BaseModel):
     is_at_goal: bool
 
 
+class SlipKindOut(BaseModel):
+    """What a slip may be; one that is not judged here belongs to another layer."""
+
+    kind: SlipKind
+    label: str
+    is_judged: bool
+
+
+class OtherOut(BaseModel):
+    """A drill that may be taken in this one's place, and why."""
+
+    drill: str
+    title: Said
+    why: Said
+
+
 class StandOut(BaseModel):
-    """Everything the Stand needs."""
+    """Everything the Stand needs.
+
+    ``stalled``: where its ladder stalls; ``bored``: the same work in another way.
+    """
 
     item: TodayItemOut
     worked: WorkedOut
@@ -59,6 +82,9 @@ class StandOut(BaseModel):
     clean_means: str
     on_slip: str
     caution: Said
+    slips: list[SlipKindOut]
+    stalled: list[OtherOut]
+    bored: list[OtherOut]
 
 
 class RepetitionIn(Given):
@@ -88,12 +114,93 @@ class FreeRepetitionIn(Given):
     played_at: Moment
 
 
+class SlipIn(Given):
+    """Where a slip fell and what it was; either may be left out. Its id was made there."""
+
+    id: UUID
+    repetition_id: UUID
+    at: PositionOut | None = None
+    what: SlipKind | None = None
+
+
+class _LineIn(Given):
+    id: UUID
+    at: Moment
+    item_id: UUID | None = None
+
+
+class MinutesSaid(_LineIn):
+    """Time spent, by category; ``pleasure`` is playing, not practice."""
+
+    kind: Literal["minutes"]
+    category: Literal["warm-up", "focus", "link", "keep", "run-through", "pleasure"]
+    seconds: Annotated[int, Field(ge=1, le=6 * 3600)]
+
+
+class FeelingSaid(_LineIn):
+    """What the body says."""
+
+    kind: Literal["feeling"]
+    what: Feeling
+
+
+class ToneSaid(_LineIn):
+    """A tone experiment: how it sounded before and after, 1 to 5, and what was changed."""
+
+    kind: Literal["tone"]
+    before: Stars
+    after: Stars
+    what: Annotated[str, StringConstraints(max_length=200)] = ""
+
+
+class StaminaSaid(_LineIn):
+    """How long slow work held, and how tense it was when loud and when soft (1 loose, 5 tense)."""
+
+    kind: Literal["stamina"]
+    seconds: Annotated[int, Field(ge=1, le=6 * 3600)]
+    loud: Stars | None = None
+    soft: Stars | None = None
+
+
+class JournalSaid(_LineIn):
+    """Two lines a week: what was worked on, what is hard."""
+
+    kind: Literal["journal"]
+    what: Annotated[str, StringConstraints(max_length=300)]
+    hard: Annotated[str, StringConstraints(max_length=300)]
+
+
+class BookmarkSaid(_LineIn):
+    """How far somebody came who stops and starts on purpose: fragments of so many, times each."""
+
+    kind: Literal["bookmark"]
+    fragment: Annotated[int, Field(ge=0, le=10_000)]
+    of: Annotated[int, Field(ge=1, le=10_000)]
+    times: Annotated[int, Field(ge=0, le=100)]
+
+
+class RefusedSaid(_LineIn):
+    """A repetition that the server would not take, sent to the teacher with the reason."""
+
+    kind: Literal["refused"]
+    what: Annotated[str, StringConstraints(max_length=300)]
+    said: Annotated[str, StringConstraints(max_length=400)]
+
+
+LineIn = Annotated[
+    MinutesSaid | FeelingSaid | ToneSaid | StaminaSaid | JournalSaid | BookmarkSaid | RefusedSaid,
+    Field(discriminator="kind"),
+]
+
+
 class RepetitionsIn(Given):
-    """A batch from the device's queue: what was played, and what was taken back of it."""
+    """A batch from the device's queue: what was played, what was taken back, what was said."""
 
     repetitions: Annotated[list[RepetitionIn], Field(max_length=500)] = []
     free: Annotated[list[FreeRepetitionIn], Field(max_length=500)] = []
     taken_back: Annotated[list[UUID], Field(max_length=500)] = []
+    slips: Annotated[list[SlipIn], Field(max_length=500)] = []
+    lines: Annotated[list[LineIn], Field(max_length=500)] = []
 
 
 class ItemState(BaseModel):
@@ -144,9 +251,6 @@ class WaysOut(BaseModel):
     verdict: str
 
 
-Stars = Annotated[int, Field(ge=1, le=5)]
-
-
 class WayRatingIn(Given):
     """What was heard of one way, 0 or 1; its id is made where it was heard."""
 
@@ -164,3 +268,39 @@ class MyPartOut(BaseModel):
     part: str
     chunks: list[ChunkOut]
     cells: list[CellOut]
+
+
+class InsteadIn(Given):
+    """The drill that is taken in another's place."""
+
+    drill: Annotated[str, StringConstraints(max_length=40)]
+
+
+class ItemMade(BaseModel):
+    """What was made: an item of one's own list."""
+
+    item_id: UUID
+
+
+class LineOut(BaseModel):
+    """A line of a diary; ``said`` has the fields that came with its kind."""
+
+    at: datetime
+    day: date
+    kind: DiaryKind
+    said: dict[str, int | str | None]
+
+
+class DiaryOut(BaseModel):
+    """A student's last eight weeks; seconds by category, the newest line first."""
+
+    seconds: dict[str, int]
+    lines: list[LineOut]
+
+
+class NewsOut(BaseModel):
+    """A line that a teacher should see."""
+
+    student_id: UUID
+    student: str
+    line: LineOut

@@ -26,6 +26,7 @@ from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.core.score.model import Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Sound
+from crumb.core.score.slicing import bars_of
 from crumb.services.drills.working import LadderSettings, Worked
 from crumb.services.maps.chunks import ChunkView
 
@@ -69,6 +70,8 @@ def ladder_in(ladder: LadderIn) -> LadderSettings:
         goal=to_fraction(ladder.goal_bpm),
         step=None if ladder.step_bpm is None else to_fraction(ladder.step_bpm),
         minutes=ladder.minutes,
+        scale=ladder.scale,
+        way=ladder.way,
     )
 
 
@@ -114,6 +117,7 @@ def worked_out(
         beat=str(drill.beat),
         count_in=[str(beat) for beat in drill.count_in],
         rungs=[float(rung) for rung in drill.rungs],
+        way=drill.way,  # type: ignore[arg-type]
         cycle_seconds=float(drill.cycle_seconds),
         climb_seconds=float(drill.climb_seconds),
         notes_per_second_at_goal=float(drill.fastest_at_goal),
@@ -139,6 +143,7 @@ def _step_out(part: Part, drill: SentDrill, step: SentStep, svg: str | None) -> 
         click=str(step.click),
         click_at=str(step.click_at),
         clicks=[str(at) for at in step.clicks],
+        bars=[str(at) for at in bars_of(part, step.covers)] if step.as_written else [],
         pace=float(step.pace),
         slip=step.slip.value,
         say=step.say,

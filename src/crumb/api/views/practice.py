@@ -1,8 +1,29 @@
 """What a student sees of practice, as it goes over the wire."""
 
-from crumb.api.schemas.practice import ClimbOut, TodayItemOut, WayOut, WaysOut
+from collections.abc import Sequence
+from fractions import Fraction
+
+from crumb.api.schemas.practice import (
+    ClimbOut,
+    DiaryOut,
+    LineIn,
+    LineOut,
+    NewsOut,
+    OtherOut,
+    SlipIn,
+    SlipKindOut,
+    TodayItemOut,
+    WayOut,
+    WaysOut,
+)
 from crumb.core.drills.comparing import Comparison
+from crumb.core.drills.schools import Other
+from crumb.core.drills.sent import SentDrill
+from crumb.core.evidence.diary import DiaryKind, Line, seconds_by_category
+from crumb.core.evidence.slips import LABELS, judged
+from crumb.core.score.position import Position
 from crumb.core.tempo.climb import Climb
+from crumb.services.evidence.diary import LineSaid, News, SlipSaid
 from crumb.services.practice.today import TodayItem
 
 
@@ -42,6 +63,49 @@ def today_out(line: TodayItem) -> TodayItemOut:
         waits=line.waits,
         is_at_goal=line.is_at_goal,
     )
+
+
+def slip_kinds_out(drill: SentDrill) -> list[SlipKindOut]:
+    """What a slip may be in a drill."""
+    counts = judged(drill.drill, drill.settings)
+    return [
+        SlipKindOut(kind=kind, label=label, is_judged=kind in counts)
+        for kind, label in LABELS.items()
+    ]
+
+
+def other_out(other: Other) -> OtherOut:
+    """A drill that may be taken in another's place."""
+    return OtherOut(drill=other.kind.name, title=other.kind.title, why=other.why)
+
+
+def slip_in(slip: SlipIn) -> SlipSaid:
+    """What was said of a slip, from the wire."""
+    at = None if slip.at is None else Position(slip.at.index, Fraction(slip.at.at))
+    return SlipSaid(slip.id, slip.repetition_id, at, slip.what)
+
+
+def line_in(line: LineIn) -> LineSaid:
+    """A line of a diary, from the wire."""
+    said = line.model_dump(mode="json", exclude={"id", "at", "kind", "item_id"})
+    return LineSaid(line.id, DiaryKind(line.kind), line.at, line.item_id, said)
+
+
+def line_out(line: Line) -> LineOut:
+    """A line of a diary."""
+    return LineOut(at=line.at, day=line.day, kind=line.kind, said=dict(line.said))  # type: ignore[arg-type]
+
+
+def diary_out(lines: Sequence[Line]) -> DiaryOut:
+    """A diary."""
+    return DiaryOut(
+        seconds=seconds_by_category(reversed(lines)), lines=[line_out(line) for line in lines]
+    )
+
+
+def news_out(news: News) -> NewsOut:
+    """A line that a teacher should see."""
+    return NewsOut(student_id=news.student_id, student=news.student, line=line_out(news.line))
 
 
 def ways_out(found: Comparison) -> WaysOut:

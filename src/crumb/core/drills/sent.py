@@ -13,7 +13,7 @@ from crumb.core.instruments.table import instrument_of
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import span_sounds
-from crumb.core.tempo.climb import ClimbPlan, ClimbStep
+from crumb.core.tempo.climb import LADDER, ClimbPlan, ClimbStep
 from crumb.core.tempo.ladder import notes_per_second
 
 
@@ -96,11 +96,12 @@ class SentDrill:
     notes: int
     climb_steps: tuple[ClimbStep, ...]
     steps: tuple[SentStep, ...] = ()
+    way: str = LADDER
 
     @property
     def plan(self) -> ClimbPlan:
         """What the climb rule needs."""
-        return ClimbPlan(self.climb_steps, self.rungs, self.beat)
+        return ClimbPlan(self.climb_steps, self.rungs, self.beat, self.way)
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
         """What a climb without a slip still takes from a tempo."""
@@ -131,6 +132,7 @@ def sent_drill(
     goal: Fraction,
     rungs: tuple[Fraction, ...],
     turned: tuple[int, int],
+    way: str = LADDER,
 ) -> SentDrill:
     """A drill on a part as it is sent, the notation of its steps apart.
 
@@ -141,6 +143,7 @@ def sent_drill(
         goal: beats a minute.
         rungs: of the ladder, as far as the drill climbs one.
         turned: how many of how many notes have their turn.
+        way: how it is climbed, one of ``crumb.core.tempo.climb.WAYS``.
     """
     time = part.measures[drill.span.start.index].time
     lengths = [s.duration for s in span_sounds(part, drill.span) if s.duration > 0]
@@ -164,6 +167,7 @@ def sent_drill(
         notes=turned[1],
         climb_steps=tuple(step.in_climb for step in steps),
         steps=steps,
+        way=way,
     )
 
 

@@ -30,6 +30,7 @@ from crumb.core.score.notating import (
     values_of,
 )
 from crumb.core.score.position import (
+    Position,
     Sound,
     Span,
     absolute,
@@ -89,6 +90,14 @@ def played_quarters(part: Part, span: Span) -> Fraction:
     if span.landing and landing_notes(part, end):
         quarters += landing_length(part.measures[end.index], end.at)
     return quarters
+
+
+def bars_of(part: Part, span: Span) -> tuple[Fraction, ...]:
+    """Where measures begin inside a span, in quarter notes from its start, in written order."""
+    start, end = absolute(part, span.start), absolute(part, span.end)
+    first, last = span.start.index, min(span.end.index, len(part.measures) - 1)
+    places = (absolute(part, Position(index, Fraction(0))) for index in range(first, last + 1))
+    return tuple(at - start for at in places if start <= at < end)
 
 
 def landing_length(measure: Measure, at: Fraction) -> Fraction:

@@ -19,7 +19,10 @@ TRADITIONAL_SCALE = (
     108, 112, 116, 120, 126, 132, 138, 144, 152, 160, 168, 176, 184, 192, 200, 208,
 )  # fmt: skip
 
-SCALES = ("clicks", "percent", "traditional")
+CLICKS, PERCENT, TRADITIONAL = "clicks", "percent", "traditional"
+SCALES = (CLICKS, PERCENT, TRADITIONAL)
+_USUAL_PERCENT = Fraction(10)
+_MOST_RUNGS = 6
 
 
 def start_tempo(goal: Fraction) -> Fraction:
@@ -29,7 +32,7 @@ def start_tempo(goal: Fraction) -> Fraction:
 
 
 def ladder(
-    *, start: Fraction, goal: Fraction, step: Fraction, scale: str = "clicks"
+    *, start: Fraction, goal: Fraction, step: Fraction, scale: str = CLICKS
 ) -> tuple[Fraction, ...]:
     """The tempos from start to goal, both included, the last rung clipped to the goal.
 
@@ -51,15 +54,15 @@ def ladder(
         raise BadTempo(f"The ladder starts at {start}, above its goal of {goal}.")
     if step <= 0:
         raise BadTempo("A ladder needs a step larger than nothing.")
-    if scale == "traditional":
+    if scale == TRADITIONAL:
         return _traditional(start, goal, step)
-    rise = step if scale == "clicks" else goal * step / 100
+    rise = step if scale == CLICKS else goal * step / 100
     count = ceil((goal - start) / rise) + 1
     if count > 400:
         raise BadTempo("That ladder has more than 400 rungs; take a larger step.")
     rungs = [start + i * rise for i in range(count)]
     rungs[-1] = goal
-    if scale == "percent":
+    if scale == PERCENT:
         rungs = sorted({Fraction(round(rung)) for rung in rungs[1:-1]} | {start, goal})
     return tuple(rungs)
 
@@ -70,6 +73,20 @@ def _traditional(start: Fraction, goal: Fraction, step: Fraction) -> tuple[Fract
     marks = [Fraction(m) for m in TRADITIONAL_SCALE if start < m < goal]
     rungs = marks[int(step) - 1 :: int(step)]
     return (start, *rungs, goal) if start < goal else (goal,)
+
+
+def usual_step(start: Fraction, goal: Fraction, scale: str) -> Fraction | None:
+    """The step of a scale that makes a ladder for a day: six rungs at most.
+
+    Ten per cent (60, 70, 80, 90, 100 %), or as few marks as do. None by clicks: which of them fit
+    depends on the minutes.
+    """
+    if scale == PERCENT:
+        return _USUAL_PERCENT
+    if scale != TRADITIONAL:
+        return None
+    between = sum(start < mark < goal for mark in TRADITIONAL_SCALE)
+    return Fraction(max(ceil(Fraction(between + 1, _MOST_RUNGS - 1)), 1))
 
 
 def next_rung(rungs: tuple[Fraction, ...], tempo: Fraction) -> Fraction:

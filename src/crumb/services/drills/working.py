@@ -16,7 +16,8 @@ from crumb.core.drills import (
 from crumb.core.drills.fitting import USUAL_MINUTES, Fitted, fitted, start_of
 from crumb.core.drills.model import INTERMEDIATE
 from crumb.core.score.position import Span
-from crumb.core.tempo.ladder import ladder, start_tempo
+from crumb.core.tempo.climb import LADDER
+from crumb.core.tempo.ladder import CLICKS, ladder, start_tempo, usual_step
 from crumb.formats.layout import Layout
 from crumb.services.library.drawing import drawing
 from crumb.services.library.pieces import PartInHand
@@ -24,12 +25,18 @@ from crumb.services.library.pieces import PartInHand
 
 @dataclass(frozen=True, slots=True)
 class LadderSettings:
-    """Start, goal and step in beats a minute; without start or step, what fits the minutes."""
+    """Start, goal and step in beats a minute; without start or step, what fits the minutes.
+
+    ``scale`` says what a step counts (``crumb.core.tempo.ladder.SCALES``), ``way`` how a ladder is
+    climbed (``crumb.core.tempo.climb.WAYS``).
+    """
 
     start: Fraction | None
     goal: Fraction
     step: Fraction | None
     minutes: int = USUAL_MINUTES
+    scale: str = CLICKS
+    way: str = LADDER
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +57,7 @@ class Worked:
     step: Fraction
     fitted: Fitted | None
     turned: tuple[int, int]
+    way: str = LADDER
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
         """What a climb without a slip still takes from a tempo."""
@@ -75,8 +83,8 @@ def work_out(
     beat = hand.part.measures[made.span.start.index].time.beat
     start = tempo.start or start_of(made.steps, tempo.goal)
     found = fitted(made.steps, start=start, goal=tempo.goal, beat=beat, minutes=tempo.minutes)
-    step = tempo.step or found.climb.step
-    rungs = made.climbed(ladder(start=start, goal=tempo.goal, step=step))
+    step = tempo.step or usual_step(start, tempo.goal, tempo.scale) or found.climb.step
+    rungs = made.climbed(ladder(start=start, goal=tempo.goal, step=step, scale=tempo.scale))
     return Worked(
         drill=made,
         rungs=rungs,
@@ -88,6 +96,7 @@ def work_out(
         step=step,
         fitted=None if made.at_goal or made.stays else found,
         turned=coverage(passage, made),
+        way=tempo.way,
     )
 
 

@@ -20,6 +20,7 @@ from crumb.store.tables import (
     ChunkMapVersion,
     ChunkTag,
     ClimbRow,
+    Diary,
     Evidence,
     Heard,
     Job,
@@ -35,6 +36,7 @@ from crumb.store.tables import (
     Retraction,
     SentStep,
     Sheet,
+    SlipPlace,
     WayRating,
 )
 
@@ -223,6 +225,8 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     items = select(AssignmentItem.id).where(AssignmentItem.assignment_id.in_(sent))
     chunks = select(Chunk.id).where(Chunk.part_id.in_(parts))
     session.execute(delete(Retraction).where(Retraction.evidence_id.in_(played)))
+    session.execute(delete(SlipPlace).where(SlipPlace.evidence_id.in_(played)))
+    session.execute(delete(Diary).where(Diary.item_id.in_(items)))
     session.execute(delete(Evidence).where(Evidence.part_id.in_(parts)))
     session.execute(text("select set_config('crumb.erasing', 'off', true)"))
     session.execute(delete(Mastery).where(Mastery.chunk_id.in_(chunks)))

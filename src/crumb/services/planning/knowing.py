@@ -10,13 +10,14 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.ranking import cures_of
+from crumb.core.evidence.slips import SlipKind, symptoms_of
 from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin import lent_level
 from crumb.core.plan.changing import with_goal
 from crumb.core.plan.model import ChunkState
 from crumb.core.plan.rates import gained_by, pass_seconds
 from crumb.core.score.naming import place_label
-from crumb.core.score.position import Span
+from crumb.core.score.position import Position, Span
 from crumb.core.score.slicing import played_quarters
 from crumb.core.split.order import span_load
 from crumb.services.evidence.heard import symptoms_on
@@ -26,6 +27,7 @@ from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, MapView, get_chunk, view_map
 from crumb.services.maps.twins import twins_of
 from crumb.store.queries import planning as ask
+from crumb.store.queries.diary import told_slips
 
 _LOOK_BACK = timedelta(days=28)
 _USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
@@ -123,9 +125,15 @@ def states_of(
     slips = ask.slips_on(session, student_id, music.hand.row.id, today - timedelta(days=7))
     known = {state.id: state for state in music.states}
     said = symptoms_on(session, music.hand.row.id, student_id)
+    told = told_slips(session, student_id, music.hand.row.id, today - timedelta(days=7))
     found = []
     for chunk in music.chunks:
-        state = replace(known[str(chunk.id)], symptoms=_symptoms(chunk, said))
+        fell = [
+            (at, what) for at, what in told if at is None or chunk.span.start <= at < chunk.span.end
+        ]
+        tagged = symptoms_of(SlipKind(what) for at, what in fell if at is not None and what)
+        symptoms = tuple(dict.fromkeys((*_symptoms(chunk, said), *tagged)))
+        state = replace(known[str(chunk.id)], symptoms=symptoms)
         here = standing.get(chunk.id)
         if here is None:
             found.append(state)
@@ -138,7 +146,7 @@ def states_of(
                 drills=drills,
                 last=drills[-1][1] if drills else None,
                 minutes=_minutes(chunk, spent),
-                slips=_slips(music.hand, chunk, slips),
+                slips=_slips(music.hand, chunk, slips, [at for at, _ in fell if at is not None]),
             )
         )
     return tuple(found)
@@ -183,9 +191,11 @@ def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
     return total
 
 
-def _slips(hand: PartInHand, chunk: ChunkView, slips: Sequence[ask.Slip]) -> dict[str, int]:
-    """Slips of the last days by the place where the smallest thing that was played begins."""
-    counted: Counter[str] = Counter()
+def _slips(
+    hand: PartInHand, chunk: ChunkView, slips: Sequence[ask.Slip], told: Sequence[Position]
+) -> dict[str, int]:
+    """Slips of the last days by place: the note named, else where what was played begins."""
+    counted = Counter(place_label(hand.part, at) for at in told)
     for one in slips:
         if chunk.span.covers(one.span) and one.span != chunk.span:
             counted[place_label(hand.part, one.span.start)] += one.count

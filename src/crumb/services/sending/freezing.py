@@ -30,7 +30,13 @@ def frozen(part: Part, worked: Worked) -> Frozen:
     texts = tuple(drawn_text(s.part) if s.part.has_notes else None for s in worked.drill.steps)
     kind = drill_kind(worked.drill.name)
     drill = sent_drill(
-        part, kind, worked.drill, goal=worked.goal, rungs=worked.rungs, turned=worked.turned
+        part,
+        kind,
+        worked.drill,
+        goal=worked.goal,
+        rungs=worked.rungs,
+        turned=worked.turned,
+        way=worked.way,
     )
     return Frozen(drill, texts)
 

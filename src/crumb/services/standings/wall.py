@@ -14,8 +14,8 @@ from crumb.core.mastery.course import DayStood, course
 from crumb.core.mastery.folding import Target
 from crumb.core.mastery.length import longest_at_goal
 from crumb.core.mastery.section import section_standing
-from crumb.core.score.naming import span_label
-from crumb.core.score.position import Span
+from crumb.core.score.naming import place_label, span_label
+from crumb.core.score.position import Position, Span
 from crumb.services.evidence.levels import chunks_of_part, graded
 from crumb.services.evidence.read import Kept, by_student, touching
 from crumb.services.evidence.standing import shown
@@ -27,6 +27,7 @@ from crumb.services.standings.cells import Cell
 from crumb.services.standings.loans import with_loans
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
+from crumb.store.queries.diary import told_slips
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +136,7 @@ def evidence(
         hand.row.goal_bpm,
         tempos,
         days=course(target, played),
-        slips=_slips(hand, chunk, kept),
+        slips=_slips(hand, chunk, kept, told_slips(session, student_id, part_id, date.min)),
         joins=_joins(target, found),
         longest=longest_at_goal(hand.part, target, played),
     )
@@ -151,8 +152,15 @@ def _joins(target: Target, found: Standing | None) -> Joins:
     )
 
 
-def _slips(hand: PartInHand, chunk: ChunkView, kept: Sequence[Kept]) -> list[tuple[str, int]]:
-    counted: Counter[str] = Counter()
+def _slips(
+    hand: PartInHand,
+    chunk: ChunkView,
+    kept: Sequence[Kept],
+    told: Sequence[tuple[Position | None, str]],
+) -> list[tuple[str, int]]:
+    """By the notes that were named, and by the smaller things that were played."""
+    here = (at for at, _ in told if at is not None and chunk.span.start <= at < chunk.span.end)
+    counted = Counter(place_label(hand.part, at) for at in here)
     for one in kept:
         if one.row.is_clean is False and not (one.is_retracted or one.row.doubt):
             span = one.span

@@ -9,7 +9,7 @@ from crumb.core.drills.model import Slip
 from crumb.core.drills.sent import Heard, SentDrill, SentStep
 from crumb.core.evidence.model import Kind, Rhythm
 from crumb.core.score.position import Position, Span
-from crumb.core.tempo.climb import ClimbStep
+from crumb.core.tempo.climb import LADDER, ClimbStep
 from crumb.store.tables import SentStep as SentStepRow
 
 _PLAIN = (
@@ -26,6 +26,7 @@ def drill_to_json(drill: SentDrill) -> dict[str, Any]:
         "beat": str(drill.beat),
         "count_in": [str(beat) for beat in drill.count_in],
         "fastest": str(drill.fastest),
+        "way": drill.way,
         "rungs": [str(rung) for rung in drill.rungs],
         "climb": [
             [s.repetitions, str(s.quarters), s.unbroken, s.slip, s.free] for s in drill.climb_steps
@@ -47,6 +48,7 @@ def drill_from_json(kept: dict[str, Any], steps: Iterable[SentStep] = ()) -> Sen
             for n, quarters, unbroken, slip, free in kept["climb"]
         ),
         steps=tuple(steps),
+        way=kept.get("way", LADDER),
     )
 
 

@@ -26,6 +26,7 @@ from crumb.store.tables import (
     Program,
     Retraction,
     SentStep,
+    SlipPlace,
 )
 
 Range = tuple[int, int]
@@ -119,7 +120,10 @@ def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
 
 
 def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> list[Slip]:
-    """What slipped on a part of late, by span."""
+    """What slipped on a part of late, by span; without those whose place was told."""
+    told = select(SlipPlace.id).where(
+        SlipPlace.evidence_id == Evidence.id, SlipPlace.at_index.is_not(None)
+    )
     rows = session.execute(
         select(
             Evidence.start_index,
@@ -135,6 +139,7 @@ def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> 
             Evidence.is_clean.is_(False),
             Evidence.local_day >= since,
             Retraction.evidence_id.is_(None),
+            ~told.exists(),
         )
         .group_by(Evidence.start_index, Evidence.start_at, Evidence.end_index, Evidence.end_at)
     )

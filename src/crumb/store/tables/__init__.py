@@ -1,7 +1,16 @@
 """Every table, by subject. Each row belongs to a program."""
 
 from crumb.store.base import Base
-from crumb.store.tables.evidence import ClimbRow, Evidence, Heard, Mastery, Retraction, WayRating
+from crumb.store.tables.evidence import (
+    ClimbRow,
+    Diary,
+    Evidence,
+    Heard,
+    Mastery,
+    Retraction,
+    SlipPlace,
+    WayRating,
+)
 from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
@@ -34,6 +43,7 @@ __all__ = [
     "ChunkMapVersion",
     "ChunkTag",
     "ClimbRow",
+    "Diary",
     "Evidence",
     "Heard",
     "Invitation",
@@ -59,6 +69,7 @@ __all__ = [
     "Sheet",
     "SignInGate",
     "SignedIn",
+    "SlipPlace",
     "WayRating",
     "WorkerSeen",
 ]

@@ -95,6 +95,45 @@ class WayRating(Base):
     rated_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class SlipPlace(Base):
+    """Where a slip fell and what it was, as the student said; of one place the newest holds."""
+
+    __tablename__ = "slip_place"
+    __table_args__ = (
+        CheckConstraint("(at_index is null) = (at_offset is null)", name="place"),
+        Index("ix_slip_place_evidence_id", "evidence_id"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    evidence_id: Mapped[UUID] = mapped_column(ForeignKey("evidence.id"))
+    at_index: Mapped[int | None]
+    at_offset: Mapped[Fraction | None]
+    what: Mapped[str] = mapped_column(String(16), server_default=text("''"))
+    received_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Diary(Base):
+    """A line of a student's own: minutes, how it feels, what was hard; its id was made there.
+
+    ``said`` has the shape of its ``kind`` (``core.evidence.diary``).
+    """
+
+    __tablename__ = "diary"
+    __table_args__ = (
+        Index("ix_diary_student_id_local_day", "student_id", "local_day"),
+        Index("ix_diary_program_id_kind", "program_id", "kind", "local_day"),
+        Index("ix_diary_item_id", "item_id"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    kind: Mapped[str] = mapped_column(String(16))
+    item_id: Mapped[UUID | None] = mapped_column(ForeignKey("assignment_item.id"))
+    at: Mapped[datetime]
+    local_day: Mapped[date]
+    said: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    received_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class Retraction(Base):
     """Something was taken back; the record of it stays."""
 

@@ -1,35 +1,31 @@
-import { Button, Switch } from 'antd'
+import { Button } from 'antd'
+import { useRef } from 'react'
+import type { WorkedOut } from '../../api/gen'
 import { bpm } from '../../shared/lib/time'
+import type { Ticking } from './useMetronome'
 
 interface Props {
+  worked: WorkedOut
   tempo: number
   goal: number
-  rungs: number[]
-  metronome: { isRunning: boolean; beat: number | null; toggle: () => void }
+  metronome: Ticking
   changeTempo: (by: number) => void
-  isOffBeat: boolean
-  setOffBeat: (on: boolean) => void
-  hasCountIn: boolean
-  setCountIn: (on: boolean) => void
-  hasClick: boolean
-  useClick: (on: boolean) => void
+  setTempo: (tempo: number) => void
 }
 
 /** Metronome, tempo and the ladder. */
-export function Clicker(props: Props) {
-  const { tempo, goal, rungs, metronome, changeTempo } = props
+export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo }: Props) {
+  const tap = useTapTempo(setTempo)
   return (
     <section className="clicker" aria-label="Metronome">
       <div className="tempo-row">
         <Button size="large" onClick={() => changeTempo(-1)} aria-label="Slower">
           −
         </Button>
-        <p className="tempo">
+        <button type="button" className="tempo" title="Tap the tempo here" aria-label={`Tempo ${bpm(tempo)}: tap four beats to set it`} onClick={(event) => tap(event.timeStamp)}>
           <strong data-testid="tempo">{bpm(tempo)}</strong>
-          <small>
-            {Math.round((tempo / goal) * 100)} % of {bpm(goal)}
-          </small>
-        </p>
+          <small>{meaning(worked, tempo, goal)}</small>
+        </button>
         <Button size="large" onClick={() => changeTempo(1)} aria-label="Faster">
           +
         </Button>
@@ -41,28 +37,50 @@ export function Clicker(props: Props) {
         >
           {metronome.isRunning ? 'Stop click' : 'Start click'} <kbd>␣</kbd>
         </Button>
-        <span className={metronome.beat === null ? 'lamp' : metronome.beat < 0 ? 'lamp count' : `lamp on-${Math.abs(metronome.beat) % 2}`} aria-hidden="true">
-          {metronome.beat !== null && metronome.beat < 0 ? -metronome.beat : ''}
-        </span>
+        <Lamp metronome={metronome} />
       </div>
       <p className="ladder" aria-label="Tempo ladder">
-        {rungs.map((rung) => (
+        {worked.rungs.map((rung) => (
           <span key={rung} className={rung === tempo ? 'here' : rung < tempo ? 'below' : ''}>
             {bpm(rung)}
           </span>
         ))}
+        {worked.way === 'staircase' && <em>one down after a slip</em>}
       </p>
-      <div className="switches">
-        <label>
-          <Switch size="small" checked={props.hasCountIn} onChange={props.setCountIn} /> Count-in
-        </label>
-        <label>
-          <Switch size="small" checked={props.isOffBeat} onChange={props.setOffBeat} /> Off the beat
-        </label>
-        <label title="It is kept, but proves no tempo">
-          <Switch size="small" checked={!props.hasClick} onChange={(on) => props.useClick(!on)} /> No click
-        </label>
-      </div>
     </section>
   )
+}
+
+/** What a tempo means: its share of the goal, and how fast the quickest notes are. */
+function meaning(worked: WorkedOut, tempo: number, goal: number): string {
+  const share = `${Math.round((tempo / goal) * 100)} % of ${bpm(goal)}`
+  if (worked.notes === 0) return share
+  return `${share}, ${((worked.notes_per_second_at_goal * tempo) / goal).toFixed(1)} notes/s`
+}
+
+export function Lamp({ metronome }: { metronome: Ticking }) {
+  const { beat, count } = metronome
+  const isCount = beat?.sound === 'count'
+  const isLit = beat !== null && beat.sound !== 'silent'
+  const name = isCount ? 'lamp count' : isLit ? `lamp on-${count % 2} ${beat.sound}` : 'lamp'
+  return (
+    <span className={name} aria-hidden="true">
+      {isCount ? beat.left : beat?.sound === 'off' ? 'set' : ''}
+    </span>
+  )
+}
+
+const TAPS = 4
+const LONGEST_GAP_MS = 2500
+
+/** Four taps set the tempo. */
+function useTapTempo(setTempo: (tempo: number) => void): (at: number) => void {
+  const taps = useRef<number[]>([])
+  return (at) => {
+    const last = taps.current.at(-1)
+    taps.current = last !== undefined && at - last < LONGEST_GAP_MS ? [...taps.current, at].slice(-TAPS) : [at]
+    const first = taps.current[0]
+    if (taps.current.length < TAPS || first === undefined) return
+    setTempo(Math.round((60_000 * (TAPS - 1)) / (at - first)))
+  }
 }

@@ -1,5 +1,4 @@
-import { Alert, Button } from 'antd'
-import type { Refused } from '../../practice/outbox'
+import { Button } from 'antd'
 import type { PracticeSession } from '../../practice/session'
 
 const REASONS = ['My teacher said so', 'I could play it before', 'Only to feel how it goes']
@@ -23,38 +22,13 @@ export function JumpQuestion({ session, reason }: { session: PracticeSession; re
   )
 }
 
-interface Props {
-  unsent: number
-  refused: Refused[]
-  forget: () => void
-  doubted: { id: string; say: string }[]
-}
-
-/** What became of what was counted, where it is not simply there. */
-export function Notices({ unsent, refused, forget, doubted }: Props) {
+/** What the server kept and does not count, and why. */
+export function Doubts({ doubted }: { doubted: { id: string; say: string }[] }) {
   const last = doubted.at(-1)
+  if (!last) return null
   return (
-    <>
-      {unsent > 0 && (
-        <p className="unsent" role="status">
-          {unsent} kept on this device until the server has them.
-        </p>
-      )}
-      {last && (
-        <p className="unsent" role="status">
-          {doubted.length === 1 ? 'One is' : `${doubted.length} are`} kept but not counted. {last.say}
-        </p>
-      )}
-      {refused.length > 0 && (
-        <Alert
-          type="warning"
-          showIcon
-          role="alert"
-          title={`The server would not take ${refused.length === 1 ? 'one' : refused.length} of yours.`}
-          description={refused.at(-1)?.said ?? ''}
-          closable={{ onClose: forget }}
-        />
-      )}
-    </>
+    <p className="unsent" role="status">
+      {doubted.length === 1 ? 'One is' : `${doubted.length} are`} kept but not counted. {last.say}
+    </p>
   )
 }

@@ -1,25 +1,31 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
-import { ask } from '../../api/ask'
-import { getStand, type Me } from '../../api/gen'
+import type { Me } from '../../api/gen'
+import { anyStand, standQuery } from '../../shared/lib/stands'
 import { Failed, Loading } from '../../shared/ui/states'
 import { StandView } from './StandView'
 
-const PHONE = 700
-
 export default function Stand({ me }: { me: Me }) {
   const { itemId = '' } = useParams()
+  return <OneStand key={itemId} me={me} itemId={itemId} />
+}
+
+function OneStand({ me, itemId }: { me: Me; itemId: string }) {
   const navigate = useNavigate()
   const client = useQueryClient()
-  const layout = window.innerWidth < PHONE ? 'phone-snippet' : 'snippet'
-  const stand = useQuery({
-    queryKey: ['stand', itemId, layout],
-    queryFn: () => ask(getStand({ path: { item_id: itemId }, query: { layout } })),
-    gcTime: 0,
-  })
+  const stand = useQuery({ ...standQuery(itemId), placeholderData: () => anyStand(client, itemId), refetchOnMount: 'always' })
+  const begun = useRef(false)
+  const [shown, setShown] = useState(stand.data)
+  useEffect(() => {
+    // What the server says anew is shown as long as nothing was counted on what was there before.
+    if (stand.data && !begun.current) setShown(stand.data)
+  }, [stand.data])
   useEffect(() => () => void client.invalidateQueries({ queryKey: ['today'] }), [client])
-  if (stand.isPending) return <Loading what="Opening the music" />
+  const onBegun = useCallback(() => {
+    begun.current = true
+  }, [])
+  if (shown) return <StandView me={me} stand={shown} leave={() => void navigate('/')} onBegun={onBegun} />
   if (stand.isError) return <Failed error={stand.error} retry={() => void stand.refetch()} />
-  return <StandView key={itemId} me={me} stand={stand.data} leave={() => void navigate('/')} />
+  return <Loading what="Opening the music" />
 }

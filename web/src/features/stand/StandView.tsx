@@ -1,155 +1,273 @@
-import { ArrowLeftOutlined, QuestionCircleOutlined } from '@ant-design/icons'
-import { Button, Modal } from 'antd'
+import { ArrowLeftOutlined, QuestionCircleOutlined, SettingOutlined } from '@ant-design/icons'
+import { Button } from 'antd'
 import { useEffect, useMemo, useState, type MouseEvent } from 'react'
-import type { Me, StandOut, StepOut } from '../../api/gen'
-import type { Climb } from '../../practice/climb'
+import { useNavigate } from 'react-router'
+import type { Me, PositionOut, StandOut, StepOut } from '../../api/gen'
+import { promptNow } from '../../practice/prompts'
+import { keepSettings, readSettings, type StandSettings } from '../../practice/settings'
+import { isBreakDue, lineOf, rested, withLine } from '../../practice/sitting'
+import { countInOf, roundOf, type Meter } from '../../sound/strokes'
+import { write } from '../../shared/lib/diary'
 import { toNumber } from '../../shared/lib/fraction'
-import { bpm, clock } from '../../shared/lib/time'
+import { didBefore, keepSitting, readSitting } from '../../shared/lib/sitting'
+import { clock } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
+import { KeptNote } from '../../shared/ui/KeptNote'
 import { LevelMark } from '../../shared/ui/LevelMark'
-import { Score } from '../../shared/ui/Score'
 import { Clicker } from './Clicker'
-import { JumpQuestion, Notices } from './Notices'
-import { TwoWays } from './TwoWays'
+import { DiaryLines } from './Diary'
+import { Feel } from './Feel'
+import { Help } from './Help'
+import { Listen, useListening } from './Listen'
+import { Music } from './Music'
+import { Doubts, JumpQuestion } from './Notices'
+import { Otherwise } from './Otherwise'
+import { Pad } from './Pad'
+import { Pulse } from './Pulse'
+import { RunThrough, useRun } from './RunThrough'
+import { Settings } from './Settings'
+import { SlipTold } from './SlipTold'
+import { Step } from './Step'
+import { StopStart, useFragments } from './StopStart'
+import { tell } from './tell'
+import { useHands } from './useHands'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
 import { useSeconds } from './useSeconds'
+import { useWhere } from './useWhere'
+
+type Mode = 'practise' | 'run' | 'fragments' | 'pleasure'
+
+const MODES: [Mode, string][] = [
+  ['practise', 'Practice'],
+  ['run', 'Run through'],
+  ['fragments', 'Stop and start'],
+  ['pleasure', 'Just play'],
+]
 
 interface Props {
   me: Me
   stand: StandOut
   leave: () => void
+  /** Something was counted: what the server says of this drill does not replace it any more. */
+  onBegun: () => void
 }
 
-export function StandView({ me, stand, leave }: Props) {
-  const { worked } = stand
+export function StandView({ me, stand, leave, onBegun }: Props) {
+  const { worked, item } = stand
+  const navigate = useNavigate()
   const practice = usePractice(me, stand)
-  const { climb, tempo, session } = practice
+  const { climb, tempo, session, post } = practice
   const step = worked.steps[climb.step] ?? worked.steps[0]
-  const [isOffBeat, setOffBeat] = useState(false)
-  const [hasCountIn, setCountIn] = useState(true)
-  const [hasHelp, setHelp] = useState(false)
-  const click = step?.click ?? '1'
-  const clickAt = step?.click_at ?? '0'
-  const pace = step?.pace ?? 1
-  const plan = useMemo(
-    () => ({
-      tempo: tempo * pace,
-      beat: toNumber(worked.beat),
-      click: toNumber(click),
-      clickAt: toNumber(clickAt),
-      clicks: (step?.clicks ?? []).map(toNumber),
-      quarters: toNumber(step?.quarters ?? '0'),
-      countIn: hasCountIn ? worked.count_in.map(toNumber) : [],
-      isOffBeat,
-    }),
-    [tempo, pace, worked.beat, worked.count_in, step, click, clickAt, hasCountIn, isOffBeat],
-  )
+  const where = useWhere(item.item_id)
+  const [settings, setSettings] = useState<StandSettings>(readSettings)
+  const [mode, setMode] = useState<Mode>(worked.drill === 'stop-and-start' ? 'fragments' : 'practise')
+  const [open, setOpen] = useState<'help' | 'settings' | 'feel' | null>(null)
+  const [isBored, setBored] = useState(false)
+  const [isStallSeen, setStallSeen] = useState(false)
+  const [isBreak, setBreak] = useState(() => isBreakDue(readSitting(me.name)))
+  const change = (more: Partial<StandSettings>) => {
+    const next = { ...settings, ...more }
+    setSettings(next)
+    keepSettings(next)
+  }
+  const { click, hasAccents, hasCountIn, volume } = settings
+  const plan = useMemo(() => {
+    const meter = meterOf(stand, step)
+    return {
+      tempo: tempo * (step?.pace ?? 1),
+      beat: meter.beat,
+      round: roundOf(meter, click, hasAccents),
+      countIn: hasCountIn ? countInOf(meter) : [],
+      volume,
+    }
+  }, [stand, step, tempo, click, hasAccents, hasCountIn, volume])
   const metronome = useMetronome(plan)
-  const keys = {
-    ' ': metronome.toggle,
-    ArrowRight: () => session.play(true),
-    PageDown: () => session.play(true),
-    ArrowLeft: () => session.play(false),
-    PageUp: () => session.play(false),
+  const listening = useListening(worked, step, tempo)
+  const running = useRun(session)
+  const fragments = useFragments(item.item_id, step, post)
+  const count = practice.played.length
+  const isActive = metronome.isRunning || listening.isRunning || practice.canUndo || mode === 'pleasure' || running.run !== null
+  const category = mode === 'pleasure' ? 'pleasure' : mode === 'run' ? 'run-through' : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
+  const seconds = useSeconds(me, post, category, item.item_id, isActive, `${count} ${metronome.count} ${fragments.times} ${mode}`)
+  const begun = count > 0
+  useEffect(() => {
+    if (begun) onBegun()
+  }, [begun, onBegun])
+  const act = {
+    clean: () => (mode === 'fragments' ? fragments.once() : mode === 'run' ? (running.run ? running.end() : running.begin()) : mode === 'practise' && session.play(true)),
+    slip: () => (mode === 'run' ? running.slip() : mode === 'practise' && session.play(false)),
+  }
+  const trouble = useHands(settings, act, listening.isRunning)
+  const toggleClick = () => {
+    if (listening.isRunning) listening.stop()
+    metronome.toggle()
+  }
+  useKeys({
+    ' ': toggleClick,
+    ArrowRight: act.clean,
+    PageDown: act.clean,
+    ArrowLeft: act.slip,
+    PageUp: act.slip,
     ArrowUp: () => session.changeTempo(1),
     ArrowDown: () => session.changeTempo(-1),
     Enter: () => session.nextStep(),
     u: () => session.undo(),
-    '?': () => setHelp(true),
+    p: listening.toggle,
+    '?': () => setOpen('help'),
     Escape: leave,
-  }
-  useKeys(keys)
+  })
   useAwake()
-  const seconds = useSeconds(practice.canUndo || metronome.isRunning)
+  useEffect(() => {
+    return () => {
+      const moment = session.snapshot()
+      if (moment.played.length === 0) return
+      const sitting = readSitting(me.name)
+      const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
+      keepSitting(me.name, withLine(sitting, lineOf(line, moment, 0, didBefore(sitting, item.item_id))))
+    }
+  }, [session, me.name, item, worked.title, stand.climb.tempo])
   if (!step) return null
+  const planned = Math.round((where?.minutes ?? item.minutes) * 60)
+  const prompt = promptNow(settings.prompts, worked.family, count, !metronome.isRunning)
+  const stalledAt = isStallSeen ? null : practice.stalledAt
+  const isSlipOpen = mode === 'practise' && practice.played.at(-1)?.isClean === false
+  const marked: PositionOut[] = mode === 'run' ? (running.run?.slips ?? running.last?.slips ?? []) : practice.slip.at ? [practice.slip.at] : []
+  const goOn = () => (where?.next ? void navigate(`/stand/${where.next.itemId}`, { replace: true }) : void navigate('/done', { replace: true }))
   return (
-    <div className="stand" onClick={backToKeys}>
+    <div className={`stand mode-${mode}`} onClick={backToKeys}>
       <header className="stand-head">
         <Button type="text" icon={<ArrowLeftOutlined />} aria-label="Back to today" onClick={leave} />
         <h1>
-          {stand.item.chunk} <small>{worked.title}</small>
+          {item.chunk} <small>{worked.title}</small>
         </h1>
         <LevelMark level={practice.level} />
-        <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setHelp(true)} />
+        <Button type="text" onClick={() => setOpen('feel')}>
+          Body
+        </Button>
+        <Button type="text" icon={<SettingOutlined />} aria-label="Settings" aria-pressed={open === 'settings'} onClick={() => setOpen(open === 'settings' ? null : 'settings')} />
+        <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setOpen('help')} />
       </header>
-      <section className="stand-music" aria-label="Music">
-        {step.svg === null ? (
-          <p className="on-paper">
-            <span>From your own part</span>
-            <span>{/[–.]/.test(step.place) ? 'measures' : 'measure'}</span>
-            <strong>{step.place}</strong>
-            <span>{stand.item.part}</span>
+      <Music stand={stand} step={step} noteId={settings.hasMark && listening.isRunning ? listening.noteId : null} marked={marked} onNote={(at) => (mode === 'run' ? running.mark(at) : session.tellSlip({ at }))} />
+      <div className="stand-side">
+        {settings.isVisual && metronome.isRunning && <Pulse metronome={metronome} />}
+        <div className="modes" role="group" aria-label="What is this time for?">
+          {MODES.map(([name, label]) => (
+            <button key={name} type="button" aria-pressed={mode === name} disabled={mode !== name && isLocked(mode, count, climb.isFinished, running.run !== null)} onClick={() => setMode(name)}>
+              {label}
+            </button>
+          ))}
+        </div>
+        {where && !begun && (
+          <p className="where muted">
+            {where.place} of {where.of} today{where.why && `. ${where.why}`}
           </p>
-        ) : (
-          <Score svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
         )}
-      </section>
-      <section className="stand-step" aria-label="Step">
-        <p>
-          <strong>{step.name}</strong>
-          {worked.steps.length > 1 && (
-            <span className="muted">
-              {' '}
-              step {climb.step + 1} of {worked.steps.length}
-            </span>
-          )}
-        </p>
-        {step.say && <p className="say">{step.say}</p>}
-        {pace !== 1 && <p className="say">At {Math.round(pace * 100)} % of the tempo on the ladder.</p>}
-        <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : 'in a row'} />
-        {worked.steps.length > 1 && (
-          <Button size="small" onClick={() => session.nextStep()}>
-            Next step <kbd>↵</kbd>
-          </Button>
+        {mode !== 'pleasure' && <Step stand={stand} step={step} climb={climb} byHelper={practice.byHelper} session={session} post={post} />}
+        {mode === 'practise' && (
+          <div className="finish">
+            <p className="told" role="status">
+              {tell(climb, step, practice.hasClick, worked.way)}
+            </p>
+            {!climb.isFinished && <Timer seconds={seconds} planned={planned} />}
+            {climb.isFinished && (
+              <Button type="primary" onClick={goOn}>
+                {where?.next ? 'On to the next' : 'To the end of today'}
+              </Button>
+            )}
+          </div>
         )}
-      </section>
-      {worked.drill === 'two-ways' && <TwoWays itemId={stand.item.item_id} step={climb.step} isHandedIn={practice.unsent === 0} />}
-      <div className="finish">
-        <p className="told" role="status">
-          {tell(climb, step, practice.hasClick)}
-        </p>
-        {climb.isFinished ? (
-          <Button type="primary" onClick={leave}>
-            On to the next
-          </Button>
-        ) : (
-          <Timer seconds={seconds} planned={Math.round(stand.item.minutes * 60)} />
+        {mode === 'practise' && where?.next && seconds >= planned && planned > 0 && !climb.isFinished && (
+          <p className="next-up">
+            <Button size="small" onClick={goOn}>
+              Next: {where.next.name}
+            </Button>{' '}
+            What is left here carries over.
+          </p>
         )}
+        {isBreak && (
+          <p className="next-up" role="status">
+            Twenty-five minutes are over: five off, then on.{' '}
+            <Button
+              size="small"
+              onClick={() => {
+                keepSitting(me.name, rested(readSitting(me.name)))
+                setBreak(false)
+              }}
+            >
+              I took them
+            </Button>
+          </p>
+        )}
+        {prompt && (
+          <p className="prompt" role="status">
+            {prompt.say}
+          </p>
+        )}
+        {isSlipOpen || practice.slip.isLetGo ? <SlipTold session={session} moment={practice} kinds={stand.slips} hasNotes={step.svg !== null} /> : null}
+        {mode === 'practise' && (stalledAt !== null || isBored) && (
+          <Otherwise
+            stand={stand}
+            stalledAt={stalledAt}
+            isBored={isBored}
+            close={() => {
+              setStallSeen(true)
+              setBored(false)
+            }}
+          />
+        )}
+        <KeptNote me={me} tell={(refused) => refused.forEach(({ entry, said }) => write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) }, item.item_id))} />
+        <Doubts doubted={practice.doubted} />
+        {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
+        <Clicker worked={worked} tempo={tempo} goal={item.goal_bpm} metronome={{ ...metronome, toggle: toggleClick }} changeTempo={(by) => session.changeTempo(by)} setTempo={(to) => session.setTempo(to)} />
+        {click === 'two-and-two' && metronome.isRunning && <PulseCheck offBy={metronome.offBy} />}
+        {open === 'settings' && (
+          <Settings settings={settings} change={change} family={worked.family} hasClick={practice.hasClick} setClick={(on) => session.useClick(on)} isHelper={practice.isHelper} setHelper={(on) => session.useHelper(on)} trouble={trouble}>
+            <Listen listening={listening} hasMark={settings.hasMark} setMark={(hasMark) => change({ hasMark })} />
+            <DiaryLines post={post} itemId={item.item_id} seconds={seconds} />
+            {stand.bored.length > 0 && (
+              <Button size="small" onClick={() => setBored(true)}>
+                The same work in another way
+              </Button>
+            )}
+          </Settings>
+        )}
+        {mode === 'practise' && <Pad session={session} canUndo={practice.canUndo} isHelper={practice.isHelper} />}
+        {mode === 'run' && <RunThrough running={running} />}
+        {mode === 'fragments' && <StopStart fragments={fragments} />}
+        {mode === 'pleasure' && <p className="pleasure">{clock(seconds)} of playing. Nothing is counted here but the minutes.</p>}
       </div>
-      <Notices unsent={practice.unsent} refused={practice.refused} forget={practice.forget} doubted={practice.doubted} />
-      {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
-      <Clicker
-        tempo={tempo}
-        goal={stand.item.goal_bpm}
-        rungs={worked.rungs}
-        metronome={metronome}
-        changeTempo={(by) => session.changeTempo(by)}
-        hasClick={practice.hasClick}
-        useClick={(on) => session.useClick(on)}
-        isOffBeat={isOffBeat}
-        setOffBeat={setOffBeat}
-        hasCountIn={hasCountIn}
-        setCountIn={setCountIn}
-      />
-      <section className="pad" aria-label="Count a repetition">
-        <button type="button" className="slip" onClick={() => session.play(false)}>
-          Slip <kbd>←</kbd>
-        </button>
-        <button type="button" className="undo" onClick={() => session.undo()} disabled={!practice.canUndo}>
-          Undo <kbd>U</kbd>
-        </button>
-        <button type="button" className="clean" onClick={() => session.play(true)}>
-          Clean <kbd>→</kbd>
-        </button>
-      </section>
-      <Help isOpen={hasHelp} close={() => setHelp(false)} stand={stand} />
+      <Help isOpen={open === 'help'} close={() => setOpen(null)} stand={stand} />
+      <Feel isOpen={open === 'feel'} close={() => setOpen(null)} leave={leave} say={(what) => {
+        if (metronome.isRunning) metronome.stop()
+        write(post, { kind: 'feeling', what }, item.item_id)
+      }} />
     </div>
   )
 }
 
+/** Modes are not mixed: who has begun ends that first. */
+function isLocked(mode: Mode, count: number, isFinished: boolean, isRunning: boolean): boolean {
+  return isRunning || (mode === 'practise' && count > 0 && !isFinished)
+}
+
+function meterOf({ worked }: StandOut, step: StepOut | undefined): Meter {
+  return {
+    beat: toNumber(worked.beat),
+    bar: worked.count_in.map(toNumber),
+    clicks: (step?.clicks ?? []).map(toNumber),
+    bars: (step?.bars ?? []).map(toNumber),
+    quarters: toNumber(step?.quarters ?? '0'),
+    smallest: Math.min(...(step?.sounds ?? []).map((sound) => toNumber(sound.duration)).filter((length) => length > 0), toNumber(worked.beat)),
+    click: toNumber(step?.click ?? '1'),
+    clickAt: toNumber(step?.click_at ?? '0'),
+  }
+}
+
 /** After a tap or a click the keys are the Stand's again; who walks by Tab keeps the focus. */
 function backToKeys(event: MouseEvent) {
+  const target = event.target as HTMLElement
+  if (target.closest('select, input')) return
   if (event.detail > 0 && document.activeElement instanceof HTMLElement) document.activeElement.blur()
 }
 
@@ -165,39 +283,22 @@ function Timer({ seconds, planned }: { seconds: number; planned: number }) {
   )
 }
 
-function Pips({ count, of, word }: { count: number; of: number; word: string }) {
+/** In the silent bars the pulse is the player's own: a tap tells how well it is kept. */
+function PulseCheck({ offBy }: { offBy: (at: number) => number | null }) {
+  const [off, setOff] = useState<number | null>(null)
   return (
-    <p className="pips" aria-label={`${count} of ${of} ${word}`}>
-      {Array.from({ length: of }, (_, i) => (
-        <span key={i} className={i < count ? 'full' : ''} />
-      ))}
-      <em>
-        {count} of {of} {word}
-      </em>
+    <p className="pulse-check">
+      <button type="button" onPointerDown={(event) => setOff(offBy(event.timeStamp))}>
+        Tap the pulse
+      </button>
+      {off !== null && (
+        <span role="status">
+          {Math.abs(off) < 0.1 ? 'Good: ' : off < 0 ? 'Early: ' : 'Late: '}
+          {Math.abs(off).toFixed(2)} of a beat off.
+        </span>
+      )}
     </p>
   )
-}
-
-function tell(climb: Climb, step: StepOut, hasClick: boolean): string {
-  switch (climb.told) {
-    case 'up':
-      return `A clean cycle. Up to ${bpm(climb.tempo)}.`
-    case 'down':
-      return `Down to ${bpm(climb.tempo)}. Let it settle there.`
-    case 'again':
-      return 'Once more: start the count over.'
-    case 'step':
-      return 'That one is sure. Now the next step.'
-    case 'pause':
-      return 'After a pause, start the count over.'
-    case 'attempt':
-      return hasClick ? 'Kept as an attempt.' : 'Kept; without a click it proves no tempo.'
-    case 'finished':
-      return 'At goal, clean. This one is done.'
-    default:
-      if (climb.inARow > 0) return ''
-      return step.slip === 'on' ? `${step.repetitions} times; a slip counts too.` : `${step.repetitions} clean in a row.`
-  }
 }
 
 /** Keep the screen on while the music stands there, where the browser can. */
@@ -214,45 +315,4 @@ function useAwake() {
     }
     return () => void lock?.release()
   }, [])
-}
-
-const KEYS: [string, string][] = [
-  ['Space', 'click on and off'],
-  ['→ or pedal forward', 'clean'],
-  ['← or pedal back', 'slip'],
-  ['↑ ↓', 'tempo'],
-  ['Enter', 'next step'],
-  ['U', 'undo'],
-  ['Esc', 'back to today'],
-]
-
-function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; stand: StandOut }) {
-  return (
-    <Modal open={isOpen} onCancel={close} footer={null} title="Keys, and what counts">
-      <dl className="keys">
-        {KEYS.map(([key, act]) => (
-          <div key={key}>
-            <dt>
-              <kbd>{key}</kbd>
-            </dt>
-            <dd>{act}</dd>
-          </div>
-        ))}
-      </dl>
-      <p>
-        <strong>Clean means:</strong> {stand.clean_means}
-      </p>
-      <p>
-        <strong>On a slip:</strong> {stand.on_slip}
-      </p>
-      <p>
-        <strong>→ after a place:</strong> run into the next note and stop on it.
-      </p>
-      {stand.caution && <p>{stand.caution}</p>}
-      <p className="caution">
-        Pain, numbness or tingling: stop, rest, and tell your teacher; a clinician decides what it is. Keep the click
-        low in headphones.
-      </p>
-    </Modal>
-  )
 }

@@ -1,10 +1,10 @@
-import { useCallback, useEffect, useMemo, useRef, useSyncExternalStore } from 'react'
-import type { ClimbOut, HandedIn, Me, StandOut } from '../../api/gen'
+import { useEffect, useMemo, useSyncExternalStore } from 'react'
+import type { ClimbOut, Me, StandOut } from '../../api/gen'
 import type { Climb, ClimbPlan } from '../../practice/climb'
-import type { Waiting } from '../../practice/outbox'
 import { PracticeSession } from '../../practice/session'
 import { toNumber } from '../../shared/lib/fraction'
-import { useOutbox } from './useOutbox'
+import { schoolClock } from '../../shared/lib/schoolClock'
+import { usePost } from '../../shared/lib/usePost'
 
 export function planOf(stand: StandOut): ClimbPlan {
   return {
@@ -17,10 +17,11 @@ export function planOf(stand: StandOut): ClimbPlan {
     })),
     rungs: stand.worked.rungs,
     beat: toNumber(stand.worked.beat),
+    way: stand.worked.way,
   }
 }
 
-function climbOf(climb: ClimbOut): Climb {
+export function climbOf(climb: ClimbOut): Climb {
   return {
     tempo: climb.tempo,
     reach: climb.reach,
@@ -37,32 +38,43 @@ function climbOf(climb: ClimbOut): Climb {
 
 /** The practice session of a drill, watched. */
 export function usePractice(me: Me, stand: StandOut) {
-  const current = useRef<PracticeSession | null>(null)
-  const chunkId = stand.worked.chunk.id
-  const itemId = stand.item.item_id
-  const hear = useMemo(
-    () => (batch: Waiting[], answer: HandedIn) => {
-      const climb = answer.items.find((one) => one.item_id === itemId)?.climb
-      current.current?.heard(batch, {
-        level: answer.levels.find((one) => one.chunk_id === chunkId)?.level,
-        climb: climb && climbOf(climb),
-        // A jump was told when it was made; the rest the student could not know.
-        doubted: answer.doubted.filter((one) => one.doubt !== 'jump'),
-      })
-    },
-    [chunkId, itemId],
-  )
-  const letGo = useCallback((batch: Waiting[]) => current.current?.refused(batch), [])
-  const { put, unsent, refused, forget, outbox } = useOutbox(me, hear, letGo)
+  const { post, unsent } = usePost(me)
   const session = useMemo(
     () =>
-      new PracticeSession(stand.item.item_id, planOf(stand), climbOf(stand.climb), stand.item.level, (entry) => void put(entry)),
-    [stand, put],
+      new PracticeSession(
+        stand.item.item_id,
+        planOf(stand),
+        climbOf(stand.climb),
+        stand.item.level,
+        (entry) => post.put(entry),
+        () => schoolClock.now(),
+      ),
+    [stand, post],
   )
   useEffect(() => {
-    current.current = session
-    void session.takeUp(outbox)
-  }, [session, outbox])
+    void session.takeUp(post.outbox)
+    const itemId = stand.item.item_id
+    return post.listen({
+      answered: (batch, answer) => {
+        const climb = answer.items.find((one) => one.item_id === itemId)?.climb
+        session.heard(batch, {
+          level: answer.levels.find((one) => one.chunk_id === stand.worked.chunk.id)?.level,
+          climb: climb && climbOf(climb),
+          // A jump was told when it was made; the rest the student could not know.
+          doubted: answer.doubted.filter((one) => one.doubt !== 'jump'),
+        })
+      },
+      refused: (batch) => session.refused(batch),
+    })
+  }, [session, post, stand])
+  useEffect(() => {
+    const close = () => session.closeSlip()
+    window.addEventListener('pagehide', close)
+    return () => {
+      window.removeEventListener('pagehide', close)
+      close()
+    }
+  }, [session])
   const moment = useSyncExternalStore(session.watch, session.snapshot)
-  return { ...moment, session, isJump: session.isJump, canUndo: moment.played.length > 0, unsent, refused, forget }
+  return { ...moment, session, post, unsent, isJump: session.isJump, canUndo: moment.played.length > 0 }
 }

@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button } from 'antd'
-import { Fragment } from 'react'
+import { Fragment, useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { ask, said } from '../../api/ask'
+import { ApiError, ask, said } from '../../api/ask'
 import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut, type WeekOut } from '../../api/gen'
+import { within } from '../../practice/day'
 import { bpm, day } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 
@@ -18,17 +19,37 @@ const NAMES: Record<PlannedItemOut['category'], string> = {
 /** A student's day in a plan: what, how long, why; fewer minutes at a tap; the days that follow. */
 export function MyPlan({ plan }: { plan: MyPlanOut }) {
   const client = useQueryClient()
+  const [cut, setCut] = useState<number | null>(null)
   const have = useMutation({
     mutationFn: (count: number | null) => ask(haveMinutes({ path: { plan_id: plan.plan_id }, body: { minutes: count } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['my plan'] }),
+    onSuccess: () => {
+      setCut(null)
+      return client.invalidateQueries({ queryKey: ['my plan'] })
+    },
+    onError: (error, count) => {
+      if (error instanceof ApiError && error.status === 0) setCut(count)
+    },
   })
-  const sessions = [...new Set(plan.items.map((one) => one.session))]
+  const { mutate } = have
+  useEffect(() => {
+    if (cut === null) return
+    const again = () => mutate(cut)
+    window.addEventListener('online', again)
+    return () => window.removeEventListener('online', again)
+  }, [cut, mutate])
+  const items = cut === null ? plan.items : within(plan.items.map((one) => ({ ...one, is_finished: one.item.is_finished })), cut)
+  const sessions = [...new Set(items.map((one) => one.session))]
   return (
     <section className="my-plan" aria-label={`Plan for ${plan.title}`}>
       <h2>
         {plan.title} <small className="muted">ready by {day(plan.on)}</small>
       </h2>
       {plan.week && <ThisWeek week={plan.week} />}
+      {cut !== null && (
+        <p className="away" role="status">
+          No network: {cut === 0 ? 'nothing today, then' : `your day cut to ${cut} minutes`}. It is laid out anew as soon as the school is reached.
+        </p>
+      )}
       {plan.items.length === 0 && (
         <p className="muted">{plan.minutes_today === 0 ? 'Not today. What was planned comes another day.' : 'Nothing is planned for today.'}</p>
       )}
@@ -36,7 +57,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
         <div key={number}>
           {sessions.length > 1 && <h3>Session {number}</h3>}
           <ol className="today">
-            {plan.items
+            {items
               .filter((one) => one.session === number)
               .map((one) => (
                 <Fragment key={one.item.item_id}>
@@ -60,7 +81,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
           </Button>
         )}
       </div>
-      {have.isError && <Alert type="error" showIcon title={said(have.error)} role="alert" />}
+      {have.isError && cut === null && <Alert type="error" showIcon title={said(have.error)} role="alert" />}
       <Ahead days={plan.ahead} />
     </section>
   )

@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link, useNavigate } from 'react-router'
-import { ask } from '../../api/ask'
+import { ask, said } from '../../api/ask'
 import { getMyPlan, getToday, type Me, type TodayItemOut } from '../../api/gen'
+import { readSitting } from '../../shared/lib/sitting'
 import { bpm, day, minutes } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
+import { KeptNote } from '../../shared/ui/KeptNote'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { MyPlan } from './MyPlan'
@@ -13,11 +15,13 @@ export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
   const plans = useQuery({ queryKey: ['my plan'], queryFn: () => ask(getMyPlan()) })
-  const failed = [today, plans].find((query) => query.isError)
+  const away = [today, plans].find((query) => query.isError)
+  const failed = [today, plans].find((query) => query.isError && query.data === undefined)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!today.data || !plans.data) return <Loading what="Looking up your day" />
-  const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished).map((one) => ({ item: one.item, minutes: one.minutes })))
-  const byHand = today.data.filter((item) => !item.is_finished && !item.rests && !item.waits && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
+  const doneHere = new Set(readSitting(me.name).did.filter((one) => one.isFinished).map((one) => one.itemId))
+  const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished && !doneHere.has(one.item.item_id)).map((one) => ({ item: one.item, minutes: one.minutes })))
+  const byHand = today.data.filter((item) => !item.is_finished && !doneHere.has(item.item_id) && !item.rests && !item.waits && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
   const open = [...planned, ...byHand]
   const next = open[0]?.item
   const isWarmUp = plans.data.some((plan) => plan.items.some((one) => one.item === next && one.category === 'warm-up'))
@@ -26,6 +30,7 @@ export default function Today({ me }: { me: Me }) {
   return (
     <div className="page narrow">
       <h1>Today</h1>
+      {away && <Away error={away.error} retry={() => void Promise.all([today.refetch(), plans.refetch()])} />}
       {isEmpty && (
         <Empty title={`Nothing open, ${me.name.split(' ')[0] ?? ''}`}>
           <p>When your director sends something, it stands here in order.</p>
@@ -53,11 +58,29 @@ export default function Today({ me }: { me: Me }) {
           </ol>
         </>
       )}
+      {!isEmpty && (
+        <p>
+          <Link to="/done">To the end of today: what moved</Link>
+        </p>
+      )}
+      <KeptNote me={me} isFull />
       {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
         A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.
       </p>
     </div>
+  )
+}
+
+/** The day as it was fetched last; practice goes on all the same. */
+function Away({ error, retry }: { error: Error; retry: () => void }) {
+  return (
+    <p className="away" role="status">
+      {navigator.onLine ? said(error) : 'No network.'} This is your day as it was fetched last; what you count is kept on this device.{' '}
+      <Button size="small" onClick={retry}>
+        Try again
+      </Button>
+    </p>
   )
 }
 

@@ -32,6 +32,14 @@ export interface Segment {
 
 const NOTE_ID = /^[nr](\d+)-(\d+)_(\d+)-/
 
+/** The place in the part of a note of a drawing, by its name; null for what is no note of the part. */
+export function placeOfNote(id: string): PositionOut | null {
+  const match = NOTE_ID.exec(id)
+  if (!match) return null
+  const [, index = '0', over = '0', under = '1'] = match
+  return { index: Number(index), at: under === '1' ? over : `${over}/${under}` }
+}
+
 /** Measure the drawing inside a container; all numbers are pixels from the container's corner. */
 export function mapScore(container: HTMLElement): MeasureBox[] {
   const origin = container.getBoundingClientRect()

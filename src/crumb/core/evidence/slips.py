@@ -1,0 +1,79 @@
+"""What a slip was, which slips a drill judges, and what many of one kind ask for.
+
+Kinds and what each drill judges are common practice, no source.
+"""
+
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from enum import StrEnum
+
+
+class SlipKind(StrEnum):
+    """What went wrong, in a player's words."""
+
+    PITCH = "pitch"
+    ACCIDENTAL = "accidental"
+    RHYTHM = "rhythm"
+    TUNE = "tune"
+    TONE = "tone"
+    ARTICULATION = "articulation"
+    DYNAMICS = "dynamics"
+    HANDS = "hands"
+    SHIFT = "shift"
+    TENSION = "tension"
+
+
+LABELS: Mapping[SlipKind, str] = {
+    SlipKind.PITCH: "Wrong note",
+    SlipKind.ACCIDENTAL: "Accidental",
+    SlipKind.RHYTHM: "Rhythm",
+    SlipKind.TUNE: "Out of tune",
+    SlipKind.TONE: "Tone",
+    SlipKind.ARTICULATION: "Tongue or bow",
+    SlipKind.DYNAMICS: "Loud and soft",
+    SlipKind.HANDS: "Fingers, slide, sticks",
+    SlipKind.SHIFT: "Shift or leap",
+    SlipKind.TENSION: "Tension",
+}
+
+_ALL = frozenset(SlipKind)
+_JUDGED: Mapping[str, frozenset[SlipKind]] = {
+    "count-it": frozenset({SlipKind.RHYTHM}),
+    "name-it": frozenset({SlipKind.PITCH, SlipKind.ACCIDENTAL}),
+    "sing-and-finger": frozenset({SlipKind.RHYTHM, SlipKind.HANDS, SlipKind.TENSION}),
+    "pitches-only": _ALL - {SlipKind.RHYTHM, SlipKind.ARTICULATION, SlipKind.DYNAMICS},
+    "bow-plan": frozenset({SlipKind.ARTICULATION, SlipKind.TENSION}),
+    "hand-order": frozenset({SlipKind.PITCH, SlipKind.HANDS, SlipKind.SHIFT, SlipKind.TENSION}),
+    **dict.fromkeys(
+        ("every-note", "off-beat-click", "subdivision-click", "first-beat-click"),
+        _ALL - {SlipKind.DYNAMICS},
+    ),
+}
+_LAYERS: Mapping[str, frozenset[SlipKind]] = {
+    "dynamics": frozenset({SlipKind.DYNAMICS, SlipKind.TENSION}),
+    "bow or tongue": frozenset({SlipKind.ARTICULATION, SlipKind.TENSION}),
+}
+_CURES: Mapping[SlipKind, str] = {
+    SlipKind.ACCIDENTAL: "accidental",
+    SlipKind.RHYTHM: "rhythm",
+    SlipKind.ARTICULATION: "locked",
+    SlipKind.DYNAMICS: "dynamics",
+    SlipKind.HANDS: "uneven",
+    SlipKind.SHIFT: "leap",
+}
+TELLING = 3
+"""Fewer slips of one kind than this are chance (our own choice)."""
+
+
+def judged(drill: str, settings: Mapping[str, object] | None = None) -> frozenset[SlipKind]:
+    """Which slips count in a drill; others belong to another layer and are let go."""
+    if drill == "one-layer":
+        return _LAYERS.get(str((settings or {}).get("layer", "")), _ALL)
+    return _JUDGED.get(drill, _ALL)
+
+
+def symptoms_of(slips: Iterable[SlipKind]) -> tuple[str, ...]:
+    """Rows of the table of cures that slips ask for, the most frequent first."""
+    counted = Counter(slips)
+    telling = [kind for kind, count in counted.most_common() if count >= TELLING]
+    return tuple(_CURES[kind] for kind in telling if kind in _CURES)

@@ -1,0 +1,151 @@
+"""What a student says beside repetitions: where and what a slip was, and a diary of practice."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from crumb.core.evidence.diary import DiaryKind, Feeling, Line
+from crumb.core.evidence.slips import SlipKind
+from crumb.core.score.position import Position
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.library.pieces import load_part
+from crumb.services.people.roster import get_student
+from crumb.services.who import Who
+from crumb.store.queries import diary as ask
+from crumb.store.tables import Diary
+
+_LOOK_BACK = timedelta(days=56)
+_NEWS = timedelta(days=7)
+
+
+@dataclass(frozen=True, slots=True)
+class SlipSaid:
+    """What a student said of one slip; either may be left out."""
+
+    id: UUID
+    repetition_id: UUID
+    at: Position | None
+    what: SlipKind | None
+
+
+@dataclass(frozen=True, slots=True)
+class LineSaid:
+    """A line of a diary as it comes from the device."""
+
+    id: UUID
+    kind: DiaryKind
+    at: datetime
+    item_id: UUID | None
+    said: Mapping[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class News:
+    """A line that a teacher should see."""
+
+    student_id: UUID
+    student: str
+    line: Line
+
+
+def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[LineSaid]) -> None:
+    """Keep what a student said; the same twice is kept once, and nothing is ever changed.
+
+    Raises:
+        NotFound: a slip or drill that is not the student's.
+        NotAccepted: a clean repetition is no slip; a place outside of the part.
+    """
+    known = ask.slips_of(session, who.person_id, (s.repetition_id for s in slips))
+    for slip in slips:
+        _check(session, who, slip, known)
+    items = {line.item_id for line in lines if line.item_id is not None}
+    if items - ask.sent_to(session, who.person_id, items):
+        raise NotFound("This is not on your list.")
+    zone = ZoneInfo(who.time_zone)
+    ask.keep_slips(
+        session,
+        [
+            {
+                "id": slip.id,
+                "evidence_id": slip.repetition_id,
+                "at_index": None if slip.at is None else slip.at.index,
+                "at_offset": None if slip.at is None else slip.at.at,
+                "what": slip.what or "",
+            }
+            for slip in slips
+        ],
+    )
+    ask.keep_lines(
+        session,
+        [
+            {
+                "id": line.id,
+                "program_id": who.program_id,
+                "student_id": who.person_id,
+                "kind": line.kind,
+                "item_id": line.item_id,
+                "at": line.at,
+                "local_day": line.at.astimezone(zone).date(),
+                "said": dict(line.said),
+            }
+            for line in lines
+        ],
+    )
+    session.commit()
+
+
+def _check(
+    session: Session, who: Who, slip: SlipSaid, known: Mapping[UUID, tuple[UUID, bool | None]]
+) -> None:
+    if slip.repetition_id not in known:
+        raise NotFound("There is no such repetition to say this of.")
+    part_id, is_clean = known[slip.repetition_id]
+    if is_clean is not False:
+        raise NotAccepted("That one was clean: there is no slip to describe.")
+    if slip.at is None:
+        return
+    measures = load_part(session, who, part_id).part.measures
+    if slip.at.index >= len(measures) or slip.at.at >= measures[slip.at.index].length:
+        raise NotAccepted("That place is outside of the music.")
+
+
+def of_student(session: Session, who: Who, student_id: UUID, today: date) -> list[Line]:
+    """A student's diary of the last weeks, the newest first.
+
+    Raises:
+        NotFound: no student of this program.
+    """
+    get_student(session, who, student_id)
+    return _lines(session, who, student_id, today)
+
+
+def own(session: Session, who: Who, today: date) -> list[Line]:
+    """One's own diary of the last weeks, the newest first."""
+    return _lines(session, who, who.person_id, today)
+
+
+def _lines(session: Session, who: Who, student_id: UUID, today: date) -> list[Line]:
+    rows = ask.lines_of(session, who.program_id, student_id, today - _LOOK_BACK)
+    return [_line(row) for row in rows]
+
+
+def news(session: Session, who: Who, today: date) -> list[News]:
+    """What a teacher should see of the last days: hurting first, then tight, then the rest."""
+    kinds = [DiaryKind.FEELING, DiaryKind.REFUSED]
+    rows = ask.lines_in(session, who.program_id, kinds, today - _NEWS)
+    found = [News(row.student_id, name, _line(row)) for row, name in rows]
+    return sorted(found, key=_urgency)
+
+
+def _urgency(one: News) -> int:
+    feeling = one.line.said.get("what")
+    order = [Feeling.HURTS.value, Feeling.TIGHT.value]
+    return order.index(str(feeling)) if feeling in order else len(order)
+
+
+def _line(row: Diary) -> Line:
+    return Line(row.at, row.local_day, DiaryKind(row.kind), row.said)

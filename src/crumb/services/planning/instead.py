@@ -1,0 +1,90 @@
+"""Another drill in a drill's place, as its own player asks for it: it stalls, or it bores."""
+
+from datetime import UTC, datetime
+from uuid import UUID, uuid4
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.schools import another_school, equals
+from crumb.services.drills.working import LadderSettings, work_out
+from crumb.services.errors import NotAccepted
+from crumb.services.evidence.climbs import place_of
+from crumb.services.library.pieces import load_part
+from crumb.services.maps.chunks import get_chunk
+from crumb.services.practice.stand import my_assignment
+from crumb.services.sending.assigning import store, store_item
+from crumb.services.sending.receiving import ItemGot
+from crumb.services.who import Who
+from crumb.store.queries import sending
+from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent, ClimbRow
+
+
+def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
+    """Send oneself another drill on the same chunk, from the tempo one stands at to the same goal.
+
+    The first one stays where it is: what it asks for is still to be shown. Asked for twice, it is
+    there once.
+
+    Returns:
+        The new item.
+
+    Raises:
+        NotFound: the student was not sent it.
+        NotAccepted: a drill that is none of those offered.
+        CrumbError: it does not fit the music; says why.
+    """
+    before = my_assignment(session, who, item_id)
+    item = session.get_one(AssignmentItem, item_id)
+    may = {o.kind.name: o for o in (*another_school(item.drill), *equals(item.drill))}
+    if drill not in may:
+        raise NotAccepted("That drill does not stand in this one's place.")
+    hand = load_part(session, who, before.part_id)
+    span = get_chunk(session, hand, item.chunk_id).span
+    first = sending.drill_of(item)
+    at = place_of(first.plan, session.get(ClimbRow, (item_id, who.person_id))).climb.tempo
+    tempo = LadderSettings(min(at, item.goal_bpm), item.goal_bpm, None, before.minutes_a_day)
+    worked = work_out(hand, span, drill, {}, tempo)
+    there = _there_already(session, who, before, item, drill)
+    if there is not None:
+        return there
+    assignment = Assignment(
+        id=uuid4(),
+        sending_id=uuid4(),
+        exception=f"{who.name} took it in place of {first.title}.",
+        program_id=who.program_id,
+        part_id=before.part_id,
+        section_id=before.section_id,
+        due_on=before.due_on,
+        minutes_a_day=before.minutes_a_day,
+        sent_at=datetime.now(UTC),
+        withdrawn_at=None,
+    )
+    store(session, assignment, [who.person_id])
+    note = f"In place of {first.title}: {may[drill].why}"
+    ladder = LadderSettings(worked.start, worked.goal, worked.step)
+    got = ItemGot(span, "", worked, ladder, "focus", note)
+    kept = store_item(session, assignment.id, 0, hand, got)
+    session.commit()
+    return kept.id
+
+
+def _there_already(
+    session: Session, who: Who, before: Assignment, item: AssignmentItem, drill: str
+) -> UUID | None:
+    return session.scalar(
+        select(AssignmentItem.id)
+        .join(Assignment, Assignment.id == AssignmentItem.assignment_id)
+        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
+        .where(
+            AssignmentStudent.student_id == who.person_id,
+            Assignment.part_id == before.part_id,
+            Assignment.due_on == before.due_on,
+            Assignment.withdrawn_at.is_(None),
+            Assignment.exception != "",
+            AssignmentItem.chunk_id == item.chunk_id,
+            AssignmentItem.drill == drill,
+            AssignmentItem.removed_at.is_(None),
+        )
+        .limit(1)
+    )

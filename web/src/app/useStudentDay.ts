@@ -1,0 +1,49 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import type { Me, MyPlanOut, TodayItemOut } from '../api/gen'
+import { fetchAhead, keepAnswer } from '../shared/lib/stands'
+import { postOf } from '../shared/lib/usePost'
+
+const A_MOMENT_MS = 1_500
+
+/** While a student is signed in: what they count is on its way, and their day is fetched ahead. */
+export function useStudentDay(me: Me | null): void {
+  const client = useQueryClient()
+  useEffect(() => {
+    if (me?.role !== 'student') return
+    const post = postOf(me)
+    const leave = post.listen({
+      answered: (_, answer) => {
+        keepAnswer(client, answer)
+        for (const key of ['today', 'map', 'my diary']) void client.invalidateQueries({ queryKey: [key] })
+      },
+    })
+    const stop = post.start()
+    return () => {
+      leave()
+      stop()
+    }
+  }, [me, client])
+  useEffect(() => {
+    if (me?.role !== 'student') return
+    let timer: number | null = null
+    const ahead = () => {
+      timer = null
+      const plans = client.getQueryData<MyPlanOut[]>(['my plan']) ?? []
+      const today = client.getQueryData<TodayItemOut[]>(['today']) ?? []
+      const items = [...plans.flatMap((plan) => plan.items.map((one) => one.item)), ...today]
+      void fetchAhead(client, [...new Set(items.map((item) => item.item_id))])
+    }
+    const leave = client.getQueryCache().subscribe((event) => {
+      const [first] = event.query.queryKey as unknown[]
+      const key = String(first)
+      if (event.type !== 'updated' || event.action.type !== 'success' || !['today', 'my plan'].includes(key)) return
+      if (timer !== null) window.clearTimeout(timer)
+      timer = window.setTimeout(ahead, A_MOMENT_MS)
+    })
+    return () => {
+      leave()
+      if (timer !== null) window.clearTimeout(timer)
+    }
+  }, [me, client])
+}

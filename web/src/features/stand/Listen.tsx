@@ -1,0 +1,76 @@
+import { Button } from 'antd'
+import { useMemo, useState } from 'react'
+import type { StepOut, WorkedOut } from '../../api/gen'
+import { toNumber } from '../../shared/lib/fraction'
+import type { PlayPlan } from '../../sound/player'
+import { usePlayer } from '../../sound/usePlayer'
+
+const SHARES = [0.5, 0.75, 1]
+
+/** The step as it should sound: with or without the click, in a loop, slower. */
+export function useListening(worked: WorkedOut, step: StepOut | undefined, tempo: number) {
+  const [share, setShare] = useState(1)
+  const [isLoop, setLoop] = useState(false)
+  const [hasClick, setClick] = useState(true)
+  const plan = useMemo<PlayPlan | null>(
+    () =>
+      step === undefined
+        ? null
+        : {
+            notes: step.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note })),
+            quarters: toNumber(step.quarters),
+            beat: toNumber(worked.beat),
+            click: toNumber(step.click),
+            clickAt: toNumber(step.click_at),
+            clicks: step.clicks.map(toNumber),
+            tempo: tempo * step.pace * share,
+            countIn: hasClick ? worked.count_in.map(toNumber) : [],
+            isLoop,
+            hasClick,
+            hasSound: true,
+            family: worked.family,
+          },
+    [worked, step, tempo, share, isLoop, hasClick],
+  )
+  const player = usePlayer(plan)
+  const toggle = () => {
+    if (player.isRunning) player.stop()
+    else if (plan) player.start(plan)
+  }
+  return { ...player, toggle, share, setShare, isLoop, setLoop, hasClick, setClick, canPlay: (plan?.notes.length ?? 0) > 0 }
+}
+
+export type Listening = ReturnType<typeof useListening>
+
+interface Props {
+  listening: Listening
+  hasMark: boolean
+  setMark: (on: boolean) => void
+}
+
+export function Listen({ listening, hasMark, setMark }: Props) {
+  if (!listening.canPlay) return null
+  const check = (label: string, isOn: boolean, set: (on: boolean) => void) => (
+    <label>
+      <input type="checkbox" checked={isOn} onChange={(event) => set(event.target.checked)} /> {label}
+    </label>
+  )
+  return (
+    <fieldset>
+      <legend>Hear it</legend>
+      <Button size="small" onClick={listening.toggle} aria-pressed={listening.isRunning}>
+        {listening.isRunning ? 'Stop the notes' : 'Play the notes'}
+      </Button>
+      <select aria-label="How fast it is heard" value={listening.share} onChange={(event) => listening.setShare(Number(event.target.value))}>
+        {SHARES.map((share) => (
+          <option key={share} value={share}>
+            {share === 1 ? 'at this tempo' : `at ${share * 100} % of it`}
+          </option>
+        ))}
+      </select>
+      {check('Loop', listening.isLoop, listening.setLoop)}
+      {check('With the click', listening.hasClick, listening.setClick)}
+      {check('Mark what sounds', hasMark, setMark)}
+    </fieldset>
+  )
+}

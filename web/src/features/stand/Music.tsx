@@ -1,0 +1,62 @@
+import { useEffect, useRef, type MouseEvent } from 'react'
+import type { PositionOut, StandOut, StepOut } from '../../api/gen'
+import { placeOfNote } from '../../shared/lib/scoreMap'
+import { Score } from '../../shared/ui/Score'
+
+interface Props {
+  stand: StandOut
+  step: StepOut
+  /** The note that sounds. */
+  noteId: string | null
+  /** Notes that are marked: where it slipped. */
+  marked: PositionOut[]
+  /** A note was tapped. */
+  onNote: (at: PositionOut) => void
+}
+
+/** The step, large: what sounds and what slipped marked on it; a tap says where. */
+export function Music({ stand, step, noteId, marked, onNote }: Props) {
+  const sheet = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    const note = noteId === null ? null : sheet.current?.querySelector(`[id="${CSS.escape(noteId)}"]`)
+    note?.classList.add('sounding')
+    return () => note?.classList.remove('sounding')
+  }, [noteId])
+  useEffect(() => {
+    const notes = [...(sheet.current?.querySelectorAll('g.note') ?? [])].filter((note) => {
+      const at = placeOfNote(note.id)
+      return at !== null && marked.some((one) => one.index === at.index && one.at === at.at)
+    })
+    notes.forEach((note) => note.classList.add('slipped'))
+    return () => notes.forEach((note) => note.classList.remove('slipped'))
+  }, [marked, step.svg])
+  function tap(event: MouseEvent) {
+    const { clientX, clientY } = event
+    const notes = [...(sheet.current?.querySelectorAll('g.note') ?? [])]
+    const near = notes
+      .map((note) => ({ at: placeOfNote(note.id), far: distance(note.querySelector('.notehead') ?? note, clientX, clientY) }))
+      .sort((a, b) => a.far - b.far)[0]
+    if (near?.at && near.far < NEAR_PIXELS) onNote(near.at)
+  }
+  return (
+    <section className="stand-music" aria-label="Music" onClick={tap}>
+      {step.svg === null ? (
+        <p className="on-paper">
+          <span>From your own part</span>
+          <span>{/[–.]/.test(step.place) ? 'measures' : 'measure'}</span>
+          <strong>{step.place}</strong>
+          <span>{stand.item.part}</span>
+        </p>
+      ) : (
+        <Score ref={sheet} svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+      )}
+    </section>
+  )
+}
+
+const NEAR_PIXELS = 40
+
+function distance(element: Element, x: number, y: number): number {
+  const box = element.getBoundingClientRect()
+  return Math.hypot(x - (box.left + box.right) / 2, (y - (box.top + box.bottom) / 2) / 2)
+}

@@ -1,0 +1,51 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
+import { useNavigate } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { takeInstead, type OtherOut, type StandOut } from '../../api/gen'
+import { bpm } from '../../shared/lib/time'
+
+interface Props {
+  stand: StandOut
+  stalledAt: number | null
+  isBored: boolean
+  close: () => void
+}
+
+/** Where the ladder stalls another school; against boredom the same work in another way. */
+export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const take = useMutation({
+    mutationFn: (drill: string) => ask(takeInstead({ path: { item_id: stand.item.item_id }, body: { drill } })),
+    onSuccess: ({ item_id }) => {
+      void client.invalidateQueries({ queryKey: ['today'] })
+      void navigate(`/stand/${item_id}`, { replace: true })
+    },
+  })
+  const others: OtherOut[] = stalledAt !== null ? stand.stalled : isBored ? stand.bored : []
+  if (stalledAt === null && !isBored) return null
+  return (
+    <section className="otherwise" aria-label="Another way">
+      <p>
+        {stalledAt !== null
+          ? `Twice down from ${bpm(stalledAt)}: another way gets further than more of the same.`
+          : others.length > 0
+            ? 'The same work in another way. What this one asks for stays to be shown.'
+            : 'Nothing else does the same work here. Take another chunk, and come back.'}
+      </p>
+      {others.map((other) => (
+        <div key={other.drill} className="other">
+          <Button size="small" loading={take.isPending && take.variables === other.drill} disabled={take.isPending} onClick={() => take.mutate(other.drill)}>
+            {other.title}
+          </Button>
+          <span>{other.why}</span>
+        </div>
+      ))}
+      <Button size="small" type="text" onClick={close}>
+        Stay with this one
+      </Button>
+      {take.isError && <p role="alert">{said(take.error)}</p>}
+    </section>
+  )
+}

@@ -1,0 +1,66 @@
+/**
+ * A student's day is kept on the device: after one visit it opens without a network, also after the
+ * browser was closed. What is kept belongs to the one who is signed in, and goes when they sign out.
+ */
+import { dehydrate, hydrate, type DehydratedState, type QueryClient } from '@tanstack/react-query'
+import { del, get, set } from 'idb-keyval'
+
+const WHERE = 'crumb kept'
+export const KEPT_MS = 14 * 24 * 3600 * 1000
+/** Raised by itself whenever the API changes its shape: what an older page kept is then fetched anew. */
+const SHAPE = __API_SHAPE__
+const WAIT_MS = 500
+
+/** What a student needs where there is no network. */
+export const KEPT_KEYS = ['me', 'today', 'my plan', 'stand', 'map', 'my diary']
+
+interface Kept {
+  shape: string
+  at: number
+  state: DehydratedState
+}
+
+/** Bring back what was kept; without it the page simply asks the server. */
+export async function restore(client: QueryClient): Promise<void> {
+  for (const key of KEPT_KEYS) client.setQueryDefaults([key], { gcTime: KEPT_MS })
+  try {
+    const kept = await get<Kept>(WHERE)
+    if (kept?.shape === SHAPE && Date.now() - kept.at < KEPT_MS) hydrate(client, kept.state)
+  } catch {
+    // A private window, or a database that cannot be opened: nothing was kept.
+  }
+}
+
+/** Keep what comes; the returned function ends that. */
+export function keepOn(client: QueryClient): () => void {
+  let timer: ReturnType<typeof setTimeout> | null = null
+  const write = () => {
+    timer = null
+    void keep(client)
+  }
+  const leave = client.getQueryCache().subscribe((event) => {
+    if (event.type !== 'updated' && event.type !== 'removed') return
+    timer ??= setTimeout(write, WAIT_MS)
+  })
+  return () => {
+    leave()
+    if (timer !== null) clearTimeout(timer)
+  }
+}
+
+export async function keep(client: QueryClient): Promise<void> {
+  const me = client.getQueryData<{ role: string } | null>(['me'])
+  try {
+    if (me?.role !== 'student') {
+      await del(WHERE)
+      return
+    }
+    const state = dehydrate(client, {
+      shouldDehydrateMutation: () => false,
+      shouldDehydrateQuery: (query) => query.state.data !== undefined && KEPT_KEYS.includes(String(query.queryKey[0])),
+    })
+    await set(WHERE, { shape: SHAPE, at: Date.now(), state } satisfies Kept)
+  } catch {
+    // No room: the day is asked for again next time.
+  }
+}

@@ -1,0 +1,97 @@
+/** What a student did today, on this device: for the sum at the end, and for the break in between. */
+import type { Moment } from './session'
+
+export interface Did {
+  itemId: string
+  chunk: string
+  drill: string
+  fromTempo: number
+  toTempo: number
+  fromLevel: number
+  toLevel: number
+  clean: number
+  slips: number
+  /** The most clean ones in a row. */
+  longest: number
+  isFinished: boolean
+  seconds: number
+}
+
+export interface Sitting {
+  day: string
+  did: Did[]
+  /** Seconds of practice since the last break, and when that was counted (milliseconds). */
+  stretch: number
+  lastAt: number
+}
+
+const BREAK_AFTER = 25 * 60
+const IS_BREAK_MS = 4 * 60_000
+
+export function newSitting(day: string): Sitting {
+  return { day, did: [], stretch: 0, lastAt: 0 }
+}
+
+/** A sitting after some more seconds of practice; who was away for some minutes had their break. */
+export function practised(sitting: Sitting, seconds: number, now: number): Sitting {
+  const rested = now - seconds * 1000 - sitting.lastAt > IS_BREAK_MS
+  return { ...sitting, stretch: (rested ? 0 : sitting.stretch) + seconds, lastAt: now }
+}
+
+export function isBreakDue(sitting: Sitting): boolean {
+  return sitting.stretch >= BREAK_AFTER
+}
+
+export function rested(sitting: Sitting): Sitting {
+  return { ...sitting, stretch: 0 }
+}
+
+/** The line of a drill, from where it stood when it was first opened today. */
+export function lineOf(item: { id: string; chunk: string; drill: string; tempo: number; level: number }, moment: Moment, seconds: number, before?: Did): Did {
+  let run = 0
+  let longest = 0
+  for (const tap of moment.played) {
+    run = tap.isClean ? run + 1 : 0
+    longest = Math.max(longest, run)
+  }
+  const clean = moment.played.filter((tap) => tap.isClean).length
+  return {
+    itemId: item.id,
+    chunk: item.chunk,
+    drill: item.drill,
+    fromTempo: before?.fromTempo ?? item.tempo,
+    toTempo: moment.climb.tempo,
+    fromLevel: before?.fromLevel ?? item.level,
+    toLevel: moment.level,
+    clean: (before?.clean ?? 0) + clean,
+    slips: (before?.slips ?? 0) + moment.played.length - clean,
+    longest: Math.max(before?.longest ?? 0, longest),
+    isFinished: moment.climb.isFinished,
+    seconds: (before?.seconds ?? 0) + seconds,
+  }
+}
+
+export function withLine(sitting: Sitting, line: Did): Sitting {
+  return { ...sitting, did: [...sitting.did.filter((one) => one.itemId !== line.itemId), line] }
+}
+
+/** One sentence to be proud of, from what was done; null where nothing was. */
+export function proudOf(did: Did[]): string | null {
+  const played = did.filter((one) => one.clean + one.slips > 0)
+  const place = (one: Did) => one.chunk.replace('→', '')
+  const risen = most(played, (one) => one.toLevel - one.fromLevel)
+  if (risen) return `${place(risen)} rose from level ${risen.fromLevel} to ${risen.toLevel}.`
+  const finished = played.find((one) => one.isFinished)
+  if (finished) return `${place(finished)} went at goal tempo, clean.`
+  const faster = most(played, (one) => one.toTempo - one.fromTempo)
+  if (faster) return `${place(faster)} is ${Math.round(faster.toTempo - faster.fromTempo)} beats a minute faster than when you began.`
+  const row = most(played, (one) => one.longest - 2)
+  if (row) return `${row.longest} clean in a row on ${place(row)}.`
+  const kept = most(played, (one) => one.clean + one.slips)
+  return kept ? `You stayed with ${place(kept)} for ${kept.clean + kept.slips} tries: that is how it gets sure.` : null
+}
+
+function most(did: Did[], by: (one: Did) => number): Did | null {
+  const best = [...did].sort((a, b) => by(b) - by(a))[0]
+  return best && by(best) > 0 ? best : null
+}

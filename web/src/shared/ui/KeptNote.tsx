@@ -1,0 +1,60 @@
+import { Alert, Button } from 'antd'
+import type { Me } from '../../api/gen'
+import type { Refused } from '../../practice/outbox'
+import { usePost } from '../lib/usePost'
+
+interface Props {
+  me: Me
+  /** Said, too, where everything is handed in. */
+  isFull?: boolean
+  /** Send what was refused to the teacher. */
+  tell?: (refused: Refused[]) => void
+}
+
+/** In plain words: what is saved where. */
+export function KeptNote({ me, isFull = false, tell }: Props) {
+  const { post, unsent, refused, isLoose, sent } = usePost(me)
+  return (
+    <>
+      {isLoose && (
+        <Alert
+          type="warning"
+          showIcon
+          role="alert"
+          title="This device has no room for what you counted."
+          description="Leave this page open until it has been sent: it is kept nowhere else."
+        />
+      )}
+      {unsent > 0 && sent === 'signed out' && (
+        <p className="unsent" role="status">
+          {unsent} kept on this device. You are signed out: sign in again as {me.name}, and they are handed in.
+        </p>
+      )}
+      {unsent > 0 && sent !== 'signed out' && (
+        <p className="unsent" role="status">
+          {unsent} kept on this device until the server has them.
+        </p>
+      )}
+      {unsent === 0 && isFull && <p className="muted kept-note">All you counted is handed in. Your day is kept on this device, too, and opens without a network.</p>}
+      {refused.length > 0 && (
+        <Alert
+          type="warning"
+          showIcon
+          role="alert"
+          title={`The server would not take ${refused.length === 1 ? 'one' : refused.length} of yours.`}
+          description={
+            <>
+              <p>{refused.at(-1)?.said ?? ''}</p>
+              {tell && (
+                <Button size="small" onClick={() => tell(refused)}>
+                  Send it to my teacher
+                </Button>
+              )}
+            </>
+          }
+          closable={{ onClose: () => void post.forgetRefused() }}
+        />
+      )}
+    </>
+  )
+}
