@@ -54,6 +54,8 @@ STUDENTS = {
     "getMyScore",
     "getMyPlan",
     "haveMinutes",
+    "takeInstead",
+    "getMyDiary",
 }
 OWN_LISTS = {
     "listPieces",
@@ -79,6 +81,7 @@ OWN_LISTS = {
     "changeRules",
     "getOutlook",
     "listCures",
+    "listNews",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -209,6 +212,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "sendPlan": {"json": a_plan(school)},
         "changePlan": {"json": a_plan(school)},
         "haveMinutes": {"json": {"minutes": 10}},
+        "takeInstead": {"json": {"drill": "stops"}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},
         "enterTicks": {
@@ -254,7 +258,12 @@ def test_a_director_does_not_act_as_a_student(app: FastAPI, schools: tuple[Schoo
 def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[School, School]):
     home, away = schools
     for operation, method, path in operations(app):
-        if operation in OPEN | ANY_MEMBER | OWN_LISTS | {"getToday", "getMyMap", "getMyPlan"}:
+        if operation in OPEN | ANY_MEMBER | OWN_LISTS | {
+            "getToday",
+            "getMyMap",
+            "getMyPlan",
+            "getMyDiary",
+        }:
             continue
         client = away.students[0] if operation in STUDENTS else away.director
         assert call(client, home, operation, method, path) == 404, operation

@@ -55,7 +55,7 @@ def test_on_paper_the_whole_ladder_lies_before_the_player_so_rungs_may_be_left_o
 
 
 def _clean_share(n: int, seed: int) -> float:
-    """How often a player is clean, of whom that is known, at the tempos where a staircase settles."""
+    """How often a player of known skill is clean where a staircase settles."""
     random = Random(seed)
     plan = ClimbPlan(
         (ClimbStep(n, F(4), False),), tuple(F(r) for r in range(40, 201)), F(1), STAIRCASE

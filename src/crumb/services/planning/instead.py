@@ -19,6 +19,9 @@ from crumb.services.who import Who
 from crumb.store.queries import sending
 from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent, ClimbRow
 
+OWN_CHOICE = "own choice"
+"""What its assignment is marked with, where directors see what was sent."""
+
 
 def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
     """Send oneself another drill on the same chunk, from the tempo one stands at to the same goal.
@@ -51,7 +54,7 @@ def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
     assignment = Assignment(
         id=uuid4(),
         sending_id=uuid4(),
-        exception=f"{who.name} took it in place of {first.title}.",
+        exception=OWN_CHOICE,
         program_id=who.program_id,
         part_id=before.part_id,
         section_id=before.section_id,
@@ -81,7 +84,7 @@ def _there_already(
             Assignment.part_id == before.part_id,
             Assignment.due_on == before.due_on,
             Assignment.withdrawn_at.is_(None),
-            Assignment.exception != "",
+            Assignment.exception == OWN_CHOICE,
             AssignmentItem.chunk_id == item.chunk_id,
             AssignmentItem.drill == drill,
             AssignmentItem.removed_at.is_(None),

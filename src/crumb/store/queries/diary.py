@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import select
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.dialects.postgresql import distinct_on, insert
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Position
@@ -72,7 +72,7 @@ def told_slips(
             t.Retraction.evidence_id.is_(None),
         )
         .order_by(*place, t.SlipPlace.id.desc())
-        .distinct(*place)
+        .ext(distinct_on(*place))
     )
     return [
         (None if index is None else Position(index, exact(offset)), what)

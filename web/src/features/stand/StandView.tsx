@@ -204,7 +204,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             {prompt.say}
           </p>
         )}
-        {isSlipOpen || practice.slip.isLetGo ? <SlipTold session={session} moment={practice} kinds={stand.slips} hasNotes={step.svg !== null} /> : null}
+        {isSlipOpen || practice.slip.isLetGo ? <SlipTold session={session} moment={practice} kinds={stand.slips} hasNotes={step.as_written && step.svg !== null} /> : null}
         {mode === 'practise' && (stalledAt !== null || isBored) && (
           <Otherwise
             stand={stand}
