@@ -10,6 +10,8 @@ export interface PlayedNote {
   duration: number
   midi: number | null
   note: string
+  /** Whose sound it has; nothing said: that of the plan. */
+  family?: string
 }
 
 export interface PlayPlan {
@@ -194,7 +196,7 @@ export class Player {
       this.sounding.push(
         note.midi === null
           ? playStroke(context, out, at)
-          : playNote(context, out, voiceOf(plan.family), { midi: note.midi, at, seconds }),
+          : playNote(context, out, voiceOf(note.family ?? plan.family), { midi: note.midi, at, seconds }),
       )
     }
     window.setTimeout(() => this.leave !== null && this.onNote(note.note), Math.max(0, (at - context.currentTime) * 1000))

@@ -18,6 +18,7 @@ from crumb.api.schemas.drills import (
     RecipeIn,
     RecipeOut,
     ReferenceOut,
+    VoiceOut,
     WorkedOut,
 )
 from crumb.api.views.drills import (
@@ -78,16 +79,23 @@ def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) 
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")
-def get_reference(part_id: UUID, who: Member, session: Db) -> ReferenceOut:
-    """The whole part as it sounds, repeats played out."""
+def get_reference(
+    part_id: UUID, who: Member, session: Db, with_others: bool = False
+) -> ReferenceOut:
+    """The whole part as it sounds, repeats played out; if wished with the parts beside it."""
     hand = marking.part_for(session, who, part_id)
     made = reference.reference(hand)
+    beside = reference.others(session, who, hand) if with_others else []
     return ReferenceOut(
         sounds=sounds_out(hand.part, made.sounds),
         quarters=str(made.quarters),
         beat=str(hand.beat),
         goal_bpm=float(hand.row.goal_bpm),
         family=made.family,
+        others=[
+            VoiceOut(sounds=sounds_out(other.part, heard.sounds), family=heard.family)
+            for other, heard in beside
+        ],
     )
 
 

@@ -99,14 +99,25 @@ class SoundOut(BaseModel):
     note: str
 
 
+class VoiceOut(BaseModel):
+    """Another part of the piece, as it sounds beside one's own."""
+
+    sounds: list[SoundOut]
+    family: str
+
+
 class ReferenceOut(BaseModel):
-    """A whole part in playing order, at its own tempo changes as shares of the goal."""
+    """A whole part in playing order, at its own tempo changes as shares of the goal.
+
+    ``others``: the parts that sound beside it.
+    """
 
     sounds: list[SoundOut]
     quarters: Exact
     beat: Exact
     goal_bpm: float
     family: str
+    others: list[VoiceOut]
 
 
 class StepOut(BaseModel):

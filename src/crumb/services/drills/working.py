@@ -94,7 +94,7 @@ def work_out(
         goal=tempo.goal,
         start=start,
         step=step,
-        fitted=None if made.at_goal or made.stays else found,
+        fitted=None if made.at_goal or made.stays or tempo.scale != CLICKS else found,
         turned=coverage(passage, made),
         way=tempo.way,
     )

@@ -3,10 +3,13 @@
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from crumb.core.score.model import ZERO
+from sqlalchemy.orm import Session
+
+from crumb.core.score.model import ZERO, Part
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
-from crumb.services.library.pieces import PartInHand
+from crumb.services.library.pieces import PartInHand, load_part, piece_with_parts
+from crumb.services.who import Who
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,3 +38,24 @@ def reference(hand: PartInHand) -> Reference:
         heard += [replace(s, at=s.at + shift) for s in by_measure.get(index, ())]
         at += part.measures[index].length
     return Reference(tuple(heard), at, hand.instrument.family)
+
+
+def others(session: Session, who: Who, hand: PartInHand) -> list[tuple[PartInHand, Reference]]:
+    """The other parts of the piece as they sound beside a part, those that go with it throughout.
+
+    Versions of a part for another instrument are no voices of the piece, and what is on paper
+    sounds not.
+    """
+    _, rows = piece_with_parts(session, who, hand.row.piece_id)
+    found = []
+    for row in rows:
+        if row.id == hand.row.id or row.version_of_id is not None:
+            continue
+        other = load_part(session, who, row.id)
+        if other.part.has_notes and _goes_with(other.part, hand.part):
+            found.append((other, reference(other)))
+    return found
+
+
+def _goes_with(one: Part, other: Part) -> bool:
+    return [m.length for m in one.measures] == [m.length for m in other.measures]

@@ -43,7 +43,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       chunk_id: item.chunkId,
       drill: item.drill,
       settings: item.settings,
-      ladder: { start_bpm: item.start, goal_bpm: item.goal, step_bpm: item.step },
+      ladder: { start_bpm: item.start, goal_bpm: item.goal, step_bpm: item.step, scale: item.scale ?? 'clicks', way: item.way ?? 'ladder' },
       role: item.role ?? 'focus',
       every: item.every ?? 1,
     })),

@@ -14,7 +14,7 @@ import { DrillPicker } from './DrillPicker'
 import { Exports } from './Exports'
 import { DrillSettings, LadderFields, type LadderNumbers } from './Fields'
 import { Recipes } from './Recipes'
-import { Reference } from './Reference'
+import { Reference } from '../../shared/ui/Reference'
 import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
 import { Place } from '../../shared/ui/Place'
@@ -84,14 +84,14 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
   const drill = drills.find((d) => d.name === drillName)
   const [settings, setSettings] = useState<Record<string, Record<string, number | string>>>({})
   const chosen = settings[drillName] ?? {}
-  const [ladder, setLadder] = useState<LadderNumbers>({ start: null, goal: detail.part.goal_bpm, step: null, minutes: 20 })
+  const [ladder, setLadder] = useState<LadderNumbers>({ start: null, goal: detail.part.goal_bpm, step: null, minutes: 20, scale: 'clicks', way: 'ladder' })
   const [drawn, setDrawn] = useState(FIRST_DRAWN)
   const tray = useTray(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
     settings: chosen,
-    ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes },
+    ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes, scale: ladder.scale, way: ladder.way },
     player,
     drawn,
   }
@@ -136,7 +136,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
       drill: drillName,
       title: drill.title,
       settings: worked.data.settings,
-      ...climbOf(worked.data, ladder.goal),
+      ...climbOf(worked.data, ladder),
       climbSeconds: worked.data.climb_seconds,
     }
     tray.add(item)
@@ -221,7 +221,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
           {isShown && !worked.isError && (
             <Exports partId={detail.part.id} chunkId={chunk.id} drill={drillName} settings={used} />
           )}
-          <Reference detail={detail} />
+          <Reference partId={detail.part.id} goal={detail.part.goal_bpm} />
           <Recipes detail={detail} chunk={chunk} drills={drills} ladder={ladder} player={player} />
         </section>
       </div>

@@ -1,6 +1,7 @@
 import { Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { DrillOut, LadderOut, ParameterOut } from '../../api/gen'
+import type { Scale, Way } from '../../shared/lib/tray'
 
 /** Without start or step the ladder is the one that fits the minutes. */
 export interface LadderNumbers {
@@ -8,7 +9,19 @@ export interface LadderNumbers {
   goal: number
   step: number | null
   minutes: number
+  scale: Scale
+  way: Way
 }
+
+const SCALES: { value: Scale; label: string }[] = [
+  { value: 'clicks', label: 'beats a minute' },
+  { value: 'percent', label: 'per cent of goal' },
+  { value: 'traditional', label: 'marks of the old scale' },
+]
+const WAYS: { value: Way; label: string }[] = [
+  { value: 'ladder', label: 'ladder: two slips, five down' },
+  { value: 'staircase', label: 'staircase: one slip, one rung down' },
+]
 
 type Values = Record<string, number | string>
 
@@ -93,7 +106,7 @@ interface LadderProps {
 export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
   const climbs = !drill.at_goal && !drill.stays
   const shown = { ...ladder, start: ladder.start ?? used?.start_bpm ?? null, step: ladder.step ?? used?.step_bpm ?? null }
-  const field = (name: keyof LadderNumbers, label: string, low: number, high = 400) => (
+  const field = (name: 'start' | 'goal' | 'step' | 'minutes', label: string, low: number, high = 400) => (
     <label className="field">
       <span>{label}</span>
       <InputNumber
@@ -114,6 +127,18 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       {climbs && field('start', 'Start', 10)}
       {field('goal', 'Goal', 10)}
       {climbs && field('step', 'Step', 1)}
+      {climbs && (
+        <label className="field">
+          <span>Step counts</span>
+          <Select aria-label="What a step counts" value={ladder.scale} options={SCALES} onChange={(scale) => onChange({ ...ladder, scale, step: null })} />
+        </label>
+      )}
+      {climbs && (
+        <label className="field">
+          <span>Climbed as</span>
+          <Select aria-label="How it is climbed" value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
+        </label>
+      )}
       {climbs && field('minutes', 'Minutes a day', 5, 120)}
     </fieldset>
   )

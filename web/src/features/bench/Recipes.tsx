@@ -74,7 +74,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                 chunk_id: chunk.id,
                 drill: item.drill,
                 settings: item.settings ?? {},
-                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes },
+                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes, scale: ladder.scale, way: ladder.way },
                 player,
                 drawn: 1,
               },
@@ -93,7 +93,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
           drill: made.drill,
           title: made.title,
           settings: made.settings,
-          ...climbOf(made, ladder.goal),
+          ...climbOf(made, ladder),
           climbSeconds: made.climb_seconds,
         })
       }

@@ -10,6 +10,7 @@ import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { EvidenceDrawer, type CellChoice } from './EvidenceDrawer'
 import { downloadCsv } from './csv'
+import { News } from './News'
 import { lastPlace, opening, rememberPlace } from './opening'
 import { Place } from '../../shared/ui/Place'
 
@@ -80,6 +81,7 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
           {wall.data && <Button onClick={() => downloadCsv(wall.data)}>CSV</Button>}
         </div>
       </div>
+      <News />
       <Legend />
       {wall.isPending && <Loading what="Reading the evidence" />}
       {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}

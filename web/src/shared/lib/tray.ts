@@ -1,6 +1,9 @@
 /** Drills a director has chosen but not sent yet, kept per part in the browser. */
 import { useSyncExternalStore } from 'react'
-import type { WorkedOut } from '../../api/gen'
+import type { LadderIn, WorkedOut } from '../../api/gen'
+
+export type Scale = NonNullable<LadderIn['scale']>
+export type Way = NonNullable<LadderIn['way']>
 
 export interface TrayItem {
   key: string
@@ -13,6 +16,9 @@ export interface TrayItem {
   start: number | null
   goal: number
   step: number | null
+  /** What a step counts, and how it is climbed; chosen before there was a choice: clicks, a ladder. */
+  scale?: Scale
+  way?: Way
   climbSeconds: number
   /** This week's focus, or kept going from before; chosen before there were roles: focus. */
   role?: 'focus' | 'upkeep'
@@ -58,7 +64,16 @@ export function useTray(partId: string) {
   }
 }
 
+interface Chosen {
+  start: number | null
+  goal: number
+  step: number | null
+  scale: Scale
+  way: Way
+}
+
 /** The ladder a drill was worked out with, to be sent as it was shown. */
-export function climbOf(worked: WorkedOut, goal: number): Pick<TrayItem, 'start' | 'goal' | 'step'> {
-  return { start: worked.ladder?.start_bpm ?? null, goal, step: worked.ladder?.step_bpm ?? null }
+export function climbOf(worked: WorkedOut, chosen: Chosen): Chosen {
+  const { start, step, goal, scale, way } = chosen
+  return { start: worked.ladder?.start_bpm ?? start, goal, step: worked.ladder?.step_bpm ?? step, scale, way }
 }
