@@ -246,14 +246,17 @@ def test_the_metronome_keeps_time_on_the_audio_clock(phone: Page, demo_url: str)
     assert pitches[:5] == [pitches[0]] * 4 + [pitches[4]]
     assert pitches[4] != pitches[0], "the count-in sounds different"
     # off the beat: half a beat later than the beat would be
-    phone.get_by_text("Count-in").click()
-    phone.get_by_text("Off the beat").click()
+    phone.get_by_role("button", name="Settings").tap()
+    phone.get_by_label("Count-in").uncheck()
+    phone.get_by_label("Where it clicks").select_option("off-beat")
+    phone.get_by_role("button", name="Settings").tap()
     phone.evaluate("window.clicks = []")
     phone.keyboard.press("ArrowUp")
     phone.keyboard.press("Space")
     _until_clicks(phone, 3)
     off = phone.evaluate("window.clicks")
     assert abs(off[1]["at"] - off[0]["at"] - 60 / 83) < 1e-6
+    assert off[0]["type"] != clicks[0]["type"], "it has a sound of its own"
     phone.keyboard.press("Space")
 
 

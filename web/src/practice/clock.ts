@@ -4,8 +4,8 @@
  * the time corrects a device that is wrong.
  */
 const KEPT = 'crumb.clock'
-/** Less than this is the way there and back, not a wrong clock. */
-const WRONG_MS = 5_000
+/** Less than this the server puts up with; it may be the way there and back, not a wrong clock. */
+const WRONG_MS = 120_000
 
 export class SchoolClock {
   private base: number

@@ -39,7 +39,7 @@ export function Music({ stand, step, noteId, marked, onNote }: Props) {
     if (near?.at && near.far < NEAR_PIXELS) onNote(near.at)
   }
   return (
-    <section className="stand-music" aria-label="Music" onClick={tap}>
+    <section className="stand-music" aria-label="Music" tabIndex={0} onClick={tap}>
       {step.svg === null ? (
         <p className="on-paper">
           <span>From your own part</span>

@@ -18,9 +18,9 @@ export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: Worked
     case 'attempt':
       return hasClick ? 'Kept as an attempt.' : 'Kept; without a click it proves no tempo.'
     case 'finished':
-      return 'At goal, clean. This one is done; one more for pleasure takes nothing away.'
+      return 'At goal, clean. This one is done.'
     case 'bonus':
-      return 'It was done already; this one takes nothing away.'
+      return 'It is done all the same: a bonus takes nothing away.'
     default:
       if (climb.inARow > 0) return ''
       return step.slip === 'on' ? `${step.repetitions} times; a slip counts too.` : `${step.repetitions} clean in a row.`

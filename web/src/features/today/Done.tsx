@@ -52,7 +52,7 @@ export default function Done({ me }: { me: Me }) {
       )}
       <Minutes />
       <Journal save={(what, hard) => write(post, { kind: 'journal', what, hard })} />
-      <KeptNote me={me} isFull />
+      <KeptNote me={me} day={{ kept: 0, of: 0 }} />
       <Link to="/">Back to today</Link>
     </div>
   )

@@ -7,6 +7,7 @@ import { readSitting } from '../../shared/lib/sitting'
 import { bpm, day, minutes } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { KeptNote } from '../../shared/ui/KeptNote'
+import { useKeptDay } from '../../shared/lib/useKeptDay'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { MyPlan } from './MyPlan'
@@ -15,6 +16,7 @@ export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
   const plans = useQuery({ queryKey: ['my plan'], queryFn: () => ask(getMyPlan()) })
+  const kept = useKeptDay([...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map((item) => item.item_id))
   const away = [today, plans].find((query) => query.isError)
   const failed = [today, plans].find((query) => query.isError && query.data === undefined)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
@@ -63,7 +65,7 @@ export default function Today({ me }: { me: Me }) {
           <Link to="/done">To the end of today: what moved</Link>
         </p>
       )}
-      <KeptNote me={me} isFull />
+      <KeptNote me={me} day={kept} />
       {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
         A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.

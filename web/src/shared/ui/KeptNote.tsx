@@ -5,14 +5,14 @@ import { usePost } from '../lib/usePost'
 
 interface Props {
   me: Me
-  /** Said, too, where everything is handed in. */
-  isFull?: boolean
+  /** Said, too, where everything is handed in: how much of the day is on the device. */
+  day?: { kept: number; of: number }
   /** Send what was refused to the teacher. */
   tell?: (refused: Refused[]) => void
 }
 
 /** In plain words: what is saved where. */
-export function KeptNote({ me, isFull = false, tell }: Props) {
+export function KeptNote({ me, day, tell }: Props) {
   const { post, unsent, refused, isLoose, sent } = usePost(me)
   return (
     <>
@@ -35,7 +35,12 @@ export function KeptNote({ me, isFull = false, tell }: Props) {
           {unsent} kept on this device until the server has them.
         </p>
       )}
-      {unsent === 0 && isFull && <p className="muted kept-note">All you counted is handed in. Your day is kept on this device, too, and opens without a network.</p>}
+      {unsent === 0 && day && (
+        <p className="muted kept-note">
+          All you counted is handed in.{' '}
+          {day.kept >= day.of ? 'Your day is kept on this device, too: it opens without a network.' : `Your day is being kept on this device: ${day.kept} of ${day.of}.`}
+        </p>
+      )}
       {refused.length > 0 && (
         <Alert
           type="warning"

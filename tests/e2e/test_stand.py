@@ -1,0 +1,357 @@
+"""The Stand, alone in a practice room: by keys, by pedal, without a network, heard and seen."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+from sqlalchemy import create_engine, text
+
+from crumb.demo import people
+from tests.e2e.conftest import NOTE_EVERY_TONE
+from tests.e2e.people import direct, play_on, study, with_time
+from tests.e2e.test_views import assert_accessible
+
+WIDTHS = [(390, 844), (844, 390), (1024, 768), (1280, 800)]
+CLARINETS = people.roster()["Clarinets"]
+
+
+@pytest.fixture
+def room(browser: Browser) -> Iterator[BrowserContext]:
+    """A device of one's own."""
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+    context.add_init_script(NOTE_EVERY_TONE)
+    yield context
+    context.close()
+
+
+def enter(
+    context: BrowserContext, url: str, name: str = CLARINETS[0], *, timed: bool = True
+) -> Page:
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+    if timed:
+        with_time(page)
+    study(page, url, name)
+    return page
+
+
+def stored(database: str, name: str) -> int:
+    """How many repetitions of somebody the school has."""
+    engine = create_engine(database)
+    with engine.connect() as connection:
+        count = connection.scalar(
+            text(
+                "select count(*) from evidence e join person p on p.id = e.student_id"
+                " where p.name = :name and e.what = 'repetition'"
+            ),
+            {"name": name},
+        )
+    engine.dispose()
+    return int(count or 0)
+
+
+def open_steps(page: Page) -> None:
+    """The first drill of the day that is written music, not the warm-up."""
+    page.locator("ol.today li:not(.finished):not(.rest)").nth(1).locator("a").click()
+    expect(page.locator(".stand-music svg").first).to_be_visible()
+
+
+def open_written(page: Page) -> None:
+    """The first drill of the day that is played as it is written, so that its notes have places."""
+    links = page.locator("ol.today li:not(.finished):not(.rest) a")
+    for place in range(links.count()):
+        links.nth(place).click()
+        expect(page.locator(".stand-music svg").first).to_be_visible()
+        if page.locator(".stand-music g.note[id^='n']").count():
+            return
+        page.get_by_role("button", name="Back to today").click()
+    raise AssertionError("nothing is played as written today")
+
+
+def ready_offline(page: Page) -> None:
+    """The page and the whole day are on the device, as it says itself."""
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
+    expect(page.get_by_text("opens without a network")).to_be_visible()
+    page.wait_for_timeout(1_200)  # it is written half a second after it came
+
+
+@pytest.mark.parametrize(("width", "height"), WIDTHS)
+def test_the_pad_and_the_music_are_in_sight_at_any_size(
+    browser: Browser, demo_url: str, width: int, height: int
+):
+    context = browser.new_context(viewport={"width": width, "height": height}, has_touch=True)
+    page = enter(context, demo_url)
+    open_steps(page)
+    for part in (".stand-music svg", ".pad .clean", ".pad .slip"):
+        expect(page.locator(part).first).to_be_in_viewport()
+    page.keyboard.press("ArrowLeft")
+    page.get_by_role("button", name="Settings").click()
+    expect(page.get_by_label("Where it clicks")).to_be_visible()
+    assert_accessible(page, f"the Stand at {width} by {height}")
+    context.close()
+
+
+def test_a_whole_drill_by_keyboard(browser: Browser, demo_url: str):
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = enter(context, demo_url, CLARINETS[1])
+    open_steps(page)
+    said = page.locator(".pips em")
+    before = said.inner_text()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Stop click")).to_be_visible()
+    play_on(page)
+    page.keyboard.press("ArrowRight")
+    expect(said).not_to_have_text(before)
+    page.keyboard.press("u")
+    expect(said).to_have_text(before)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Start click")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("Clean means")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    context.close()
+
+
+def test_a_run_by_pedal_that_does_not_stop(browser: Browser, demo_url: str):
+    context = browser.new_context(viewport={"width": 844, "height": 390}, has_touch=True)
+    page = enter(context, demo_url, CLARINETS[2])
+    open_steps(page)
+    page.get_by_role("button", name="Run through").click()
+    page.keyboard.press("PageDown")
+    expect(page.locator(".told")).to_contain_text("whatever happens")
+    page.keyboard.press("PageUp")
+    expect(page.locator(".told")).to_contain_text("1 noted")
+    expect(page.get_by_role("button", name="Practice", exact=True)).to_be_disabled()
+    play_on(page)
+    page.keyboard.press("PageDown")
+    expect(page.locator(".told")).to_contain_text("Through, with 1")
+    expect(page.locator(".unsent")).to_have_count(0)
+    context.close()
+
+
+def test_a_day_goes_on_without_a_network_and_after_the_browser_was_closed(
+    room: BrowserContext, demo_url: str
+):
+    page = enter(room, demo_url, CLARINETS[3])
+    ready_offline(page)
+    room.set_offline(True)
+    page.close()
+    page = room.new_page()
+    with_time(page)
+    page.goto(demo_url)
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    expect(page.get_by_text("No network.")).to_be_visible()
+    for place in range(page.locator("ol.today a").count()):
+        page.locator("ol.today a").nth(place).click()
+        expect(page.locator(".stand-music svg, .stand-music .on-paper").first).to_be_visible()
+        page.get_by_role("button", name="Back to today").click()
+    open_steps(page)
+    page.get_by_role("button", name="Start click").click()
+    page.wait_for_function("() => window.clicks.length > 3")
+    page.get_by_role("button", name="Stop click").click()
+    for key in ("ArrowRight", "ArrowRight", "ArrowLeft"):
+        play_on(page)
+        page.keyboard.press(key)
+    expect(page.locator(".unsent")).to_contain_text("kept on this device")
+    counted = page.locator(".pips em").inner_text()
+    page.reload()  # still without a network
+    expect(page.locator(".pips em")).to_have_text(counted)
+    room.set_offline(False)
+    expect(page.locator(".unsent")).to_have_count(0)
+    page.reload()
+    expect(page.locator(".pips em")).to_have_text(counted)
+
+
+def test_the_day_is_cut_without_a_network_and_laid_out_by_the_school_later(
+    room: BrowserContext, demo_url: str
+):
+    page = enter(room, demo_url, CLARINETS[4], timed=False)
+    ready_offline(page)
+    items = page.locator(".my-plan ol.today > li:not(.rest)")
+    before = items.count()
+    room.set_offline(True)
+    page.get_by_role("button", name="I have only 10 minutes").click()
+    expect(page.get_by_text("your day cut to 10 minutes")).to_be_visible()
+    assert 0 < items.count() < before
+    room.set_offline(False)
+    expect(page.get_by_text("your day cut to 10 minutes")).to_have_count(0)
+    expect(page.get_by_role("button", name="As usual")).to_be_visible()
+
+
+def test_two_tabs_count_into_one_outbox(room: BrowserContext, demo_url: str, demo_database: str):
+    name = CLARINETS[5]
+    before = stored(demo_database, name)
+    page = enter(room, demo_url, name)
+    open_steps(page)
+    other = room.new_page()
+    with_time(other)
+    other.goto(page.url)
+    expect(other.locator(".stand-music svg").first).to_be_visible()
+    room.set_offline(True)
+    for tab in (page, other, page, other):
+        play_on(tab)
+        tab.keyboard.press("ArrowRight")
+        expect(tab.locator(".unsent")).to_contain_text("kept on this device")
+    room.set_offline(False)
+    for tab in (page, other):
+        expect(tab.locator(".unsent")).to_have_count(0)
+    assert stored(demo_database, name) == before + 4
+
+
+def test_a_slip_is_told_by_a_tap_on_its_note_and_reaches_the_wall(
+    room: BrowserContext, desk: Page, demo_url: str
+):
+    page = enter(room, demo_url, CLARINETS[6])
+    open_written(page)
+    play_on(page)
+    page.get_by_role("button", name="Slip").click()
+    page.locator(".stand-music g.note[id^='n'] .notehead").nth(1).click(force=True)
+    expect(page.get_by_text("Marked on the note.")).to_be_visible()
+    expect(page.locator(".stand-music .slipped").first).to_be_visible()
+    page.get_by_role("button", name="Rhythm", exact=True).click()
+    page.get_by_role("button", name="Back to today").click()
+    expect(page.locator(".unsent")).to_have_count(0)
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Wall", exact=True).click()
+    expect(desk.locator("table.wall")).to_be_visible()
+    told = desk.request.get(f"{demo_url}/api/wall/news")
+    assert told.ok
+
+
+def test_that_it_hurts_ends_it_and_reaches_the_teacher(
+    room: BrowserContext, desk: Page, demo_url: str
+):
+    page = enter(room, demo_url, CLARINETS[7], timed=False)
+    open_steps(page)
+    page.get_by_role("button", name="Start click").click()
+    page.get_by_role("button", name="Body").click()
+    page.get_by_role("button", name="It hurts").click()
+    expect(page.get_by_role("dialog")).to_contain_text("clinician")
+    expect(page.get_by_role("button", name="Start click")).to_be_visible()
+    page.get_by_role("button", name="End it here for now").click()
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Wall").click()
+    news = desk.get_by_role("region", name="Said by students this week")
+    expect(news).to_contain_text(f"{CLARINETS[7]} said that it hurts")
+    news.get_by_role("button", name=CLARINETS[7]).click()
+    expect(desk.get_by_role("dialog")).to_contain_text("said that it hurts")
+
+
+def test_a_device_that_has_no_room_says_so_and_hands_in_all_the_same(
+    room: BrowserContext, demo_url: str
+):
+    page = enter(room, demo_url, CLARINETS[8])
+    open_steps(page)
+    room.set_offline(True)
+    page.evaluate(
+        """() => {
+          const full = () => { throw new DOMException('full', 'QuotaExceededError') }
+          IDBObjectStore.prototype.put = full
+          Storage.prototype.setItem = full
+        }"""
+    )
+    play_on(page)
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("alert")).to_contain_text("no room")
+    room.set_offline(False)
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.locator(".unsent")).to_have_count(0)
+
+
+def test_the_first_repetition_is_five_taps_from_the_class_code(browser: Browser, demo_url: str):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+    page = context.new_page()
+    page.goto(demo_url)
+    begun = page.evaluate("performance.now()")
+    page.get_by_label("Class code").fill(people.CLASS_CODE)
+    page.get_by_label("Your name").fill(CLARINETS[9])
+    page.get_by_label("PIN").fill(people.PIN)
+    taps = 3  # one into each field
+    for name in ("To my music", "Start with", "Clean"):
+        page.get_by_role("button", name=name).first.tap()
+        taps += 1
+    expect(page.locator(".pips em")).not_to_contain_text("0 of")
+    assert taps <= 6, "three fields and three buttons"
+    assert page.evaluate("performance.now()") - begun < 60_000
+    context.close()
+
+
+RENDER = """
+window.AudioContext = class extends OfflineAudioContext {
+  constructor() { super(1, 6 * 48000, 48000) }
+  async resume() {
+    if (this.begun) return super.resume()
+    this.begun = true
+    this.goOn(0.05)
+    this.startRendering().then((made) => { window.rendered = made.getChannelData(0) })
+  }
+  goOn(at) { // no faster than the time of day: whoever looks at it sees a sound card
+    if (at >= 6) return
+    this.suspend(at).then(() => setTimeout(() => { this.goOn(at + 0.05); super.resume() }, 50))
+  }
+}
+"""
+ONSETS = """
+() => {
+  const found = []
+  let quiet = 48000
+  window.rendered.forEach((sample, place) => {
+    if (Math.abs(sample) < 0.0005) { quiet += 1; return }
+    if (quiet > 2400) found.push(place / 48000)
+    quiet = 0
+  })
+  return found
+}
+"""
+NOTE_WHEN = """
+window.handed = []
+const begin = OscillatorNode.prototype.start
+OscillatorNode.prototype.start = function (at) {
+  window.handed.push([at, this.context.currentTime])
+  return begin.call(this, at)
+}
+"""
+
+
+def test_what_sounds_is_where_it_was_planned(browser: Browser, demo_url: str):
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context.add_init_script(RENDER)
+    context.add_init_script(NOTE_EVERY_TONE)
+    page = enter(context, demo_url, CLARINETS[10], timed=False)
+    open_steps(page)
+    page.get_by_role("button", name="Settings").click()
+    page.get_by_label("Loudness of the click").fill("1")
+    page.get_by_role("button", name="Settings").click()
+    page.keyboard.press("Space")
+    page.wait_for_function("() => window.rendered !== undefined")
+    planned = page.evaluate("window.clicks.map(one => one.at)")
+    heard = page.evaluate(ONSETS)
+    context.close()
+    assert len(heard) >= 5
+    errors = [min(abs(onset - at) for at in planned) for onset in heard]
+    assert max(errors) < 0.001
+
+
+def test_a_page_that_hangs_drops_no_click_and_doubles_none(browser: Browser, demo_url: str):
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context.add_init_script(NOTE_WHEN)
+    page = enter(context, demo_url, CLARINETS[11], timed=False)
+    open_steps(page)
+    page.keyboard.press("Space")
+    page.wait_for_function("() => window.handed.length > 4")
+    for _ in range(5):
+        page.evaluate(
+            "() => { const until = performance.now() + 300; while (performance.now() < until); }"
+        )
+        page.wait_for_timeout(350)
+    handed = page.evaluate("window.handed")
+    context.close()
+    # Each click is with the sound card before it has to sound, and comes in its turn.
+    assert all(at > now for at, now in handed)
+    gaps = [b[0] - a[0] for a, b in pairwise(handed)]
+    assert max(gaps) - min(gaps) < 0.001
