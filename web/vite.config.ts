@@ -7,7 +7,7 @@ import { VitePWA } from 'vite-plugin-pwa'
 const shape = createHash('sha256').update(readFileSync(new URL('openapi.json', import.meta.url))).digest('hex')
 
 /** Screens of directors: nobody needs them where there is no network. */
-const AT_THE_DESK = ['Wall', 'Splitter', 'Bench', 'Music', 'Plan', 'Plans', 'People', 'Assign', 'Sent', 'Setup', 'Invited'].map((name) => `assets/${name}-*.js`)
+const AT_THE_DESK = ['Wall', 'Splitter', 'Bench', 'Music', 'Plan', 'Plans', 'People', 'Assign', 'Sent', 'Setup', 'Invited', 'AtTheDesk'].map((name) => `assets/${name}-*.js`)
 
 export default defineConfig({
   define: { __API_SHAPE__: JSON.stringify(shape.slice(0, 12)) },

@@ -130,14 +130,15 @@ def _database(stage: Any, school: Any) -> list[str]:  # noqa: ANN401
     with _handing_in(stage.port, school, 1) as handing:
         for _ in range(DATABASE_TRIALS):
             time.sleep(random.uniform(0.5, 1.5))
-            _kill_database(stage)
+            kill_database(stage)
             time.sleep(0.3)
-            _start_database(stage)
+            start_database(stage)
             stage.wait()
     return _holds("PostgreSQL killed", DATABASE_TRIALS, handing)
 
 
-def _kill_database(stage: Any) -> None:  # noqa: ANN401
+def kill_database(stage: Any) -> None:  # noqa: ANN401
+    """All of PostgreSQL at once, as a power cut would."""
     folder = stage.cluster.folder
     postmaster = int((folder / "postmaster.pid").read_text().split()[0])
     children = Path(f"/proc/{postmaster}/task/{postmaster}/children").read_text().split()
@@ -148,7 +149,8 @@ def _kill_database(stage: Any) -> None:  # noqa: ANN401
             continue
 
 
-def _start_database(stage: Any) -> None:  # noqa: ANN401
+def start_database(stage: Any) -> None:  # noqa: ANN401
+    """Let it come back, whatever the killed one left behind."""
     from postgres import CannotStart
 
     for _ in range(20):  # what a killed one leaves behind goes away within moments
@@ -237,7 +239,7 @@ def _disk(stage: Any, school: Any, director: str) -> list[str]:  # noqa: ANN401
             time.sleep(1)
             ballast.unlink()
             if not stage.cluster.is_running:
-                _start_database(stage)
+                start_database(stage)
             stage.wait()
     bad = _holds("disk full", DISK_TRIALS, handing)
     print(f"  uploads meanwhile were answered {dict(said)}", flush=True)

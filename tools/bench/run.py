@@ -19,6 +19,8 @@ def main(arguments: list[str]) -> int:
         mastery_bench,
         phrases_bench,
         plans_bench,
+        stand_bench,
+        stand_faults,
     )
 
     known: dict[str, Callable[[], int]] = {
@@ -30,6 +32,8 @@ def main(arguments: list[str]) -> int:
         "mastery": mastery_bench.main,
         "phrases": phrases_bench.main,
         "plans": plans_bench.main,
+        "stand": stand_bench.main,
+        "stand-faults": stand_faults.main,
     }
     if not arguments or arguments[0] not in known:
         sys.stderr.write(f"Say ./bench {' or ./bench '.join(known)}.\n")

@@ -1,15 +1,17 @@
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
-import { App as AntApp, ConfigProvider } from 'antd'
+import { ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { ApiError } from '../api/ask'
 import { Failed, Loading } from '../shared/ui/states'
 import { Mishap } from './Mishap'
-import { DirectorShell, StudentShell } from './Shell'
+import { StudentShell } from './Shell'
 import { sessionKeys, useMe, useSetup } from './session'
 import { useStudentDay } from './useStudentDay'
 import { crumbTheme } from './theme'
 
+const AtTheDesk = lazy(() => import('./AtTheDesk'))
+const WithMessages = lazy(() => import('./WithMessages'))
 const Invited = lazy(() => import('../features/signin/Invited'))
 const SignIn = lazy(() => import('../features/signin/SignIn'))
 const Setup = lazy(() => import('../features/signin/Setup'))
@@ -66,17 +68,15 @@ export function App() {
   }
   return (
     <ConfigProvider theme={crumbTheme(isDark)} wave={{ disabled: true }}>
-      <AntApp>
-        <QueryClientProvider client={queries}>
-          <BrowserRouter>
-            <Mishap>
-              <Suspense fallback={<Loading what="Opening" />}>
-                <Pages isDark={isDark} toggleDark={toggle} />
-              </Suspense>
-            </Mishap>
-          </BrowserRouter>
-        </QueryClientProvider>
-      </AntApp>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Mishap>
+            <Suspense fallback={<Loading what="Opening" />}>
+              <Pages isDark={isDark} toggleDark={toggle} />
+            </Suspense>
+          </Mishap>
+        </BrowserRouter>
+      </QueryClientProvider>
     </ConfigProvider>
   )
 }
@@ -114,9 +114,11 @@ function Pages(look: Look) {
           <Route path="/" element={<Today me={me.data} />} />
           <Route path="/done" element={<Done me={me.data} />} />
           <Route path="/map" element={<MyMusic />} />
-          <Route path="/sheets" element={<Sheets />} />
-          <Route path="/sheets/:code" element={<Sheets />} />
-          <Route path="/map/:partId" element={<MyScore />} />
+          <Route element={<WithMessages />}>
+            <Route path="/sheets" element={<Sheets />} />
+            <Route path="/sheets/:code" element={<Sheets />} />
+            <Route path="/map/:partId" element={<MyScore />} />
+          </Route>
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
@@ -124,7 +126,7 @@ function Pages(look: Look) {
   }
   return (
     <Routes>
-      <Route element={<DirectorShell me={me.data} {...look} />}>
+      <Route element={<AtTheDesk me={me.data} {...look} />}>
         <Route path="/" element={<Music />} />
         <Route path="/parts/:partId/split" element={<Splitter />} />
         <Route path="/parts/:partId/bench" element={<Bench />} />

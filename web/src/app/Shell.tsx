@@ -1,6 +1,6 @@
 import { LogoutOutlined, MoonOutlined, SunOutlined } from '@ant-design/icons'
 import { useQueryClient } from '@tanstack/react-query'
-import { Button, Tooltip } from 'antd'
+import { Button } from 'antd'
 import { NavLink, Outlet, useNavigate } from 'react-router'
 import { ask } from '../api/ask'
 import { signOut, type Me } from '../api/gen'
@@ -27,17 +27,14 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
   }
   return (
     <>
-      <Tooltip title={isDark ? 'Light paper' : 'Dark, for dim rooms'}>
         <Button
           type="text"
+          title={isDark ? 'Light paper' : 'Dark, for dim rooms'}
           aria-label={isDark ? 'Light paper' : 'Dark, for dim rooms'}
           icon={isDark ? <SunOutlined /> : <MoonOutlined />}
           onClick={toggleDark}
         />
-      </Tooltip>
-      <Tooltip title="Sign out">
-        <Button type="text" aria-label="Sign out" icon={<LogoutOutlined />} onClick={() => void leave()} />
-      </Tooltip>
+        <Button type="text" title="Sign out" aria-label="Sign out" icon={<LogoutOutlined />} onClick={() => void leave()} />
     </>
   )
 }

@@ -1,6 +1,7 @@
-import { Button, Modal } from 'antd'
+import { Button } from 'antd'
 import { useState } from 'react'
 import type { Said } from '../../shared/lib/diary'
+import { Dialog } from '../../shared/ui/Dialog'
 
 type Feeling = Extract<Said, { kind: 'feeling' }>['what']
 
@@ -29,7 +30,7 @@ export function Feel({ isOpen, close, say, leave }: Props) {
     close()
   }
   return (
-    <Modal open={isOpen} onCancel={end} footer={null} title={said ? FOLLOWS[said].title : 'How does it feel?'}>
+    <Dialog isOpen={isOpen} close={end} title={said ? FOLLOWS[said].title : 'How does it feel?'}>
       {said === null ? (
         <div className="feel">
           {(Object.keys(FOLLOWS) as Feeling[]).map((one) => (
@@ -57,6 +58,6 @@ export function Feel({ isOpen, close, say, leave }: Props) {
           </div>
         </>
       )}
-    </Modal>
+    </Dialog>
   )
 }

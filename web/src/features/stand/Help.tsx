@@ -1,5 +1,5 @@
-import { Modal } from 'antd'
 import type { StandOut } from '../../api/gen'
+import { Dialog } from '../../shared/ui/Dialog'
 
 const KEYS: [string, string][] = [
   ['Space', 'click on and off'],
@@ -14,7 +14,7 @@ const KEYS: [string, string][] = [
 
 export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; stand: StandOut }) {
   return (
-    <Modal open={isOpen} onCancel={close} footer={null} title="Keys, and what counts">
+    <Dialog isOpen={isOpen} close={close} title="Keys, and what counts">
       <dl className="keys">
         {KEYS.map(([key, act]) => (
           <div key={key}>
@@ -39,6 +39,6 @@ export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => v
         Pain, numbness or tingling: stop, rest, and tell your teacher; a clinician decides what it is. Keep the click
         low in headphones. Brass and reeds rest about as long as they play.
       </p>
-    </Modal>
+    </Dialog>
   )
 }
