@@ -49,6 +49,7 @@ describe('a sentence to be proud of', () => {
 
   it('finds something true in a day of slips, and says nothing of a day without a note', () => {
     expect(proudOf([line({ clean: 2, slips: 9, longest: 1 })])).toContain('for 11 tries')
+    expect(proudOf([line({ slips: 1 })])).toBe('You began with 33–36.')
     expect(proudOf([line({})])).toBeNull()
     expect(proudOf([])).toBeNull()
   })

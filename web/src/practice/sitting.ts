@@ -88,7 +88,9 @@ export function proudOf(did: Did[]): string | null {
   const row = most(played, (one) => one.longest - 2)
   if (row) return `${row.longest} clean in a row on ${place(row)}.`
   const kept = most(played, (one) => one.clean + one.slips)
-  return kept ? `You stayed with ${place(kept)} for ${kept.clean + kept.slips} tries: that is how it gets sure.` : null
+  if (!kept) return null
+  const tries = kept.clean + kept.slips
+  return tries > 2 ? `You stayed with ${place(kept)} for ${tries} tries: that is how it gets sure.` : `You began with ${place(kept)}.`
 }
 
 function most(did: Did[], by: (one: Did) => number): Did | null {

@@ -48,6 +48,16 @@ describe('the metronome', () => {
     metronome.stop()
   })
 
+  it('is where it should be after ten minutes, to a millionth of a second', async () => {
+    const metronome = new Metronome(undefined, new AudioClock())
+    await metronome.start(aPlan({}, 'beat', { tempo: 83, countIn: [] }))
+    pass(600)
+    const first = stage.tones[0]?.at ?? 0
+    expect(stage.tones.length).toBeGreaterThan(820)
+    stage.tones.forEach((tone, i) => expect(Math.abs(tone.at - first - (i * 60) / 83)).toBeLessThan(1e-6))
+    metronome.stop()
+  })
+
   it('takes a new tempo from the next click on', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
     await metronome.start({ ...plan, countIn: [] })

@@ -14,13 +14,13 @@ export interface LadderNumbers {
 }
 
 const SCALES: { value: Scale; label: string }[] = [
-  { value: 'clicks', label: 'beats a minute' },
-  { value: 'percent', label: 'per cent of goal' },
-  { value: 'traditional', label: 'marks of the old scale' },
+  { value: 'clicks', label: 'beats' },
+  { value: 'percent', label: 'per cent' },
+  { value: 'traditional', label: 'old marks' },
 ]
 const WAYS: { value: Way; label: string }[] = [
-  { value: 'ladder', label: 'ladder: two slips, five down' },
-  { value: 'staircase', label: 'staircase: one slip, one rung down' },
+  { value: 'ladder', label: 'a ladder' },
+  { value: 'staircase', label: 'a staircase' },
 ]
 
 type Values = Record<string, number | string>
@@ -130,13 +130,13 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       {climbs && (
         <label className="field">
           <span>Step counts</span>
-          <Select aria-label="What a step counts" value={ladder.scale} options={SCALES} onChange={(scale) => onChange({ ...ladder, scale, step: null })} />
+          <Select aria-label="What a step counts" title="Beats a minute, per cent of the goal, or marks of the traditional metronome scale" popupMatchSelectWidth={false} value={ladder.scale} options={SCALES} onChange={(scale) => onChange({ ...ladder, scale, step: null })} />
         </label>
       )}
       {climbs && (
         <label className="field">
           <span>Climbed as</span>
-          <Select aria-label="How it is climbed" value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
+          <Select aria-label="How it is climbed" title="A ladder goes five down after two slips in a row; a staircase one rung down after one" popupMatchSelectWidth={false} value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
         </label>
       )}
       {climbs && field('minutes', 'Minutes a day', 5, 120)}
