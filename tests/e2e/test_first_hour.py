@@ -360,7 +360,9 @@ def test_at_goal_the_drill_is_done_and_leads_on(phone: Page, demo_url: str):
         phone.keyboard.press("PageDown")
     expect(phone.locator(".told")).to_have_text("At goal, clean. This one is done.")
     expect(phone.locator(".stand-head .level-number")).to_have_text("5")
-    phone.get_by_role("button", name="On to the next").tap()
+    phone.get_by_role("button", name="To the end of today").tap()
+    expect(phone.locator(".proud")).to_contain_text("rose from level 0 to 5")
+    phone.get_by_role("link", name="Back to today").tap()
     expect(phone.locator(".today li").nth(0)).to_contain_text("done")
     # The other drill on the chunk gets no minutes: it stands at its goal.
     expect(phone.locator(".today li").nth(1)).to_contain_text("at goal")

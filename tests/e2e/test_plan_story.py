@@ -121,6 +121,7 @@ def test_after_three_days_the_strong_and_the_stuck_go_different_ways(
     said = []
     for page in screens:
         page.reload()
+        page.wait_for_load_state("networkidle")  # what was kept stands there first
         expect(page.locator(".my-plan ol.today li").first).to_be_visible()
         said.append(page.locator(".my-plan ol.today").first.inner_text())
         page.context.close()

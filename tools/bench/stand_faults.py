@@ -94,7 +94,7 @@ def _answer_lost(student: Student, random: Random) -> None:
     student.page.route("**/api/me/repetitions", lose)
     student.tap(3)
     student.page.wait_for_timeout(random.randint(0, 200))
-    student.page.unroute("**/api/me/repetitions", lose)
+    student.page.unroute_all(behavior="ignoreErrors")
 
 
 def _network_cut(student: Student, random: Random) -> None:

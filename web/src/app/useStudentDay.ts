@@ -15,7 +15,11 @@ export function useStudentDay(me: Me | null): void {
     const leave = post.listen({
       answered: (_, answer) => {
         keepAnswer(client, answer)
-        for (const key of ['today', 'map', 'my diary']) void client.invalidateQueries({ queryKey: [key] })
+        // The list of the day is asked for at once only where something on it has changed for good.
+        const isTurn = answer.items.some((one) => one.climb.is_finished)
+        for (const key of ['today', 'my plan', 'map', 'my diary']) {
+          void client.invalidateQueries({ queryKey: [key], refetchType: isTurn ? 'all' : 'active' })
+        }
       },
     })
     const stop = post.start()

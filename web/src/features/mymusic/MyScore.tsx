@@ -48,11 +48,11 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
       </p>
       <h1>{score.title}</h1>
       <p className="muted">{score.part}. The shapes over the notes are your levels. Tap a note, then write at it: only you see what you write{leads ? ', or your section if you say so' : ''}.</p>
-      <Reference partId={partId} />
       <div className="sheet my-sheet" onClick={onClick} ref={sheet}>
         <Score svg={score.svg} label={`${score.title}, engraved with your marks`} />
         {mine && <MyBrackets boxes={boxes} chunks={mine.chunks} cells={mine.cells} measures={measures} selected={here} {...size} />}
       </div>
+      <Reference partId={partId} />
       <div className="my-panel">
         {chunk && cell && (
           <p className="my-standing" role="status">

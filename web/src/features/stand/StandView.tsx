@@ -59,7 +59,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const practice = usePractice(me, stand)
   const { climb, tempo, session, post } = practice
   const step = worked.steps[climb.step] ?? worked.steps[0]
-  const where = useWhere(item.item_id)
+  const where = useWhere(item.item_id, practice.level)
   const [settings, setSettings] = useState<StandSettings>(readSettings)
   const [mode, setMode] = useState<Mode>(worked.drill === 'stop-and-start' ? 'fragments' : 'practise')
   const [open, setOpen] = useState<'help' | 'settings' | 'feel' | null>(null)
@@ -118,15 +118,13 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
     Escape: leave,
   })
   useAwake()
+  const [before] = useState(() => didBefore(readSitting(me.name), item.item_id))
+  const { played, level } = practice
   useEffect(() => {
-    return () => {
-      const moment = session.snapshot()
-      if (moment.played.length === 0) return
-      const sitting = readSitting(me.name)
-      const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
-      keepSitting(me.name, withLine(sitting, lineOf(line, moment, 0, didBefore(sitting, item.item_id))))
-    }
-  }, [session, me.name, item, worked.title, stand.climb.tempo])
+    if (played.length === 0) return
+    const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
+    keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), 0, before)))
+  }, [session, played, level, me.name, item, worked.title, stand.climb.tempo, before])
   if (!step) return null
   const planned = Math.round((where?.minutes ?? item.minutes) * 60)
   const prompt = promptNow(settings.prompts, worked.family, count, !metronome.isRunning)

@@ -12,8 +12,14 @@ export interface Where {
   next: { itemId: string; name: string; why: string } | null
 }
 
-/** Where in the day one is: from what Today has, so that it is known without a network. */
-export function useWhere(itemId: string): Where | null {
+const AT_TEMPO = 5
+
+/**
+ * Where in the day one is: from what Today has, so that it is known without a network.
+ *
+ * @param level where the chunk in hand stands now: at goal, no more minutes go into it
+ */
+export function useWhere(itemId: string, level: number): Where | null {
   const client = useQueryClient()
   const plans = client.getQueryData<MyPlanOut[]>(['my plan']) ?? []
   const today = client.getQueryData<TodayItemOut[]>(['today']) ?? []
@@ -26,7 +32,8 @@ export function useWhere(itemId: string): Where | null {
   const place = day.findIndex((one) => one.item.item_id === itemId)
   const here = day[place]
   if (!here) return null
-  const next = day.slice(place + 1).find((one) => !one.item.is_finished)
+  const isDone = (item: TodayItemOut) => item.chunk === here.item.chunk && item.part === here.item.part && level >= AT_TEMPO && byHand.includes(item)
+  const next = day.slice(place + 1).find((one) => !one.item.is_finished && !isDone(one.item))
   return {
     category: here.category,
     why: here.why,

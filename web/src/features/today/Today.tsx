@@ -20,7 +20,9 @@ export default function Today({ me }: { me: Me }) {
   const away = [today, plans].find((query) => query.isError)
   const failed = [today, plans].find((query) => query.isError && query.data === undefined)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!today.data || !plans.data) return <Loading what="Looking up your day" />
+  // What was kept is of another day: whoever can be asked is asked first.
+  const isOld = [today, plans].some((query) => query.isFetching && !isToday(query.dataUpdatedAt))
+  if (!today.data || !plans.data || isOld) return <Loading what="Looking up your day" />
   const doneHere = new Set(readSitting(me.name).did.filter((one) => one.isFinished).map((one) => one.itemId))
   const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished && !doneHere.has(one.item.item_id)).map((one) => ({ item: one.item, minutes: one.minutes })))
   const byHand = today.data.filter((item) => !item.is_finished && !doneHere.has(item.item_id) && !item.rests && !item.waits && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
@@ -72,6 +74,10 @@ export default function Today({ me }: { me: Me }) {
       </p>
     </div>
   )
+}
+
+function isToday(moment: number): boolean {
+  return new Date(moment).toDateString() === new Date().toDateString()
 }
 
 /** The day as it was fetched last; practice goes on all the same. */
