@@ -6,9 +6,6 @@ import { VitePWA } from 'vite-plugin-pwa'
 
 const shape = createHash('sha256').update(readFileSync(new URL('openapi.json', import.meta.url))).digest('hex')
 
-/** Screens of directors: nobody needs them where there is no network. */
-const AT_THE_DESK = ['Wall', 'Splitter', 'Bench', 'Music', 'Plan', 'Plans', 'People', 'Assign', 'Sent', 'Setup', 'Invited', 'AtTheDesk'].map((name) => `assets/${name}-*.js`)
-
 export default defineConfig({
   define: { __API_SHAPE__: JSON.stringify(shape.slice(0, 12)) },
   plugins: [
@@ -32,8 +29,8 @@ export default defineConfig({
         ],
       },
       workbox: {
+        // All of a version: where a newer one is on the server, the older goes on from what is kept.
         globPatterns: ['index.html', 'assets/*.{js,css}', 'assets/*-latin-*.woff2', '*.{svg,png}'],
-        globIgnores: AT_THE_DESK,
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//],
         cleanupOutdatedCaches: true,

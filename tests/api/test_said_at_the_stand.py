@@ -140,6 +140,13 @@ def test_that_it_hurts_stands_first_among_what_a_teacher_sees(school: School):
     assert news[0]["student"] == "Player 0"
 
 
+def test_that_it_hurts_is_not_lost_among_many_that_are_tired(school: School):
+    hand_in(school.students[0], lines=[line("feeling", what="hurts")])
+    hand_in(school.students[1], lines=[line("feeling", what="tired") for _ in range(230)])
+    news = ok(school.director.get("/api/wall/news"))
+    assert news[0]["line"]["said"]["what"] == "hurts"
+
+
 def test_a_diary_is_read_by_its_student_and_the_teacher_and_by_nobody_else(school: School):
     student, mate = school.students
     said = [

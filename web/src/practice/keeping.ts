@@ -10,6 +10,7 @@ export const KEPT_MS = 14 * 24 * 3600 * 1000
 /** Raised by itself whenever the API changes its shape: what an older page kept is then fetched anew. */
 const SHAPE = __API_SHAPE__
 const WAIT_MS = 500
+const OPENING_MS = 1_500
 
 /** What a student needs where there is no network. */
 export const KEPT_KEYS = ['me', 'today', 'my plan', 'stand', 'map', 'my diary']
@@ -24,11 +25,16 @@ interface Kept {
 export async function restore(client: QueryClient): Promise<void> {
   for (const key of KEPT_KEYS) client.setQueryDefaults([key], { gcTime: KEPT_MS })
   try {
-    const kept = await get<Kept>(WHERE)
+    const kept = await Promise.race([get<Kept>(WHERE), later(OPENING_MS)])
     if (kept?.shape === SHAPE && Date.now() - kept.at < KEPT_MS) hydrate(client, kept.state)
   } catch {
     // A private window, or a database that cannot be opened: nothing was kept.
   }
+}
+
+/** A database that does not open keeps nobody from the page. */
+function later(ms: number): Promise<undefined> {
+  return new Promise((done) => setTimeout(() => done(undefined), ms))
 }
 
 /** Keep what comes; the returned function ends that. */

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from fractions import Fraction
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -60,8 +61,13 @@ def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[
         NotAccepted: a clean repetition is no slip; a place outside of the part.
     """
     known = ask.slips_of(session, who.person_id, (s.repetition_id for s in slips))
+    parts = {part_id for part_id, _ in known.values()} if any(s.at for s in slips) else set()
+    lengths = {
+        part_id: [m.length for m in load_part(session, who, part_id).part.measures]
+        for part_id in parts
+    }
     for slip in slips:
-        _check(session, who, slip, known)
+        _check(slip, known, lengths)
     items = {line.item_id for line in lines if line.item_id is not None}
     if items - ask.sent_to(session, who.person_id, items):
         raise NotFound("This is not on your list.")
@@ -99,7 +105,9 @@ def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[
 
 
 def _check(
-    session: Session, who: Who, slip: SlipSaid, known: Mapping[UUID, tuple[UUID, bool | None]]
+    slip: SlipSaid,
+    known: Mapping[UUID, tuple[UUID, bool | None]],
+    lengths: Mapping[UUID, Sequence[Fraction]],
 ) -> None:
     if slip.repetition_id not in known:
         raise NotFound("There is no such repetition to say this of.")
@@ -108,8 +116,8 @@ def _check(
         raise NotAccepted("That one was clean: there is no slip to describe.")
     if slip.at is None:
         return
-    measures = load_part(session, who, part_id).part.measures
-    if slip.at.index >= len(measures) or slip.at.at >= measures[slip.at.index].length:
+    here = lengths[part_id]
+    if slip.at.index >= len(here) or slip.at.at >= here[slip.at.index]:
         raise NotAccepted("That place is outside of the music.")
 
 

@@ -5,13 +5,16 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import false, func, select
 from sqlalchemy.dialects.postgresql import distinct_on, insert
 from sqlalchemy.orm import Session
 
+from crumb.core.evidence.diary import Feeling
 from crumb.core.score.position import Position
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import exact
+
+_MOST_NEWS = 200
 
 
 def keep_slips(session: Session, rows: Sequence[dict[str, Any]]) -> None:
@@ -98,7 +101,11 @@ def lines_of(
 def lines_in(
     session: Session, program_id: UUID, kinds: Sequence[str], since: date
 ) -> list[tuple[t.Diary, str]]:
-    """Lines of some kinds from a whole program, with their students' names, the newest first."""
+    """Lines of some kinds from a whole program, with their students' names.
+
+    That it hurts comes first, then the newest; no more than a page holds.
+    """
+    hurts = t.Diary.said["what"].astext == Feeling.HURTS.value
     rows = session.execute(
         select(t.Diary, t.Person.name)
         .join(t.Person, t.Person.id == t.Diary.student_id)
@@ -107,7 +114,7 @@ def lines_in(
             t.Diary.kind.in_(kinds),
             t.Diary.local_day >= since,
         )
-        .order_by(t.Diary.at.desc(), t.Diary.id.desc())
-        .limit(200)
+        .order_by(func.coalesce(hurts, false()).desc(), t.Diary.at.desc(), t.Diary.id.desc())
+        .limit(_MOST_NEWS)
     )
     return [(row, name) for row, name in rows]
