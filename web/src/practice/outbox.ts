@@ -52,7 +52,7 @@ export interface Refused {
   said: string
 }
 
-/** How sending ended: all is there; no network; busy; nobody is signed in any more. */
+/** How sending ended: all is there; no network or a busy server; nobody is signed in any more. */
 export type Sent = 'all' | 'away' | 'signed out'
 
 const BATCH = 200

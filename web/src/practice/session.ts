@@ -107,11 +107,6 @@ export class PracticeSession {
     return isJump(this.plan, this.moment.climb, this.moment.tempo)
   }
 
-  /** Whether something was counted since it was opened. */
-  get isBegun(): boolean {
-    return this.moment.played.length > 0
-  }
-
   /** What an earlier visit could not hand in yet was played all the same. */
   async takeUp(outbox: Outbox): Promise<void> {
     const waiting = await outbox.waiting()
@@ -211,11 +206,9 @@ export class PracticeSession {
   }
 
   nextStep(): void {
-    this.toStep((this.moment.climb.step + 1) % this.plan.steps.length)
-  }
-
-  toStep(step: number): void {
-    this.become({ climb: { ...this.moment.climb, step, inARow: 0, told: '' }, slip: NO_DETAIL })
+    const { climb } = this.moment
+    this.closeSlip()
+    this.become({ climb: { ...climb, step: (climb.step + 1) % this.plan.steps.length, inARow: 0, told: '' } })
   }
 
   changeTempo(by: number): void {

@@ -30,16 +30,6 @@ class Feeling(StrEnum):
     HURTS = "hurts"
 
 
-PLAYING = "pleasure"
-"""Playing for its own sake: its minutes are welcome and are not practice."""
-
-SAID: Mapping[Feeling, str] = {
-    Feeling.TIRED: "was tired",
-    Feeling.TIGHT: "felt tight",
-    Feeling.HURTS: "said that it hurts",
-}
-
-
 @dataclass(frozen=True, slots=True)
 class Line:
     """One line of a diary."""
