@@ -41,7 +41,7 @@ export default function SignIn() {
           <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As your director wrote it.' }]}>
             <Input autoComplete="name" />
           </Form.Item>
-          <Form.Item label="PIN" name="pin" rules={[{ required: true, message: 'Four digits.' }]}>
+          <Form.Item label="PIN" name="pin" rules={[{ required: true, message: 'From your director.' }]}>
             <Input.Password inputMode="numeric" autoComplete="current-password" />
           </Form.Item>
           <Button type="primary" htmlType="submit" size="large" block loading={enter.isPending}>

@@ -6,6 +6,7 @@ import type { Me, PositionOut, StandOut, StepOut } from '../../api/gen'
 import { promptNow } from '../../practice/prompts'
 import { keepSettings, readSettings, type StandSettings } from '../../practice/settings'
 import { isBreakDue, lineOf, rested, withLine } from '../../practice/sitting'
+import { chime } from '../../sound/chime'
 import { countInOf, roundOf, type Meter } from '../../sound/strokes'
 import { write } from '../../shared/lib/diary'
 import { toNumber } from '../../shared/lib/fraction'
@@ -125,8 +126,12 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
     const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
     keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), 0, before)))
   }, [session, played, level, me.name, item, worked.title, stand.climb.tempo, before])
-  if (!step) return null
   const planned = Math.round((where?.minutes ?? item.minutes) * 60)
+  const isTimeUp = planned > 0 && seconds >= planned && !climb.isFinished
+  useEffect(() => {
+    if (isTimeUp) void chime().catch(() => undefined)
+  }, [isTimeUp])
+  if (!step) return null
   const prompt = promptNow(settings.prompts, worked.family, count, !metronome.isRunning)
   const stalledAt = isStallSeen ? null : practice.stalledAt
   const isSlipOpen = mode === 'practise' && practice.played.at(-1)?.isClean === false
@@ -175,7 +180,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             )}
           </div>
         )}
-        {mode === 'practise' && where?.next && seconds >= planned && planned > 0 && !climb.isFinished && (
+        {mode === 'practise' && where?.next && isTimeUp && (
           <p className="next-up">
             <Button size="small" onClick={goOn}>
               Next: {where.next.name}
