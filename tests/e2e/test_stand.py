@@ -321,6 +321,12 @@ ONSETS = """
 """
 NOTE_WHEN = """
 window.handed = []
+window.longest = 0
+let last = performance.now()
+setInterval(() => {
+  window.longest = Math.max(window.longest, performance.now() - last)
+  last = performance.now()
+}, 5)
 const begin = OscillatorNode.prototype.start
 OscillatorNode.prototype.start = function (at) {
   window.handed.push([at, this.context.currentTime])
@@ -355,13 +361,18 @@ def test_a_page_that_hangs_drops_no_click_and_doubles_none(browser: Browser, dem
     open_steps(page)
     page.keyboard.press("Space")
     page.wait_for_function("() => window.handed.length > 4")
+    page.evaluate("() => { window.handed = []; window.longest = 0 }")
     for _ in range(5):
         page.evaluate(
             "() => { const until = performance.now() + 300; while (performance.now() < until); }"
         )
         page.wait_for_timeout(350)
-    handed = page.evaluate("window.handed")
+    handed, longest = page.evaluate("[window.handed, window.longest]")
     context.close()
+    if longest > 420:
+        pytest.skip(f"this machine hung by itself, {longest:.0f} ms: nobody promises that")
+    assert longest >= 300
+    assert len(handed) > 2
     # Each click is with the sound card before it has to sound, and comes in its turn.
     assert all(at > now for at, now in handed)
     gaps = [b[0] - a[0] for a, b in pairwise(handed)]
