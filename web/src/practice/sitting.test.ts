@@ -13,7 +13,6 @@ const line = (change: Partial<Did>): Did => ({
   slips: 0,
   longest: 0,
   isFinished: false,
-  seconds: 60,
   ...change,
 })
 

@@ -14,7 +14,6 @@ export interface Did {
   /** The most clean ones in a row. */
   longest: number
   isFinished: boolean
-  seconds: number
 }
 
 export interface Sitting {
@@ -47,7 +46,7 @@ export function rested(sitting: Sitting): Sitting {
 }
 
 /** The line of a drill, from where it stood when it was first opened today. */
-export function lineOf(item: { id: string; chunk: string; drill: string; tempo: number; level: number }, moment: Moment, seconds: number, before?: Did): Did {
+export function lineOf(item: { id: string; chunk: string; drill: string; tempo: number; level: number }, moment: Moment, before?: Did): Did {
   let run = 0
   let longest = 0
   for (const tap of moment.played) {
@@ -67,7 +66,6 @@ export function lineOf(item: { id: string; chunk: string; drill: string; tempo: 
     slips: (before?.slips ?? 0) + moment.played.length - clean,
     longest: Math.max(before?.longest ?? 0, longest),
     isFinished: moment.climb.isFinished,
-    seconds: (before?.seconds ?? 0) + seconds,
   }
 }
 

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.diary import DiaryKind, Feeling, Line
+from crumb.core.evidence.diary import DiaryKind, Line
 from crumb.core.evidence.slips import SlipKind
 from crumb.core.score.position import Position
 from crumb.services.errors import NotAccepted, NotFound
@@ -145,14 +145,7 @@ def news(session: Session, who: Who, today: date) -> list[News]:
     """What a teacher should see of the last days: hurting first, then tight, then the rest."""
     kinds = [DiaryKind.FEELING, DiaryKind.REFUSED]
     rows = ask.lines_in(session, who.program_id, kinds, today - _NEWS)
-    found = [News(row.student_id, name, _line(row)) for row, name in rows]
-    return sorted(found, key=_urgency)
-
-
-def _urgency(one: News) -> int:
-    feeling = one.line.said.get("what")
-    order = [Feeling.HURTS.value, Feeling.TIGHT.value]
-    return order.index(str(feeling)) if feeling in order else len(order)
+    return [News(row.student_id, name, _line(row)) for row, name in rows]
 
 
 def _line(row: Diary) -> Line:

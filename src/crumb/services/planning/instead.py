@@ -3,7 +3,6 @@
 from datetime import UTC, datetime
 from uuid import UUID, uuid4
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.schools import another_school, equals
@@ -17,7 +16,7 @@ from crumb.services.sending.assigning import store, store_item
 from crumb.services.sending.receiving import ItemGot
 from crumb.services.who import Who
 from crumb.store.queries import sending
-from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent, ClimbRow
+from crumb.store.tables import Assignment, AssignmentItem, ClimbRow
 
 OWN_CHOICE = "own choice"
 """What its assignment is marked with, where directors see what was sent."""
@@ -48,7 +47,9 @@ def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
     at = place_of(first.plan, session.get(ClimbRow, (item_id, who.person_id))).climb.tempo
     tempo = LadderSettings(min(at, item.goal_bpm), item.goal_bpm, None, before.minutes_a_day)
     worked = work_out(hand, span, drill, {}, tempo)
-    there = _there_already(session, who, before, item, drill)
+    there = sending.sent_as(
+        session, who.person_id, before, chunk_id=item.chunk_id, drill=drill, exception=OWN_CHOICE
+    )
     if there is not None:
         return there
     assignment = Assignment(
@@ -70,24 +71,3 @@ def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
     kept = store_item(session, assignment.id, 0, hand, got)
     session.commit()
     return kept.id
-
-
-def _there_already(
-    session: Session, who: Who, before: Assignment, item: AssignmentItem, drill: str
-) -> UUID | None:
-    return session.scalar(
-        select(AssignmentItem.id)
-        .join(Assignment, Assignment.id == AssignmentItem.assignment_id)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .where(
-            AssignmentStudent.student_id == who.person_id,
-            Assignment.part_id == before.part_id,
-            Assignment.due_on == before.due_on,
-            Assignment.withdrawn_at.is_(None),
-            Assignment.exception == OWN_CHOICE,
-            AssignmentItem.chunk_id == item.chunk_id,
-            AssignmentItem.drill == drill,
-            AssignmentItem.removed_at.is_(None),
-        )
-        .limit(1)
-    )

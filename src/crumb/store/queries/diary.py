@@ -5,7 +5,7 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import false, func, select
+from sqlalchemy import case, select
 from sqlalchemy.dialects.postgresql import distinct_on, insert
 from sqlalchemy.orm import Session
 
@@ -103,9 +103,10 @@ def lines_in(
 ) -> list[tuple[t.Diary, str]]:
     """Lines of some kinds from a whole program, with their students' names.
 
-    That it hurts comes first, then the newest; no more than a page holds.
+    That it hurts comes first, then what is tight, then the newest; no more than a page holds.
     """
-    hurts = t.Diary.said["what"].astext == Feeling.HURTS.value
+    what = t.Diary.said["what"].astext
+    urgency = case((what == Feeling.HURTS.value, 0), (what == Feeling.TIGHT.value, 1), else_=2)
     rows = session.execute(
         select(t.Diary, t.Person.name)
         .join(t.Person, t.Person.id == t.Diary.student_id)
@@ -114,7 +115,7 @@ def lines_in(
             t.Diary.kind.in_(kinds),
             t.Diary.local_day >= since,
         )
-        .order_by(func.coalesce(hurts, false()).desc(), t.Diary.at.desc(), t.Diary.id.desc())
+        .order_by(urgency, t.Diary.at.desc(), t.Diary.id.desc())
         .limit(_MOST_NEWS)
     )
     return [(row, name) for row, name in rows]

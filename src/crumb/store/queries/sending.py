@@ -30,6 +30,34 @@ def items_of(
     return found
 
 
+def sent_as(
+    session: Session,
+    student_id: UUID,
+    beside: t.Assignment,
+    *,
+    chunk_id: UUID,
+    drill: str,
+    exception: str,
+) -> UUID | None:
+    """A drill on a chunk that a student has beside another assignment, by its exception."""
+    return session.scalar(
+        select(t.AssignmentItem.id)
+        .join(t.Assignment, t.Assignment.id == t.AssignmentItem.assignment_id)
+        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
+        .where(
+            t.AssignmentStudent.student_id == student_id,
+            t.Assignment.part_id == beside.part_id,
+            t.Assignment.due_on == beside.due_on,
+            t.Assignment.withdrawn_at.is_(None),
+            t.Assignment.exception == exception,
+            t.AssignmentItem.chunk_id == chunk_id,
+            t.AssignmentItem.drill == drill,
+            t.AssignmentItem.removed_at.is_(None),
+        )
+        .limit(1)
+    )
+
+
 def drill_of(item: t.AssignmentItem) -> SentDrill:
     """A drill as it was sent, without its steps."""
     assert item.frozen is not None, "frozen when it was sent, or by the upgrade"

@@ -1,8 +1,7 @@
 import { Button, InputNumber, Switch } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { DrillOut, LadderOut, OtherLadderOut, StepOut, WorkedOut } from '../../api/gen'
-import { toNumber } from '../../shared/lib/fraction'
-import type { PlayPlan } from '../../sound/player'
+import { playOf } from '../../shared/lib/playing'
 import { bpm, clock } from '../../shared/lib/time'
 import { usePlayer } from '../../sound/usePlayer'
 import { Score } from '../../shared/ui/Score'
@@ -32,7 +31,7 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
   const [playing, setPlaying] = useState<number | null>(null)
   const tempo = listening.tempo ?? worked.rungs[0] ?? goal
   const step = playing === null ? undefined : worked.steps[playing]
-  const plan = useMemo(() => (step ? planOf(worked, step, tempo, listening) : null), [worked, step, tempo, listening])
+  const plan = useMemo(() => (step ? playOf(worked, step, { ...listening, tempo }) : null), [worked, step, tempo, listening])
   const player = usePlayer(plan)
   const { isRunning, stop } = player
   useEffect(() => stop(), [worked.drill, worked.chunk.id]) // eslint-disable-line react-hooks/exhaustive-deps
@@ -44,7 +43,7 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
       return
     }
     setPlaying(place)
-    player.start(planOf(worked, wanted, tempo, listening))
+    player.start(playOf(worked, wanted, { ...listening, tempo }))
   }
   const isOnPaper = worked.notes === 0
   const undrawn = isOnPaper ? 0 : worked.steps.filter((one) => one.svg === null).length
@@ -93,23 +92,6 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
       </dl>
     </div>
   )
-}
-
-export function planOf(worked: WorkedOut, step: StepOut, tempo: number, listening: Omit<Listening, 'tempo'>): PlayPlan {
-  return {
-    notes: step.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note })),
-    quarters: toNumber(step.quarters),
-    beat: toNumber(worked.beat),
-    click: toNumber(step.click),
-    clickAt: toNumber(step.click_at),
-    clicks: step.clicks.map(toNumber),
-    tempo: tempo * step.pace,
-    countIn: listening.hasCountIn ? worked.count_in.map(toNumber) : [],
-    isLoop: listening.isLoop,
-    hasClick: listening.hasClick,
-    hasSound: listening.hasSound,
-    family: worked.family,
-  }
 }
 
 function Figure({ name, value }: { name: string; value: string }) {

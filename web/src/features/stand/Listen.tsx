@@ -1,8 +1,7 @@
 import { Button } from 'antd'
 import { useMemo, useState } from 'react'
 import type { StepOut, WorkedOut } from '../../api/gen'
-import { toNumber } from '../../shared/lib/fraction'
-import type { PlayPlan } from '../../sound/player'
+import { playOf } from '../../shared/lib/playing'
 import { usePlayer } from '../../sound/usePlayer'
 
 const SHARES = [0.5, 0.75, 1]
@@ -12,24 +11,8 @@ export function useListening(worked: WorkedOut, step: StepOut | undefined, tempo
   const [share, setShare] = useState(1)
   const [isLoop, setLoop] = useState(false)
   const [hasClick, setClick] = useState(true)
-  const plan = useMemo<PlayPlan | null>(
-    () =>
-      step === undefined
-        ? null
-        : {
-            notes: step.sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note })),
-            quarters: toNumber(step.quarters),
-            beat: toNumber(worked.beat),
-            click: toNumber(step.click),
-            clickAt: toNumber(step.click_at),
-            clicks: step.clicks.map(toNumber),
-            tempo: tempo * step.pace * share,
-            countIn: hasClick ? worked.count_in.map(toNumber) : [],
-            isLoop,
-            hasClick,
-            hasSound: true,
-            family: worked.family,
-          },
+  const plan = useMemo(
+    () => (step ? playOf(worked, step, { tempo: tempo * share, isLoop, hasClick, hasSound: true, hasCountIn: hasClick }) : null),
     [worked, step, tempo, share, isLoop, hasClick],
   )
   const player = usePlayer(plan)

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import type { Ticking } from './useMetronome'
 
 /** The beat, large: for noisy rooms and for who cannot hear it. */
@@ -9,5 +10,23 @@ export function Pulse({ metronome }: { metronome: Ticking }) {
     <div className={isLit ? `pulse lit-${count % 2} ${beat.sound}` : 'pulse'} aria-hidden="true">
       {word}
     </div>
+  )
+}
+
+/** In the silent bars the pulse is the player's own: a tap tells how well it is kept. */
+export function PulseCheck({ offBy }: { offBy: (at: number) => number | null }) {
+  const [off, setOff] = useState<number | null>(null)
+  return (
+    <p className="pulse-check">
+      <button type="button" onPointerDown={(event) => setOff(offBy(event.timeStamp))}>
+        Tap the pulse
+      </button>
+      {off !== null && (
+        <span role="status">
+          {Math.abs(off) < 0.1 ? 'Good: ' : off < 0 ? 'Early: ' : 'Late: '}
+          {Math.abs(off).toFixed(2)} of a beat off.
+        </span>
+      )}
+    </p>
   )
 }

@@ -9,7 +9,7 @@ interface Run {
   untold: number
 }
 
-export const NO_RUN: Run = { slips: [], untold: 0 }
+const NO_RUN: Run = { slips: [], untold: 0 }
 
 /** One run: whatever happens one goes on; slips are noted and mended another time. */
 export function useRun(session: PracticeSession) {

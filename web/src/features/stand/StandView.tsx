@@ -2,14 +2,13 @@ import { ArrowLeftOutlined, QuestionCircleOutlined, SettingOutlined } from '@ant
 import { Button } from 'antd'
 import { useEffect, useMemo, useState, type MouseEvent } from 'react'
 import { useNavigate } from 'react-router'
-import type { Me, PositionOut, StandOut, StepOut } from '../../api/gen'
+import type { Me, PositionOut, StandOut } from '../../api/gen'
 import { promptNow } from '../../practice/prompts'
 import { keepSettings, readSettings, type StandSettings } from '../../practice/settings'
 import { isBreakDue, lineOf, rested, withLine } from '../../practice/sitting'
 import { chime } from '../../sound/chime'
-import { countInOf, roundOf, type Meter } from '../../sound/strokes'
+import { countInOf, roundOf } from '../../sound/strokes'
 import { write } from '../../shared/lib/diary'
-import { toNumber } from '../../shared/lib/fraction'
 import { didBefore, keepSitting, readSitting } from '../../shared/lib/sitting'
 import { clock } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -20,17 +19,20 @@ import { DiaryLines } from './Diary'
 import { Feel } from './Feel'
 import { Help } from './Help'
 import { Listen, useListening } from './Listen'
+import { meterOf } from './meterOf'
 import { Music } from './Music'
 import { Doubts, JumpQuestion } from './Notices'
 import { Otherwise } from './Otherwise'
 import { Pad } from './Pad'
-import { Pulse } from './Pulse'
+import { Pulse, PulseCheck } from './Pulse'
 import { RunThrough, useRun } from './RunThrough'
 import { Settings } from './Settings'
 import { SlipTold } from './SlipTold'
 import { Step } from './Step'
 import { StopStart, useFragments } from './StopStart'
 import { tell } from './tell'
+import { Timer } from './Timer'
+import { useAwake } from './useAwake'
 import { useHands } from './useHands'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
@@ -90,7 +92,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const count = practice.played.length
   const isActive = metronome.isRunning || listening.isRunning || practice.canUndo || mode === 'pleasure' || running.run !== null
   const category = mode === 'pleasure' ? 'pleasure' : mode === 'run' ? 'run-through' : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
-  const seconds = useSeconds(me, post, category, item.item_id, isActive, `${count} ${metronome.count} ${fragments.times} ${mode}`)
+  const seconds = useSeconds(me, post, category, item.item_id, isActive, `${count} ${metronome.count} ${listening.noteId ?? ''} ${fragments.times} ${mode}`)
   const begun = count > 0
   useEffect(() => {
     if (begun) onBegun()
@@ -124,7 +126,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   useEffect(() => {
     if (played.length === 0) return
     const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
-    keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), 0, before)))
+    keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), before)))
   }, [session, played, level, me.name, item, worked.title, stand.climb.tempo, before])
   const planned = Math.round((where?.minutes ?? item.minutes) * 60)
   const isTimeUp = planned > 0 && seconds >= planned && !climb.isFinished
@@ -219,7 +221,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             }}
           />
         )}
-        <KeptNote me={me} tell={(refused) => refused.forEach(({ entry, said }) => write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) }, item.item_id))} />
+        <KeptNote me={me} tell={({ entry, said }) => write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) })} />
         <Doubts doubted={practice.doubted} />
         {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
         <Clicker worked={worked} tempo={tempo} goal={item.goal_bpm} metronome={{ ...metronome, toggle: toggleClick }} changeTempo={(by) => session.changeTempo(by)} setTempo={(to) => session.setTempo(to)} />
@@ -254,68 +256,9 @@ function isLocked(mode: Mode, count: number, isFinished: boolean, isRunning: boo
   return isRunning || (mode === 'practise' && count > 0 && !isFinished)
 }
 
-function meterOf({ worked }: StandOut, step: StepOut | undefined): Meter {
-  return {
-    beat: toNumber(worked.beat),
-    bar: worked.count_in.map(toNumber),
-    clicks: (step?.clicks ?? []).map(toNumber),
-    bars: (step?.bars ?? []).map(toNumber),
-    quarters: toNumber(step?.quarters ?? '0'),
-    smallest: Math.min(...(step?.sounds ?? []).map((sound) => toNumber(sound.duration)).filter((length) => length > 0), toNumber(worked.beat)),
-    click: toNumber(step?.click ?? '1'),
-    clickAt: toNumber(step?.click_at ?? '0'),
-  }
-}
-
 /** After a tap or a click the keys are the Stand's again; who walks by Tab keeps the focus. */
 function backToKeys(event: MouseEvent) {
   const target = event.target as HTMLElement
   if (target.closest('select, input')) return
   if (event.detail > 0 && document.activeElement instanceof HTMLElement) document.activeElement.blur()
-}
-
-/** Time on this drill against its share of today; when it is up, one goes on and comes back another day. */
-function Timer({ seconds, planned }: { seconds: number; planned: number }) {
-  if (planned === 0) return <p className="timer">{clock(seconds)}</p>
-  const isOver = seconds >= planned
-  return (
-    <p className={isOver ? 'timer over' : 'timer'} aria-label="Time on this drill">
-      {clock(seconds)} of {clock(planned)}
-      {isOver && ': time to move on'}
-    </p>
-  )
-}
-
-/** In the silent bars the pulse is the player's own: a tap tells how well it is kept. */
-function PulseCheck({ offBy }: { offBy: (at: number) => number | null }) {
-  const [off, setOff] = useState<number | null>(null)
-  return (
-    <p className="pulse-check">
-      <button type="button" onPointerDown={(event) => setOff(offBy(event.timeStamp))}>
-        Tap the pulse
-      </button>
-      {off !== null && (
-        <span role="status">
-          {Math.abs(off) < 0.1 ? 'Good: ' : off < 0 ? 'Early: ' : 'Late: '}
-          {Math.abs(off).toFixed(2)} of a beat off.
-        </span>
-      )}
-    </p>
-  )
-}
-
-/** Keep the screen on while the music stands there, where the browser can. */
-function useAwake() {
-  useEffect(() => {
-    let lock: WakeLockSentinel | null = null
-    if ('wakeLock' in navigator) {
-      navigator.wakeLock.request('screen').then(
-        (got) => {
-          lock = got
-        },
-        () => undefined,
-      )
-    }
-    return () => void lock?.release()
-  }, [])
 }

@@ -5,13 +5,12 @@ import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyDiary, type Me } from '../../api/gen'
 import { proudOf } from '../../practice/sitting'
+import { categoryName } from '../../shared/lib/categories'
 import { write } from '../../shared/lib/diary'
 import { readSitting } from '../../shared/lib/sitting'
 import { bpm, clock } from '../../shared/lib/time'
 import { usePost } from '../../shared/lib/usePost'
 import { KeptNote } from '../../shared/ui/KeptNote'
-
-const NAMES: Record<string, string> = { 'warm-up': 'Warm-up', focus: 'Focus', link: 'Link', keep: 'Keep', 'run-through': 'Run through', pleasure: 'Just playing' }
 
 /** The end of a day: what moved, one sentence to be proud of, two lines for the week. */
 export default function Done({ me }: { me: Me }) {
@@ -65,7 +64,7 @@ function Minutes() {
   if (spent.length === 0) return null
   return (
     <p className="muted">
-      In eight weeks: {spent.map(([category, seconds]) => `${(NAMES[category] ?? category).toLowerCase()} ${clock(seconds)}`).join(', ')}.
+      In eight weeks: {spent.map(([category, seconds]) => `${categoryName(category)} ${clock(seconds)}`).join(', ')}.
     </p>
   )
 }

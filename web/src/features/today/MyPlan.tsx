@@ -4,17 +4,10 @@ import { Fragment, useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { ApiError, ask, said } from '../../api/ask'
 import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut, type WeekOut } from '../../api/gen'
+import { CATEGORIES, categoryName } from '../../shared/lib/categories'
 import { within } from '../../practice/day'
 import { bpm, day } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
-
-const NAMES: Record<PlannedItemOut['category'], string> = {
-  'warm-up': 'Warm-up',
-  focus: 'Focus',
-  link: 'Link',
-  keep: 'Keep',
-  'run-through': 'Run through',
-}
 
 /** A student's day in a plan: what, how long, why; fewer minutes at a tap; the days that follow. */
 export function MyPlan({ plan }: { plan: MyPlanOut }) {
@@ -94,7 +87,7 @@ function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
       <Link to={`/stand/${item.item_id}`}>
         <LevelMark level={item.level} size={28} hasNumber={false} />
         <span className="what">
-          <span className="category">{NAMES[one.category]}</span>{' '}
+          <span className="category">{CATEGORIES[one.category]}</span>{' '}
           <strong>{one.category === 'run-through' && isWhole ? 'the whole part' : item.chunk}</strong> {item.drill}
           <small>{one.why}</small>
         </span>
@@ -128,7 +121,7 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
           <li key={`${sitting.day} ${sitting.session}`}>
             <strong>{day(sitting.day)}</strong>{' '}
             {sitting.items
-              .map((item) => `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : NAMES[item.category].toLowerCase()} ${item.minutes} min`)
+              .map((item) => `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : categoryName(item.category)} ${item.minutes} min`)
               .join(', ') || 'free'}
           </li>
         ))}

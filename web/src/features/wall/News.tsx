@@ -3,11 +3,11 @@ import { Button, Drawer } from 'antd'
 import { useState } from 'react'
 import { ask } from '../../api/ask'
 import { getDiary, listNews, type LineOut, type NewsOut } from '../../api/gen'
+import { categoryName } from '../../shared/lib/categories'
 import { clock, day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
 
 const FEELINGS: Record<string, string> = { hurts: 'said that it hurts', tight: 'felt tight', tired: 'was tired' }
-const CATEGORIES: Record<string, string> = { 'warm-up': 'warm-up', focus: 'focus', link: 'link', keep: 'keep', 'run-through': 'run through', pleasure: 'just playing' }
 const SHOWN = 5
 
 /** What students said this week that a teacher should see; nothing where nobody did. */
@@ -43,7 +43,7 @@ function Diary({ studentId }: { studentId: string }) {
   const { seconds, lines } = diary.data
   return (
     <>
-      <p>{Object.entries(seconds).map(([category, spent]) => `${CATEGORIES[category] ?? category} ${clock(spent)}`).join(', ') || 'No minutes yet.'}</p>
+      <p>{Object.entries(seconds).map(([category, spent]) => `${categoryName(category)} ${clock(spent)}`).join(', ') || 'No minutes yet.'}</p>
       <ul className="diary">
         {lines
           .filter((line) => line.kind !== 'minutes')
@@ -72,6 +72,6 @@ function inWords({ kind, said }: LineOut): string {
     case 'refused':
       return `could not hand something in: ${said.said}`
     case 'minutes':
-      return `${CATEGORIES[String(said.category)] ?? said.category} ${clock(Number(said.seconds))}`
+      return `${categoryName(String(said.category))} ${clock(Number(said.seconds))}`
   }
 }

@@ -8,12 +8,17 @@ interface Props {
   /** Said, too, where everything is handed in: how much of the day is on the device. */
   day?: { kept: number; of: number }
   /** Send what was refused to the teacher. */
-  tell?: (refused: Refused[]) => void
+  tell?: (refused: Refused) => void
 }
 
 /** In plain words: what is saved where. */
 export function KeptNote({ me, day, tell }: Props) {
   const { post, unsent, refused, isLoose, sent } = usePost(me)
+  function tellAll(to: (refused: Refused) => void) {
+    // Told once: they are the teacher's to look at from here on.
+    refused.forEach(to)
+    void post.forgetRefused()
+  }
   return (
     <>
       {isLoose && (
@@ -51,7 +56,7 @@ export function KeptNote({ me, day, tell }: Props) {
             <>
               <p>{refused.at(-1)?.said ?? ''}</p>
               {tell && (
-                <Button size="small" onClick={() => tell(refused)}>
+                <Button size="small" onClick={() => tellAll(tell)}>
                   Send it to my teacher
                 </Button>
               )}

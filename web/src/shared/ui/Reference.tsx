@@ -2,12 +2,12 @@ import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { getReference, type SoundOut } from '../../api/gen'
+import { getReference } from '../../api/gen'
 import { toNumber } from '../lib/fraction'
+import { notesOf } from '../lib/playing'
 import { partKeys } from '../lib/part.queries'
 import { bpm } from '../lib/time'
 import { usePlayer } from '../../sound/usePlayer'
-import type { PlayedNote } from '../../sound/player'
 
 const SHARES = [60, 80, 100]
 
@@ -72,8 +72,4 @@ export function Reference({ partId, goal }: Props) {
       {reference.isError && <span role="alert"> {said(reference.error)}</span>}
     </section>
   )
-}
-
-function notesOf(sounds: SoundOut[], family: string): PlayedNote[] {
-  return sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note, family }))
 }
