@@ -8,12 +8,14 @@ import pytest
 from crumb.core.tempo.climb import (
     LADDER,
     STAIRCASE,
+    THREE_UP,
     ClimbPlan,
     ClimbStep,
     Played,
     advance,
     climb,
     start_climb,
+    visited,
 )
 from tests.builders import F
 
@@ -52,6 +54,19 @@ def test_on_paper_the_whole_ladder_lies_before_the_player_so_rungs_may_be_left_o
     plan = ClimbPlan((ClimbStep(1, F(4), False),), tuple(F(r) for r in (60, 64, 68, 72)), F(1))
     state = climb(plan, [Played(0, F(72), True, F(0), leaps=True)])
     assert state.is_finished
+
+
+@pytest.mark.parametrize("count", range(1, 14))
+def test_three_up_one_back_comes_to_the_rungs_it_is_said_to_take_time_for(count):
+    rungs = tuple(F(82 + 4 * place) for place in range(count))
+    plan = ClimbPlan((ClimbStep(1, F(4), False),), rungs, F(1), THREE_UP)
+    state, path = start_climb(plan), []
+    while not state.is_finished:
+        path.append(state.tempo)
+        state = advance(plan, state, Played(0, state.tempo, True, F(6 * len(path))))
+    assert tuple(path) == visited(rungs, THREE_UP)
+    # Five rungs: 1 2 3 4, back to 3, 4, 5.
+    assert len(path) == count + 2 * max((count - 3) // 2, 0)
 
 
 def _clean_share(n: int, seed: int) -> float:

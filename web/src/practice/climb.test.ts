@@ -16,7 +16,7 @@ describe('the climb', () => {
         })),
         rungs,
         beat: 1,
-        way: 'way' in more && more.way === 'staircase' ? 'staircase' : 'ladder',
+        way: 'way' in more ? (more.way as ClimbPlan['way']) : 'ladder',
       }
       const state = played.reduce(
         (climb, [step, tempo, isClean, at]) =>

@@ -17,8 +17,11 @@ export interface ClimbPlan {
   steps: ClimbStep[]
   rungs: number[]
   beat: number
-  /** On a staircase a slip leads one rung down at once; nothing said: a ladder. */
-  way?: 'ladder' | 'staircase'
+  /**
+   * On a staircase a slip leads one rung down at once; three up: every fourth clean cycle leads one
+   * rung back. Nothing said: a ladder.
+   */
+  way?: 'ladder' | 'staircase' | 'three-up'
 }
 
 export interface Played {
@@ -41,13 +44,14 @@ export interface Climb {
   cycles: number
   isFinished: boolean
   lastAt: number | null
-  told: '' | 'again' | 'down' | 'step' | 'up' | 'pause' | 'finished' | 'attempt' | 'bonus'
+  told: '' | 'again' | 'down' | 'step' | 'up' | 'back' | 'pause' | 'finished' | 'attempt' | 'bonus'
 }
 
 const PAUSE_SECONDS = 8
 const SLOWEST = 30
 const DOWN_AFTER: Record<number, number> = { 2: 5, 3: 10 }
 const MOST_SLIPS = 3
+const UP_AND_BACK = 4
 
 export function startClimb(plan: ClimbPlan): Climb {
   return {
@@ -109,6 +113,8 @@ function counted(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
   const whole = { ...one, step: 0, inARow: 0, done: [], cycles: one.cycles + 1 }
   const top = plan.rungs.at(-1) ?? whole.tempo
   if (whole.tempo >= top) return { ...whole, isFinished: true, told: 'finished' }
+  const below = plan.rungs.filter((rung) => rung < whole.tempo).at(-1)
+  if (plan.way === 'three-up' && whole.cycles % UP_AND_BACK === 0 && below !== undefined) return { ...whole, tempo: below, told: 'back' }
   const up = nextRung(plan, whole.tempo)
   return { ...whole, tempo: up, reach: Math.max(whole.reach, up), told: 'up' }
 }

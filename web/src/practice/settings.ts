@@ -9,7 +9,7 @@ export interface StandSettings {
   volume: number
   /** The beat shown large, for noisy rooms and for who cannot hear it. */
   isVisual: boolean
-  /** A mark that moves on the notes while they are heard. */
+  /** A mark that moves on the notes while they are heard, and with the click the first time through. */
   hasMark: boolean
   isHandsFree: boolean
   hasPedal: boolean

@@ -19,10 +19,11 @@ export interface ClickPlan {
 export interface Beat {
   sound: Sound | 'count'
   left: number
+  /** Quarter notes from where the music begins. */
+  at: number
 }
 
 interface Coming {
-  /** Quarter notes from where the music begins. */
   at: number
   beat: Beat
 }
@@ -132,10 +133,12 @@ export class Metronome {
   private comingAt(plan: ClickPlan): Coming | null {
     if (this.place < 0) {
       const at = plan.countIn[plan.countIn.length + this.place]
-      return at === undefined ? null : { at, beat: { sound: 'count', left: -this.place } }
+      return at === undefined ? null : { at, beat: { sound: 'count', left: -this.place, at } }
     }
     const stroke = plan.round.strokes[this.place]
-    return stroke ? { at: this.round * plan.round.length + stroke.at, beat: { sound: stroke.sound, left: 0 } } : null
+    if (!stroke) return null
+    const at = this.round * plan.round.length + stroke.at
+    return { at, beat: { sound: stroke.sound, left: 0, at } }
   }
 
   private step(plan: ClickPlan): void {

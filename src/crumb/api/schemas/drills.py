@@ -62,6 +62,9 @@ class RankingOut(BaseModel):
     days_left: int | None
 
 
+Way = Literal["ladder", "staircase", "three-up"]
+
+
 class LadderIn(Given):
     """Start, goal and step of a ladder; without start or step, what fits the minutes of a day."""
 
@@ -69,8 +72,8 @@ class LadderIn(Given):
     goal_bpm: Bpm
     step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)] | None = None
     minutes: Annotated[int, Field(ge=5, le=120)] = 20
-    scale: Literal["clicks", "percent", "traditional"] = "clicks"
-    way: Literal["ladder", "staircase"] = "ladder"
+    scale: Literal["clicks", "percent", "traditional", "coarse"] = "clicks"
+    way: Way = "ladder"
 
 
 class DrillWish(Given):
@@ -184,7 +187,7 @@ class WorkedOut(BaseModel):
     beat: Exact
     count_in: list[Exact]
     rungs: list[float]
-    way: Literal["ladder", "staircase"]
+    way: Way
     cycle_seconds: float
     climb_seconds: float
     notes_per_second_at_goal: float

@@ -13,7 +13,7 @@ from crumb.core.instruments.table import instrument_of
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import span_sounds
-from crumb.core.tempo.climb import LADDER, ClimbPlan, ClimbStep
+from crumb.core.tempo.climb import LADDER, ClimbPlan, ClimbStep, visited
 from crumb.core.tempo.ladder import notes_per_second
 
 
@@ -105,7 +105,7 @@ class SentDrill:
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
         """What a climb without a slip still takes from a tempo."""
-        left = [tempo, *(rung for rung in self.rungs if rung > tempo)]
+        left = visited([tempo, *(rung for rung in self.rungs if rung > tempo)], self.way)
         return climb_seconds(self.climb_steps, rungs=left, beat=self.beat)
 
     @property
@@ -116,7 +116,8 @@ class SentDrill:
     @property
     def climb_seconds(self) -> Fraction:
         """The whole ladder without a slip."""
-        return climb_seconds(self.climb_steps, rungs=self.rungs, beat=self.beat)
+        rungs = visited(self.rungs, self.way)
+        return climb_seconds(self.climb_steps, rungs=rungs, beat=self.beat)
 
     @property
     def fastest_at_goal(self) -> Fraction:

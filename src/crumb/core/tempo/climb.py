@@ -14,9 +14,12 @@ attempt, which is kept and moves nothing. Without a click only steps that ask fo
 On a staircase a slip leads one rung down at once. With n in a row up it settles where a player is
 clean (1/2)^(1/n) of the time: 70.7 % for two, 79.4 % for three, 84.1 % for four (Levitt, J. Acoust.
 Soc. Am. 49, 1971, 467-477).
+
+Three up, one back (common practice, no source): after three rungs up the next clean cycle leads one
+rung back instead, so that each height is come to twice.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
@@ -24,8 +27,9 @@ from crumb.core.tempo.ladder import SLOWEST_START, next_rung, seconds_of
 
 PAUSE_SECONDS = Fraction(8)
 DOWN_AFTER = {2: Fraction(5), 3: Fraction(10)}
-LADDER, STAIRCASE = "ladder", "staircase"
-WAYS = (LADDER, STAIRCASE)
+LADDER, STAIRCASE, THREE_UP = "ladder", "staircase", "three-up"
+WAYS = (LADDER, STAIRCASE, THREE_UP)
+_UP_AND_BACK = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +92,21 @@ class Climb:
     is_finished: bool = False
     last_at: Fraction | None = None
     told: str = ""
+
+
+def visited(rungs: Sequence[Fraction], way: str) -> tuple[Fraction, ...]:
+    """The rungs in the order a climb without a slip comes to them, one clean cycle on each."""
+    if way != THREE_UP:
+        return tuple(rungs)
+    path, place = [rungs[0]], 0
+    while place < len(rungs) - 1:
+        place += -1 if _leads_back(len(path)) else 1
+        path.append(rungs[place])
+    return tuple(path)
+
+
+def _leads_back(cycles: int) -> bool:
+    return cycles % _UP_AND_BACK == 0
 
 
 def start_climb(plan: ClimbPlan) -> Climb:
@@ -153,6 +172,10 @@ def _counted(plan: ClimbPlan, state: Climb, step: ClimbStep) -> Climb:
     state = replace(state, step=0, in_a_row=0, done=frozenset(), cycles=state.cycles + 1)
     if state.tempo >= plan.rungs[-1]:
         return replace(state, is_finished=True, told="finished")
+    if plan.way == THREE_UP and _leads_back(state.cycles):
+        below = [rung for rung in plan.rungs if rung < state.tempo]
+        if below:
+            return replace(state, tempo=below[-1], told="back")
     tempo = next_rung(plan.rungs, state.tempo)
     return replace(state, tempo=tempo, reach=max(state.reach, tempo), told="up")
 

@@ -19,8 +19,8 @@ TRADITIONAL_SCALE = (
     108, 112, 116, 120, 126, 132, 138, 144, 152, 160, 168, 176, 184, 192, 200, 208,
 )  # fmt: skip
 
-CLICKS, PERCENT, TRADITIONAL = "clicks", "percent", "traditional"
-SCALES = (CLICKS, PERCENT, TRADITIONAL)
+CLICKS, PERCENT, TRADITIONAL, COARSE = "clicks", "percent", "traditional", "coarse"
+SCALES = (CLICKS, PERCENT, TRADITIONAL, COARSE)
 _USUAL_PERCENT = Fraction(10)
 _MOST_RUNGS = 6
 
@@ -40,7 +40,8 @@ def ladder(
         start: beats per minute of the first rung.
         goal: beats per minute of the last.
         step: beats a minute (clicks), per cent of goal (percent) or marks of the traditional
-            metronome scale (traditional) from rung to rung.
+            metronome scale (traditional) from rung to rung; slow, medium and fast (coarse) need
+            none.
         scale: one of ``SCALES``.
 
     Raises:
@@ -54,6 +55,9 @@ def ladder(
         raise BadTempo(f"The ladder starts at {start}, above its goal of {goal}.")
     if step <= 0:
         raise BadTempo("A ladder needs a step larger than nothing.")
+    if scale == COARSE:
+        middle = Fraction(round((start + goal) / 2))
+        return tuple(sorted({start, min(max(middle, start), goal), goal}))
     if scale == TRADITIONAL:
         return _traditional(start, goal, step)
     rise = step if scale == CLICKS else goal * step / 100

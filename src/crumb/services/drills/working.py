@@ -16,7 +16,7 @@ from crumb.core.drills import (
 from crumb.core.drills.fitting import USUAL_MINUTES, Fitted, fitted, start_of
 from crumb.core.drills.model import INTERMEDIATE
 from crumb.core.score.position import Span
-from crumb.core.tempo.climb import LADDER
+from crumb.core.tempo.climb import LADDER, visited
 from crumb.core.tempo.ladder import CLICKS, ladder, start_tempo, usual_step
 from crumb.formats.layout import Layout
 from crumb.services.library.drawing import drawing
@@ -61,7 +61,7 @@ class Worked:
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
         """What a climb without a slip still takes from a tempo."""
-        left = [tempo, *(rung for rung in self.rungs if rung > tempo)]
+        left = visited([tempo, *(rung for rung in self.rungs if rung > tempo)], self.way)
         return climb_seconds(self.drill.steps, rungs=left, beat=self.beat)
 
 
@@ -90,7 +90,7 @@ def work_out(
         rungs=rungs,
         beat=beat,
         cycle_seconds=cycle_seconds(made.steps, tempo=rungs[0], beat=beat),
-        climb_seconds=climb_seconds(made.steps, rungs=rungs, beat=beat),
+        climb_seconds=climb_seconds(made.steps, rungs=visited(rungs, tempo.way), beat=beat),
         goal=tempo.goal,
         start=start,
         step=step,

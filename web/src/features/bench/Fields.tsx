@@ -17,10 +17,12 @@ const SCALES: { value: Scale; label: string }[] = [
   { value: 'clicks', label: 'beats' },
   { value: 'percent', label: 'per cent' },
   { value: 'traditional', label: 'old marks' },
+  { value: 'coarse', label: 'slow, medium, fast' },
 ]
 const WAYS: { value: Way; label: string }[] = [
   { value: 'ladder', label: 'a ladder' },
   { value: 'staircase', label: 'a staircase' },
+  { value: 'three-up', label: 'three up, one back' },
 ]
 
 type Values = Record<string, number | string>
@@ -126,7 +128,7 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       <legend>{drill.at_goal ? 'Played at goal tempo' : drill.stays ? 'Played at one slow tempo' : 'Tempo ladder'}</legend>
       {climbs && field('start', 'Start', 10)}
       {field('goal', 'Goal', 10)}
-      {climbs && field('step', 'Step', 1)}
+      {climbs && ladder.scale !== 'coarse' && field('step', 'Step', 1)}
       {climbs && (
         <label className="field">
           <span>Step counts</span>
@@ -136,7 +138,7 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       {climbs && (
         <label className="field">
           <span>Climbed as</span>
-          <Select aria-label="How it is climbed" title="A ladder goes five down after two slips in a row; a staircase one rung down after one" popupMatchSelectWidth={false} value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
+          <Select aria-label="How it is climbed" title="A ladder goes five down after two slips in a row; a staircase one rung down after one; three up, one back comes to each height twice" popupMatchSelectWidth={false} value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
         </label>
       )}
       {climbs && field('minutes', 'Minutes a day', 5, 120)}

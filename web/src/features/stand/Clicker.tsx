@@ -46,6 +46,7 @@ export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo 
           </span>
         ))}
         {worked.way === 'staircase' && <em>one down after a slip</em>}
+        {worked.way === 'three-up' && <em>three up, one back</em>}
       </p>
     </section>
   )

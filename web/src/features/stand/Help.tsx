@@ -8,6 +8,7 @@ const KEYS: [string, string][] = [
   ['↑ ↓', 'tempo'],
   ['Enter', 'next step'],
   ['P', 'play the notes'],
+  ['N', 'the next stretch, where one stops and looks ahead'],
   ['U', 'undo'],
   ['Esc', 'back to today'],
 ]

@@ -53,7 +53,7 @@ export function Listen({ listening, hasMark, setMark }: Props) {
       </select>
       {check('Loop', listening.isLoop, listening.setLoop)}
       {check('With the click', listening.hasClick, listening.setClick)}
-      {check('Mark what sounds', hasMark, setMark)}
+      {check('Mark on the notes', hasMark, setMark)}
     </fieldset>
   )
 }

@@ -2,6 +2,7 @@ import { useEffect, useRef, type MouseEvent } from 'react'
 import type { PositionOut, StandOut, StepOut } from '../../api/gen'
 import { placeOfNote } from '../../shared/lib/scoreMap'
 import { Score } from '../../shared/ui/Score'
+import { showOnly, stretchesOf } from './stretches'
 
 interface Props {
   stand: StandOut
@@ -10,12 +11,14 @@ interface Props {
   noteId: string | null
   /** Notes that are marked: where it slipped. */
   marked: PositionOut[]
+  /** How many stretches one has gone on from hold to hold, where only the next one is shown. */
+  ahead: number | null
   /** A note was tapped. */
   onNote: (at: PositionOut) => void
 }
 
 /** The step, large: what sounds and what slipped marked on it; a tap says where. */
-export function Music({ stand, step, noteId, marked, onNote }: Props) {
+export function Music({ stand, step, noteId, marked, ahead, onNote }: Props) {
   const sheet = useRef<HTMLDivElement>(null)
   useEffect(() => {
     const note = noteId === null ? null : sheet.current?.querySelector(`[id="${CSS.escape(noteId)}"]`)
@@ -30,6 +33,11 @@ export function Music({ stand, step, noteId, marked, onNote }: Props) {
     notes.forEach((note) => note.classList.add('slipped'))
     return () => notes.forEach((note) => note.classList.remove('slipped'))
   }, [marked, step.svg])
+  useEffect(() => {
+    if (ahead === null || !sheet.current) return
+    const stretches = stretchesOf(sheet.current)
+    return showOnly(sheet.current, stretches[ahead % stretches.length] ?? [])
+  }, [ahead, step.svg])
   function tap(event: MouseEvent) {
     const { clientX, clientY } = event
     const notes = [...(sheet.current?.querySelectorAll('g.note') ?? [])]
@@ -39,7 +47,7 @@ export function Music({ stand, step, noteId, marked, onNote }: Props) {
     if (near?.at && near.far < NEAR_PIXELS) onNote(near.at)
   }
   return (
-    <section className="stand-music" aria-label="Music" tabIndex={0} onClick={tap}>
+    <section className={ahead === null ? 'stand-music' : 'stand-music only-ahead'} aria-label="Music" tabIndex={0} onClick={tap}>
       {step.svg === null ? (
         <p className="on-paper">
           <span>From your own part</span>

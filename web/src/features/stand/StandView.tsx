@@ -21,6 +21,7 @@ import { Help } from './Help'
 import { Listen, useListening } from './Listen'
 import { meterOf } from './meterOf'
 import { Music } from './Music'
+import { noteAt } from './noteAt'
 import { Doubts, JumpQuestion } from './Notices'
 import { Otherwise } from './Otherwise'
 import { Pad } from './Pad'
@@ -34,6 +35,7 @@ import { tell } from './tell'
 import { Timer } from './Timer'
 import { useAwake } from './useAwake'
 import { useHands } from './useHands'
+import { useLookAhead } from './useLookAhead'
 import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
 import { useSeconds } from './useSeconds'
@@ -94,6 +96,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const category = mode === 'pleasure' ? 'pleasure' : mode === 'run' ? 'run-through' : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
   const seconds = useSeconds(me, post, category, item.item_id, isActive, `${count} ${metronome.count} ${listening.noteId ?? ''} ${fragments.times} ${mode}`)
   const begun = count > 0
+  const lookAhead = useLookAhead(worked.drill === 'stops' && step !== undefined && !step.as_written, `${count} ${climb.step}`)
   useEffect(() => {
     if (begun) onBegun()
   }, [begun, onBegun])
@@ -117,6 +120,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
     Enter: () => session.nextStep(),
     u: () => session.undo(),
     p: listening.toggle,
+    n: lookAhead.goOn,
     '?': () => setOpen('help'),
     Escape: leave,
   })
@@ -153,7 +157,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         <Button type="text" icon={<SettingOutlined />} aria-label="Settings" aria-pressed={open === 'settings'} onClick={() => setOpen(open === 'settings' ? null : 'settings')} />
         <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setOpen('help')} />
       </header>
-      <Music stand={stand} step={step} noteId={settings.hasMark && listening.isRunning ? listening.noteId : null} marked={marked} onNote={(at) => (mode === 'run' ? running.mark(at) : session.tellSlip({ at }))} />
+      <Music stand={stand} step={step} noteId={settings.hasMark ? (listening.isRunning ? listening.noteId : noteAt(step, metronome.beat)) : null} ahead={lookAhead.ahead} marked={marked} onNote={(at) => (mode === 'run' ? running.mark(at) : lookAhead.ahead !== null && !isSlipOpen ? lookAhead.goOn() : session.tellSlip({ at }))} />
       <div className="stand-side">
         {settings.isVisual && metronome.isRunning && <Pulse metronome={metronome} />}
         <div className="modes" role="group" aria-label="What is this time for?">
@@ -168,7 +172,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             {where.place} of {where.of} today{where.why && `. ${where.why}`}
           </p>
         )}
-        {mode !== 'pleasure' && <Step stand={stand} step={step} climb={climb} byHelper={practice.byHelper} session={session} post={post} />}
+        {mode !== 'pleasure' && <Step stand={stand} step={step} climb={climb} byHelper={practice.byHelper} session={session} post={post} lookAhead={lookAhead} />}
         {mode === 'practise' && (
           <div className="finish">
             <p className="told" role="status">

@@ -4,6 +4,7 @@ import type { Climb } from '../../practice/climb'
 import type { Post } from '../../practice/post'
 import type { PracticeSession } from '../../practice/session'
 import { TwoWays } from './TwoWays'
+import type { LookAhead } from './useLookAhead'
 
 interface Props {
   stand: StandOut
@@ -12,10 +13,11 @@ interface Props {
   byHelper: number
   session: PracticeSession
   post: Post
+  lookAhead: LookAhead
 }
 
 /** What is played now, how often it was clean, and the way to the next step. */
-export function Step({ stand, step, climb, byHelper, session, post }: Props) {
+export function Step({ stand, step, climb, byHelper, session, post, lookAhead }: Props) {
   const { worked, item } = stand
   return (
     <>
@@ -33,6 +35,18 @@ export function Step({ stand, step, climb, byHelper, session, post }: Props) {
         {step.pace !== 1 && <p className="say">At {Math.round(step.pace * 100)} % of the tempo on the ladder.</p>}
         <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : 'in a row'} />
         {byHelper > 0 && <span className="muted">{byHelper} by your helper</span>}
+        {lookAhead.hasHolds && (
+          <span className="tool-group">
+            <Button size="small" aria-pressed={lookAhead.isOn} onClick={lookAhead.toggle}>
+              Only what comes next
+            </Button>
+            {lookAhead.isOn && (
+              <Button size="small" onClick={lookAhead.goOn}>
+                Go on <kbd>N</kbd>
+              </Button>
+            )}
+          </span>
+        )}
         {worked.steps.length > 1 && (
           <Button size="small" onClick={() => session.nextStep()}>
             Next step <kbd>↵</kbd>

@@ -7,6 +7,8 @@ export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: Worked
   switch (climb.told) {
     case 'up':
       return `A clean cycle. Up to ${bpm(climb.tempo)}.`
+    case 'back':
+      return `Three up, one back: ${bpm(climb.tempo)} once more, easily.`
     case 'down':
       return way === 'staircase' ? `One down, to ${bpm(climb.tempo)}.` : `Down to ${bpm(climb.tempo)}. Let it settle there.`
     case 'again':
