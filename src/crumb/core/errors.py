@@ -77,6 +77,10 @@ class NoNotation(CrumbError):
     """This part has no notes here: play it from the printed page."""
 
 
+class RehearsalRefused(CrumbError):
+    """A rehearsal of minutes that nobody has."""
+
+
 class TooMuch(CrumbError):
     """This takes more time or memory than there is for it."""
 

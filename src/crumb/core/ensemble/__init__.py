@@ -1,0 +1,1 @@
+"""The score as a whole: what several parts share, and what a room does with it."""
