@@ -1,6 +1,7 @@
 """Every route of the API, walked as nobody, as a student, and as people of another program."""
 
 import re
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -82,6 +83,9 @@ OWN_LISTS = {
     "getOutlook",
     "listCures",
     "listNews",
+    "listRehearsals",
+    "getDesk",
+    "putOff",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -107,6 +111,8 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     home.ids["plan"] = ok(home.director.post("/api/plans", json=a_plan(home)))["id"]
     said = body_for("sayHeard", home)
     home.ids["heard"] = ok(home.director.post(f"/api/wall/{home.ids['part']}/heard", **said))["id"]
+    wish = body_for("keepRehearsal", home)
+    home.ids["rehearsal"] = ok(home.director.post("/api/rehearsals", **wish))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
 
@@ -145,6 +151,7 @@ def filled(path: str, school: School) -> str:
         "job_id": school.ids["job"],
         "plan_id": school.ids["plan"],
         "heard_id": school.ids["heard"],
+        "rehearsal_id": school.ids["rehearsal"],
         "tag": "vibrato",
         "key": "nobody",
         "code": school.ids["code"],
@@ -213,6 +220,26 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "changePlan": {"json": a_plan(school)},
         "haveMinutes": {"json": {"minutes": 10}},
         "takeInstead": {"json": {"drill": "stops"}},
+        "takeSplitBack": {"json": {"maps": []}},
+        "splitTogether": {"json": {"by": "phrases"}},
+        "sendPassage": {
+            "json": {
+                "place": 0,
+                "drill": "alone",
+                "due_on": (datetime.now(UTC).date() + timedelta(days=5)).isoformat(),
+                "minutes_a_day": 10,
+            }
+        },
+        "previewRehearsal": {"json": {"piece_id": school.ids["piece"], "minutes": 20}},
+        "keepRehearsal": {
+            "json": {
+                "piece_id": school.ids["piece"],
+                "minutes": 20,
+                "day": datetime.now(UTC).date().isoformat(),
+            }
+        },
+        "endRehearsal": {"json": {"done": {}}},
+        "putOff": {"json": {"line": "x", "until": datetime.now(UTC).date().isoformat()}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},
         "enterTicks": {

@@ -25,6 +25,7 @@ from crumb.api.problems import problem
 from crumb.api.routes import (
     assignments,
     drills,
+    ensemble,
     marks,
     music,
     people,
@@ -82,7 +83,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments, wall),
-        *(sheets, planning, rules),
+        *(sheets, planning, rules, ensemble),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)

@@ -121,6 +121,10 @@ class Sketch:
         alter = Fraction(0) if sign == "n" else natural + _ALTER.get(sign, 0)
         return Pitch(step, alter, octave)
 
+    def degree(self, degree: int) -> Pitch:
+        """The pitch so many steps above the tonic, as the key has it."""
+        return self._pitch(degree, "")
+
     def turn(self, *, tonic: Pitch, key: Key) -> None:
         """Go on in another key."""
         self.tonic, self.key = tonic, key

@@ -6,24 +6,21 @@ nothing.
 
 import sys
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
 from random import Random
-from typing import Any
 from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from crumb.core.drills.sent import SentStep
-from crumb.core.evidence.model import Evidence
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.core.score.position import Position, whole
-from crumb.demo import etude, people
-from crumb.demo.history import Invented, Player, player, practice, repetition_id
+from crumb.demo import band, etude, people
+from crumb.demo.history import player
+from crumb.demo.playing import DAYS_OF_HISTORY, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings
@@ -38,13 +35,10 @@ from crumb.services.planning import plans
 from crumb.services.planning.wishes import PlanWish, row_values
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
-from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FileStore, get_files
-from crumb.store.queries import evidence, sending
 from crumb.store.session import new_session
 from crumb.store.tables import (
     Assignment,
-    AssignmentItem,
     Person,
     PlanRow,
     Program,
@@ -52,7 +46,6 @@ from crumb.store.tables import (
 )
 
 AUDITION_IN_DAYS = 19
-DAYS_OF_HISTORY = 56
 LADDER = LadderSettings(Fraction(etude.START), Fraction(etude.GOAL), Fraction(etude.STEP))
 UPKEEP = (0, 3)
 """Measures whose chunks were learned before: kept going, not this week's focus."""
@@ -84,6 +77,7 @@ def seed(session: Session, files: FileStore) -> str:
     who = _director(session)
     for section, students in names.items():
         _fill(session, who, create_section(session, who, section), students)
+    band.bring_in(session, files, who)
     part_id = _etude(session, files, who)
     clarinets = next(s for s in list_sections(session, who) if s.name == "Clarinets")
     _learned_before(session, who, part_id, clarinets)
@@ -170,7 +164,7 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
     assignment.sent_at = begun
     session.commit()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
-    _play(session, who, assignment, players, begun)
+    play(session, who, assignment, players, begun)
 
 
 def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
@@ -204,41 +198,7 @@ def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionV
     assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, first.id
     session.commit()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
-    _play(session, who, assignment, players, begun, apart=1, at_most=6)
-
-
-def _play(
-    session: Session,
-    who: Who,
-    assignment: Assignment,
-    players: dict[UUID, Player],
-    begun: datetime,
-    apart: int = 4,
-    at_most: int = DAYS_OF_HISTORY,
-) -> None:
-    """Everybody's weeks on what was sent; each next thing is begun some days after the last.
-
-    Nobody stays with one thing for longer than ``at_most`` days.
-    """
-    for item in sending.items_of(session, [assignment.id])[assignment.id]:
-        drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
-        for place, (student, how) in enumerate(players.items()):
-            random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
-            start = _afternoon(begun, who) + timedelta(days=apart * item.place)
-            days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
-            rows = [
-                _row(who, assignment, item, student, drill.steps[made.step], made, random)
-                for made in practice(drill, how, start, days, random)
-            ]
-            if rows:
-                evidence.store(session, rows)
-    session.commit()
-
-
-def _afternoon(day: datetime, who: Who) -> datetime:
-    """Three o'clock where the school is."""
-    here = day.astimezone(ZoneInfo(who.time_zone))
-    return here.replace(hour=15, minute=0, second=0, microsecond=0).astimezone(UTC)
+    play(session, who, assignment, players, begun, apart=1, at_most=6)
 
 
 def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
@@ -252,38 +212,6 @@ def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> No
         weekdays_off=frozenset({6}),
     )
     plans.send(session, who, wish, today)
-
-
-def _row(
-    who: Who,
-    assignment: Assignment,
-    item: AssignmentItem,
-    student: UUID,
-    step: SentStep,
-    made: Invented,
-    random: Random,
-) -> dict[str, Any]:
-    played = Evidence(
-        span=step.covers,
-        at=made.at,
-        id=repetition_id(random, made.at).int,
-        tempo=made.tempo,
-        is_clean=made.is_clean,
-        kind=step.kind,
-        as_written=step.as_written,
-        is_aided=step.is_aided,
-        rhythm=step.rhythm,
-    )
-    return evidence_row(
-        played,
-        program_id=who.program_id,
-        student_id=student,
-        part_id=assignment.part_id,
-        zone=ZoneInfo(who.time_zone),
-        item_id=item.id,
-        step=made.step,
-        step_name=step.name,
-    )
 
 
 if __name__ == "__main__":

@@ -291,9 +291,7 @@ def _most_open(ask: RehearsalAsk, name: str, not_here: int) -> int | None:
 def _warm_up(ask: RehearsalAsk, minutes: int, taken: Sequence[int]) -> RehearsalItem:
     first = ask.passages[taken[0]]
     keyed = {section.name: section.written_key for section in first.sections if section.written_key}
-    scale = (
-        f"The scale of {first.key} as it sounds" if first.key else "A scale in its key"
-    )
+    scale = f"The scale of {first.key} as it sounds" if first.key else "A scale in its key"
     return RehearsalItem(
         kind="warm-up",
         name="Warm-up",

@@ -38,6 +38,8 @@ class Source(StrEnum):
     PAPER = "paper"
     HEARING = "hearing"
     MEASURED = "measured"
+    REHEARSED = "rehearsed"
+    """With the whole room: kept, and proof of nothing."""
 
 
 class Doubt(StrEnum):

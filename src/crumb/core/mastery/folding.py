@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from fractions import Fraction
 
-from crumb.core.evidence.model import Doubt, Evidence, What
+from crumb.core.evidence.model import Doubt, Evidence, Source, What
 from crumb.core.mastery import chunk
 from crumb.core.mastery.chunk import BOTH, DEFAULTS, Edges, Noted, Rules, Standing, Where
 from crumb.core.score.position import Span
@@ -65,6 +65,8 @@ def folded(kept: Kept, evidence: Evidence, target: Target) -> Kept:
     """A fold with one more thing in it, which came no earlier than the last."""
     where = where_of(evidence.span, target.span)
     if evidence.doubt is not Doubt.NONE or where is None:
+        return kept
+    if evidence.source is Source.REHEARSED:  # nobody in a room is heard alone
         return kept
     if evidence.what is What.HEARING and where not in chunk.COVERING:
         return kept

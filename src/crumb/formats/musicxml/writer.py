@@ -4,7 +4,7 @@ Notes and measures carry their ids, which the engraver hands on to the drawing.
 """
 
 from collections import deque
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
@@ -41,6 +41,13 @@ def write_part(
     part: Part, *, title: str = "", composer: str = "", name_printed: bool = True
 ) -> str:
     """A complete MusicXML document with this one part; its name can be left off the staff."""
+    return write_score([part], title=title, composer=composer, names_printed=name_printed)
+
+
+def write_score(
+    parts: Sequence[Part], *, title: str = "", composer: str = "", names_printed: bool = True
+) -> str:
+    """A complete MusicXML document with these parts, in this order."""
     out = [_DOCTYPE, '<score-partwise version="4.0">']
     if title:
         out.append(f"<work><work-title>{escape(title)}</work-title></work>")
@@ -49,33 +56,39 @@ def write_part(
             f'<identification><creator type="composer">{escape(composer)}</creator>'
             "</identification>"
         )
-    out.append('<part-list><score-part id="P1">')
-    shown = "" if name_printed else ' print-object="no"'
-    out.append(f"<part-name{shown}>{escape(part.name or 'Part')}</part-name>")
-    struck = drum_ids(part)
-    for name, instrument_id in (struck or {part.instrument: "P1-I1"}).items():
-        if name:
-            out.append(
-                f'<score-instrument id="{instrument_id}"><instrument-name>{escape(name)}'
-                "</instrument-name></score-instrument>"
-            )
-    out.append('</score-part></part-list><part id="P1">')
-    out.extend(_PartWriter(part).measures())
-    out.append("</part></score-partwise>\n")
+    out.append("<part-list>")
+    shown = "" if names_printed else ' print-object="no"'
+    for place, part in enumerate(parts, 1):
+        out.append(f'<score-part id="P{place}">')
+        out.append(f"<part-name{shown}>{escape(part.name or 'Part')}</part-name>")
+        struck = drum_ids(part, place)
+        for name, instrument_id in (struck or {part.instrument: f"P{place}-I1"}).items():
+            if name:
+                out.append(
+                    f'<score-instrument id="{instrument_id}"><instrument-name>{escape(name)}'
+                    "</instrument-name></score-instrument>"
+                )
+        out.append("</score-part>")
+    out.append("</part-list>")
+    for place, part in enumerate(parts, 1):
+        out.append(f'<part id="P{place}">')
+        out.extend(_PartWriter(part, place).measures())
+        out.append("</part>")
+    out.append("</score-partwise>\n")
     return "".join(out)
 
 
-def drum_ids(part: Part) -> dict[str, str]:
+def drum_ids(part: Part, place: int = 1) -> dict[str, str]:
     """Ids for the instruments that strokes of a part name, its own first."""
     drums = dict.fromkeys(note.drum for _, note in part.each_note() if note.drum)
     names = [part.instrument, *drums] if drums and part.instrument not in drums else list(drums)
-    return {name: f"P1-I{place}" for place, name in enumerate(names, 1)}
+    return {name: f"P{place}-I{number}" for number, name in enumerate(names, 1)}
 
 
 class _PartWriter:
     """Writes the measures of one part; remembers what is in force."""
 
-    def __init__(self, part: Part) -> None:
+    def __init__(self, part: Part, place: int) -> None:
         self.part = part
         self.ticks = part.ticks
         self.known: dict[tuple[int, int], tuple[str, int]] = {}
@@ -84,7 +97,9 @@ class _PartWriter:
         self.key: Key | None = None
         self.clefs: tuple[Clef, ...] | None = None
         self.moved = Transposition()
-        self.drums = drum_ids(part)
+        self.drums = drum_ids(part, place)
+        self.prefix = "" if place == 1 else f"p{place}"
+        """Ids are each there once in a document."""
 
     def measures(self) -> Iterable[str]:
         for i, measure in enumerate(self.part.measures):
@@ -92,7 +107,8 @@ class _PartWriter:
 
     def _measure(self, measure: Measure, *, is_first: bool) -> Iterable[str]:
         implicit = ' implicit="yes"' if measure.implicit else ""
-        yield f'<measure number={_quoted(measure.number)} id="m{measure.index}"{implicit}>'
+        measure_id = f"{self.prefix}m{measure.index}"
+        yield f'<measure number={_quoted(measure.number)} id="{measure_id}"{implicit}>'
         if measure.new_page or measure.new_system:
             page = ' new-page="yes"' if measure.new_page else ""
             system = ' new-system="yes"' if measure.new_system else ""
@@ -171,7 +187,7 @@ class _PartWriter:
             if written is None:
                 takes = 0 if note.in_chord or note.grace else ticks(note.duration)
                 written = known[key] = (self._note_text(note), takes)
-            out.append(f'<note id="{note.id}"{written[0]}')
+            out.append(f'<note id="{self.prefix}{note.id}"{written[0]}')
             cursor += written[1]
         return cursor
 

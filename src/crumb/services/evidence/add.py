@@ -104,6 +104,11 @@ def note(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -
     return changed
 
 
+def note_together(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -> None:
+    """As :func:`note`, inside a larger change, which commits."""
+    run(session, adding(who, student_id, (), noted))
+
+
 def store_ticks(
     session: Session, who: Who, student_id: UUID, handed_in: Sequence[HandedIn]
 ) -> None:

@@ -36,7 +36,16 @@ def keep(session: Session, who: Who, part_id: UUID, pointed: Pointed) -> ChunkVi
         NotAccepted: the chunks stand the wrong way round.
     """
     hand = load_part(session, who, part_id, for_change=True)
-    span = with_landing(hand.part, _span(session, hand, pointed), on=True)
+    return _kept(session, hand, _span(session, hand, pointed))
+
+
+def keep_span(session: Session, who: Who, part_id: UUID, span: Span) -> ChunkView:
+    """A stretch of a part as something to work on; see :func:`keep`."""
+    return _kept(session, load_part(session, who, part_id, for_change=True), span)
+
+
+def _kept(session: Session, hand: PartInHand, bare: Span) -> ChunkView:
+    span = with_landing(hand.part, bare, on=True)
     ids, made = keep_chunks(session, hand, [[span]])
     levels.refresh_chunks(session, hand, made)
     session.commit()

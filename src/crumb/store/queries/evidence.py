@@ -11,7 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.model import Doubt, Evidence, What
+from crumb.core.evidence.model import Doubt, Evidence, Source, What
 from crumb.core.score.position import Span
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
@@ -141,6 +141,7 @@ def practice_days(
             t.Evidence.student_id == student_id,
             t.Evidence.part_id == part_id,
             t.Evidence.local_day >= min(day for _, day in last),
+            t.Evidence.source != Source.REHEARSED,
         )
         .distinct()
     ).all()

@@ -10,7 +10,7 @@ from sqlalchemy import func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.evidence.model import What
+from crumb.core.evidence.model import Source, What
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import span_from
 from crumb.store.tables import (
@@ -106,6 +106,7 @@ def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
             Evidence.student_id == student_id,
             Evidence.part_id == part_id,
             Evidence.what == What.REPETITION,
+            Evidence.source != Source.REHEARSED,
         )
         .group_by(
             Evidence.start_index,

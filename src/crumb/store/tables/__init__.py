@@ -25,6 +25,7 @@ from crumb.store.tables.people import (
     SignInGate,
 )
 from crumb.store.tables.plans import PlanDay, PlanRow
+from crumb.store.tables.rehearsals import PutOff, RehearsalRow
 from crumb.store.tables.sending import (
     Assignment,
     AssignmentItem,
@@ -61,7 +62,9 @@ __all__ = [
     "PlanDay",
     "PlanRow",
     "Program",
+    "PutOff",
     "RecipeRow",
+    "RehearsalRow",
     "Retraction",
     "Section",
     "SectionMember",

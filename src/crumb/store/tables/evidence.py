@@ -36,7 +36,8 @@ class Evidence(Base):
         CheckConstraint("kind in ('learn', 'set', 'prove')", name="kind"),
         CheckConstraint("rhythm in ('written', 'free')", name="rhythm"),
         CheckConstraint(
-            "source in ('self', 'helper', 'paper', 'hearing', 'measured')", name="source"
+            "source in ('self', 'helper', 'paper', 'hearing', 'measured', 'rehearsed')",
+            name="source",
         ),
         CheckConstraint(
             "case what when 'repetition' then is_clean is not null"
@@ -72,7 +73,7 @@ class Evidence(Base):
     played_at: Mapped[datetime]
     local_day: Mapped[date]
     received_at: Mapped[datetime] = mapped_column(server_default=func.now())
-    source: Mapped[str] = mapped_column(String(8), server_default=text("'self'"))
+    source: Mapped[str] = mapped_column(String(12), server_default=text("'self'"))
     doubt: Mapped[str] = mapped_column(String(16), server_default=text("''"))
     rules: Mapped[int] = mapped_column(SmallInteger, server_default=text("1"))
 

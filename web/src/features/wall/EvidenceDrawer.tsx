@@ -22,6 +22,7 @@ const SOURCES: Record<string, string> = {
   paper: 'paper',
   hearing: 'hearing',
   measured: 'measured',
+  rehearsed: 'in rehearsal',
 }
 
 function counted(row: EvidenceRow): string {

@@ -1,0 +1,223 @@
+"""What needs a director today: a few lines, the most pressing first, each with its reason.
+
+Rules and numbers are common practice, no source. Nobody is ranked; a line is there for what to do.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from fractions import Fraction
+from itertools import groupby
+
+IDLE_DAYS = 5
+FADING_DAYS = 3
+STUCK_DAYS = 3
+_STUCK_SHARE = Fraction(1, 2)
+_SEVERAL = 3
+
+
+class Kind(StrEnum):
+    """Why a line is there, the most pressing first."""
+
+    HURTS = "hurts"
+    REFUSED = "refused"
+    STUCK = "stuck"
+    IDLE = "idle"
+    FADING = "fading"
+
+
+@dataclass(frozen=True, slots=True)
+class Who:
+    """Somebody a line is about."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What a student said that a teacher should see."""
+
+    who: Who
+    kind: Kind
+    what: str
+    day: date
+
+
+@dataclass(frozen=True, slots=True)
+class WeekOn:
+    """A student's last week on one drill of a chunk."""
+
+    who: Who
+    part: str
+    chunk: str
+    place: str
+    days: int
+    clean: int
+    slips: int
+    tempo: Fraction
+    goal: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class LastSeen:
+    """When a student with open work practised last; None: never since it was sent."""
+
+    who: Who
+    sent_on: date
+    last: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """A chunk that was kept and is due for a cold check since some day."""
+
+    who: Who
+    part: str
+    place: str
+    since: date
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line of the Desk. ``key`` tells it from the others for as long as its reason holds."""
+
+    key: str
+    kind: Kind
+    say: str
+    why: str
+    students: tuple[Who, ...]
+    part: str = ""
+    chunk: str = ""
+
+
+def lines(
+    *,
+    today: date,
+    said: Iterable[Said] = (),
+    weeks: Iterable[WeekOn] = (),
+    seen: Iterable[LastSeen] = (),
+    due: Iterable[Due] = (),
+) -> tuple[Line, ...]:
+    """Everything that needs a director, the most pressing first; nothing where nothing does."""
+    return (*_said(said), *_stuck(weeks), *_idle(seen, today), *_fading(due, today))
+
+
+def is_stuck(week: WeekOn) -> bool:
+    """Whether somebody came back to a place day after day and slips there as often as not."""
+    played = week.clean + week.slips
+    return (
+        week.days >= STUCK_DAYS
+        and week.tempo < week.goal
+        and Fraction(week.slips, max(played, 1)) >= _STUCK_SHARE
+    )
+
+
+_FEELINGS = {"hurts": "that it hurts", "tight": "that it is tight"}
+
+
+def _said(said: Iterable[Said]) -> Iterable[Line]:
+    for one in sorted(said, key=lambda s: (s.kind != Kind.HURTS, -s.day.toordinal(), s.who.name)):
+        if one.kind is Kind.HURTS:
+            say = f"{one.who.name} said {_FEELINGS.get(one.what, one.what)}"
+            why = "Rest comes first; a clinician decides what it is. Leave out what tires."
+        else:
+            say = f"{one.who.name} could not hand something in"
+            why = one.what
+        key = f"{one.kind}:{one.who.id}:{one.day.isoformat()}:{one.what[:20]}"
+        yield Line(key, one.kind, say, why, (one.who,))
+
+
+def _stuck(weeks: Iterable[WeekOn]) -> Iterable[Line]:
+    found = sorted((w for w in weeks if is_stuck(w)), key=lambda w: (w.chunk, w.who.name))
+    together, alone = [], []
+    for chunk, group in groupby(found, key=lambda week: week.chunk):
+        each = _once(group)
+        if len(each) >= _SEVERAL:
+            names = tuple(week.who for week in each)
+            place = each[0].place
+            slips = sum(week.slips for week in each)
+            together.append(
+                Line(
+                    f"stuck:{chunk}",
+                    Kind.STUCK,
+                    f"{len(each)} are stuck in {place}",
+                    f"{slips} slips in the last week, on three days or more each. One fault of"
+                    " many is worth minutes in the room.",
+                    names,
+                    each[0].part,
+                    chunk,
+                )
+            )
+        else:
+            alone += [_one_stuck(week) for week in each]
+    return [*together, *alone]
+
+
+def _once(group: Iterable[WeekOn]) -> list[WeekOn]:
+    """Of several drills of one student on a chunk the one that slipped most."""
+    most: dict[str, WeekOn] = {}
+    for week in group:
+        if week.who.id not in most or week.slips > most[week.who.id].slips:
+            most[week.who.id] = week
+    return list(most.values())
+
+
+def _one_stuck(week: WeekOn) -> Line:
+    return Line(
+        f"stuck:{week.chunk}:{week.who.id}",
+        Kind.STUCK,
+        f"{week.who.name} is stuck in {week.place} at {round(week.tempo)}",
+        f"{week.slips} of {week.clean + week.slips} slipped, on {week.days} days of the last week."
+        " Another school, or a smaller block.",
+        (week.who,),
+        week.part,
+        week.chunk,
+    )
+
+
+def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
+    found = []
+    for one in seen:
+        since = max(one.last or one.sent_on, one.sent_on)
+        days = (today - since).days
+        if days >= IDLE_DAYS:
+            found.append((days, one))
+    for days, one in sorted(found, key=lambda pair: (-pair[0], pair[1].who.name)):
+        why = "Work is open" if one.last else "Nothing was practiced since it was sent"
+        yield Line(
+            f"idle:{one.who.id}:{(one.last or one.sent_on).isoformat()}",
+            Kind.IDLE,
+            f"{one.who.name} has not practiced for {days} days",
+            f"{why}. Ask; ten minutes are better than none.",
+            (one.who,),
+        )
+
+
+def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:
+    late = [one for one in due if (today - one.since).days >= FADING_DAYS]
+    by_student: dict[str, list[Due]] = {}
+    for one in sorted(late, key=lambda one: (one.who.name, one.since)):
+        by_student.setdefault(one.who.id, []).append(one)
+    for found in by_student.values():
+        who = found[0].who
+        places = ", ".join(one.place for one in found[:3])
+        more = f" and {len(found) - 3} more" if len(found) > 3 else ""
+        waited = (today - found[0].since).days
+        yield Line(
+            f"fading:{who.id}:{found[0].since.isoformat()}",
+            Kind.FADING,
+            f"{who.name}: cold check of {places}{more}",
+            f"Due for {waited} days: what was sure fades. Once, cold, at goal tempo.",
+            (who,),
+            found[0].part,
+        )
+
+
+def most_pressing(found: Sequence[Line], most: int) -> tuple[Line, ...]:
+    """The first lines, none of a kind crowded out: every kind has its first one there."""
+    first = {line.kind: line for line in reversed(found)}
+    kept = found[:most]
+    shown = {line.kind for line in kept}
+    return (*kept, *(first[kind] for kind in Kind if kind in first and kind not in shown))

@@ -1,0 +1,86 @@
+"""The invented weeks of a section, stored as evidence."""
+
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from random import Random
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from crumb.core.drills.sent import SentStep
+from crumb.core.evidence.model import Evidence
+from crumb.demo.history import Invented, Player, practice, repetition_id
+from crumb.services.who import Who
+from crumb.store.codecs.evidence import evidence_row
+from crumb.store.queries import evidence, sending
+from crumb.store.tables import Assignment, AssignmentItem
+
+DAYS_OF_HISTORY = 56
+
+
+def play(
+    session: Session,
+    who: Who,
+    assignment: Assignment,
+    players: dict[UUID, Player],
+    begun: datetime,
+    apart: int = 4,
+    at_most: int = DAYS_OF_HISTORY,
+) -> None:
+    """Everybody's weeks on what was sent; each next thing is begun some days after the last.
+
+    Nobody stays with one thing for longer than ``at_most`` days.
+    """
+    for item in sending.items_of(session, [assignment.id])[assignment.id]:
+        drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
+        for place, (student, how) in enumerate(players.items()):
+            random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
+            start = _afternoon(begun, who) + timedelta(days=apart * item.place)
+            days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
+            rows = [
+                _row(who, assignment, item, student, drill.steps[made.step], made, random)
+                for made in practice(drill, how, start, days, random)
+            ]
+            if rows:
+                evidence.store(session, rows)
+    session.commit()
+
+
+def _afternoon(day: datetime, who: Who) -> datetime:
+    """Three o'clock where the school is."""
+    here = day.astimezone(ZoneInfo(who.time_zone))
+    return here.replace(hour=15, minute=0, second=0, microsecond=0).astimezone(UTC)
+
+
+def _row(
+    who: Who,
+    assignment: Assignment,
+    item: AssignmentItem,
+    student: UUID,
+    step: SentStep,
+    made: Invented,
+    random: Random,
+) -> dict[str, Any]:
+    played = Evidence(
+        span=step.covers,
+        at=made.at,
+        id=repetition_id(random, made.at).int,
+        tempo=made.tempo,
+        is_clean=made.is_clean,
+        kind=step.kind,
+        as_written=step.as_written,
+        is_aided=step.is_aided,
+        rhythm=step.rhythm,
+    )
+    return evidence_row(
+        played,
+        program_id=who.program_id,
+        student_id=student,
+        part_id=assignment.part_id,
+        zone=ZoneInfo(who.time_zone),
+        item_id=item.id,
+        step=made.step,
+        step_name=step.name,
+    )

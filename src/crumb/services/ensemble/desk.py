@@ -1,0 +1,161 @@
+"""The Desk: what needs a director today, and what was put off."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble import desk
+from crumb.core.ensemble.desk import Due, Kind, LastSeen, Line, Said, WeekOn
+from crumb.core.evidence.diary import DiaryKind, Feeling
+from crumb.core.score.naming import span_label
+from crumb.core.score.position import Span
+from crumb.services.errors import NotAccepted
+from crumb.services.evidence import diary
+from crumb.services.library.pieces import load_part
+from crumb.services.people.roster import list_sections
+from crumb.services.who import Who
+from crumb.store.queries import ensemble as ask
+from crumb.store.queries import planning
+
+_WEEK = timedelta(days=7)
+_MOST = 12
+_LONGEST_OFF = timedelta(days=60)
+
+
+@dataclass(frozen=True, slots=True)
+class DateAhead:
+    """A date that a plan leads to: what, whose, when."""
+
+    plan_id: UUID
+    piece_id: UUID
+    piece: str
+    part: str
+    section: str
+    on: date
+
+
+@dataclass(frozen=True, slots=True)
+class DeskView:
+    """What a director sees first. ``more`` lines are there that a page does not hold."""
+
+    lines: tuple[Line, ...]
+    more: int
+    dates: tuple[DateAhead, ...]
+    put_off: int
+
+
+def view(session: Session, who: Who, today: date) -> DeskView:
+    """What needs somebody today; empty where nothing does."""
+    names = {
+        student: name
+        for section in list_sections(session, who)
+        for student, name in section.students
+    }
+    found = desk.lines(
+        today=today,
+        said=_said(session, who, today),
+        weeks=_weeks(session, who, names, today),
+        seen=_seen(session, who, names, today),
+        due=_due(session, who, names, today),
+    )
+    away = ask.put_off_until(session, who.person_id, today)
+    here = [line for line in found if line.key not in away]
+    shown = desk.most_pressing(here, _MOST)
+    return DeskView(
+        shown, len(here) - len(shown), tuple(_dates(session, who, today)), len(found) - len(here)
+    )
+
+
+def put_off(session: Session, who: Who, line: str, until: date, today: date) -> None:
+    """Keep a line away until a day; today brings it back.
+
+    Raises:
+        NotAccepted: a day that is past, or more than two months away.
+    """
+    if not today <= until <= today + _LONGEST_OFF:
+        raise NotAccepted("A line is put off until a day in the next two months.")
+    ask.put_off(session, who.person_id, line, until)
+    session.commit()
+
+
+def _said(session: Session, who: Who, today: date) -> list[Said]:
+    found = []
+    for one in diary.news(session, who, today):
+        person = desk.Who(str(one.student_id), one.student)
+        if one.line.kind is DiaryKind.REFUSED:
+            text = str(one.line.said.get("said", ""))
+            found.append(Said(person, Kind.REFUSED, text, one.line.day))
+        elif one.line.said.get("what") in (Feeling.HURTS.value, Feeling.TIGHT.value):
+            found.append(Said(person, Kind.HURTS, str(one.line.said["what"]), one.line.day))
+    return found
+
+
+def _weeks(session: Session, who: Who, names: Mapping[UUID, str], today: date) -> list[WeekOn]:
+    rows = ask.week_on(session, sorted(names), today - _WEEK)
+    places = _places(session, who, [(row.part_id, row.chunk_id) for row in rows])
+    return [
+        WeekOn(
+            desk.Who(str(row.student_id), names[row.student_id]),
+            str(row.part_id),
+            str(row.chunk_id),
+            places[row.chunk_id],
+            row.days,
+            row.clean,
+            row.slips,
+            row.tempo,
+            row.goal_bpm,
+        )
+        for row in rows
+        if row.chunk_id in places
+    ]
+
+
+def _seen(session: Session, who: Who, names: Mapping[UUID, str], today: date) -> list[LastSeen]:
+    zone = ZoneInfo(who.time_zone)
+    return [
+        LastSeen(
+            desk.Who(str(student), names[student]),
+            sent_at.astimezone(zone).date(),
+            None if last is None else last.astimezone(zone).date(),
+        )
+        for student, sent_at, last in ask.last_days(session, who.program_id, today)
+        if student in names
+    ]
+
+
+def _due(session: Session, who: Who, names: Mapping[UUID, str], today: date) -> list[Due]:
+    rows = ask.due_before(session, who.program_id, today)
+    places = _places(session, who, [(row.part_id, row.chunk_id) for row in rows])
+    return [
+        Due(
+            desk.Who(str(row.student_id), names[row.student_id]),
+            str(row.part_id),
+            places[row.chunk_id],
+            row.due_on,
+        )
+        for row in rows
+        if row.student_id in names and row.chunk_id in places
+    ]
+
+
+def _places(session: Session, who: Who, chunks: Sequence[tuple[UUID, UUID]]) -> dict[UUID, str]:
+    """How chunks are called, landing aside; each part is read once."""
+    spans = planning.spans_of(session, sorted({chunk_id for _, chunk_id in chunks}))
+    parts = {part_id: load_part(session, who, part_id).part for part_id, _ in set(chunks)}
+    return {
+        chunk_id: span_label(parts[part_id], Span(spans[chunk_id].start, spans[chunk_id].end))
+        for part_id, chunk_id in chunks
+        if chunk_id in spans
+    }
+
+
+def _dates(session: Session, who: Who, today: date) -> list[DateAhead]:
+    rows = ask.dates_ahead(session, who.program_id, today)
+    return [
+        DateAhead(row.id, row.piece_id, row.title, row.part, row.section, row.ends_on)
+        for row in rows
+    ]

@@ -1,0 +1,336 @@
+"""A piece as a whole: its passages, and how each section stands on each of them."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from statistics import fmean
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble.keys import keys_at
+from crumb.core.ensemble.passages import Passage, passages, shared_length
+from crumb.core.ensemble.rehearsing import PassageNow, PlayerNow, SectionNow, room_tempo
+from crumb.core.ensemble.together import onsets_in
+from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.mastery.section import section_standing
+from crumb.core.score.model import ZERO
+from crumb.core.score.position import Position, absolute
+from crumb.core.tempo.ladder import seconds_of
+from crumb.services.library.pieces import PartInHand, get_piece, load_part, piece_with_parts
+from crumb.services.library.surveying import survey_of
+from crumb.services.people.roster import SectionView, list_sections
+from crumb.services.who import Who
+from crumb.store.queries import ensemble as ask
+from crumb.store.queries.ensemble import ChunkOn
+from crumb.store.tables import Piece
+
+_MOSTLY = 0.75
+"""So much of a passage has to be alike for its twin to gain from it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """A section with one part of the score in front of it.
+
+    Of a divided section only those who play this part; ``name`` is then the part's.
+    """
+
+    hand: PartInHand
+    section: SectionView
+    chunks: tuple[ChunkOn, ...]
+    name: str
+    students: tuple[UUID, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SectionOn:
+    """A section on a passage: load (no unit), standing in words, how many it is open for.
+
+    ``tempo`` is what four of five who have work there hold; None: not known yet.
+    """
+
+    desk: int
+    load: float
+    standing: str
+    open: int
+    tempo: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class PassageOn:
+    """A passage with what every section that plays in it does there."""
+
+    passage: Passage
+    seconds: Fraction
+    sections: tuple[SectionOn, ...]
+    open: int
+    of: int
+
+
+@dataclass(frozen=True, slots=True)
+class Bottleneck:
+    """The section and passage that hold the tempo of the whole piece down."""
+
+    passage: int
+    desk: int
+    tempo: int
+
+
+@dataclass(frozen=True, slots=True)
+class ScoreView:
+    """A piece as a whole.
+
+    ``floor`` is the slowest that every part bears, ``ceiling`` what the weakest section holds
+    (none: not known yet), both in beats a minute.
+    """
+
+    piece: Piece
+    goal: Fraction
+    desks: tuple[Desk, ...]
+    passages: tuple[PassageOn, ...]
+    now: tuple[PassageNow, ...]
+    floor: Fraction | None
+    ceiling: int | None
+    bottleneck: Bottleneck | None
+    is_split: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """Who is not there this time, and who is away from the next one on."""
+
+    absent: frozenset[UUID] = frozenset()
+    away_next: frozenset[UUID] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class _Stood:
+    level: int = 0
+    seam_in: bool = False
+    seam_out: bool = False
+    secure: float | None = None
+
+
+def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -> ScoreView:
+    """How a piece stands, by passage and section.
+
+    Raises:
+        NotFound: no such piece.
+    """
+    room = room or Room()
+    piece = get_piece(session, who, piece_id)
+    hands = hands_of(session, who, piece_id)
+    desks = desks_of(session, who, hands)
+    found = passages([hand.part for hand in hands])
+    stood = _stood(session, desks)
+    heard = ask.heard_on(session, [hand.row.id for hand in hands])
+    goal = min((hand.row.goal_bpm for hand in hands), default=Fraction(0))
+    kin = _kin(ask.kin_of(session, piece_id), found)
+    now, on = [], []
+    for place, passage in enumerate(found):
+        seconds = _seconds(hands, passage)
+        here = [desk for desk in desks if onsets_in(desk.hand.part, passage)]
+        sections = tuple(_section(desk, passage, stood, heard, room) for desk in here)
+        key = keys_at(here[0].hand.part, passage.first)[0] if here else ""
+        now.append(PassageNow(passage.name, seconds, sections, kin[place], key))
+        lines = tuple(
+            _on(desks.index(desk), desk, passage, section, goal)
+            for desk, section in zip(here, sections, strict=True)
+        )
+        players = sum(len(section.players) for section in sections)
+        on.append(PassageOn(passage, seconds, lines, now[-1].open, players))
+    neck = _bottleneck(on)
+    floors = [hand.row.floor_bpm for hand in hands if hand.row.floor_bpm is not None]
+    return ScoreView(
+        piece=piece,
+        goal=goal,
+        desks=tuple(desks),
+        passages=tuple(on),
+        now=tuple(now),
+        floor=max(floors, default=None),
+        ceiling=neck.tempo if neck else None,
+        bottleneck=neck,
+        is_split=any(desk.chunks for desk in desks),
+    )
+
+
+def hands_of(session: Session, who: Who, piece_id: UUID) -> list[PartInHand]:
+    """The parts of a piece that are wanted and have notes, all of one length, in score order."""
+    _, rows = piece_with_parts(session, who, piece_id)
+    wanted = [row for row in rows if not row.is_set_aside and row.version_of_id is None]
+    hands = [load_part(session, who, row.id) for row in wanted]
+    length = shared_length([hand.part for hand in hands])
+    return [hand for hand in hands if len(hand.part.measures) == length and hand.part.has_notes]
+
+
+def desks_of(session: Session, who: Who, hands: Sequence[PartInHand]) -> list[Desk]:
+    """Who plays which part, in score order, with the chunks in force for them."""
+    ids = [hand.row.id for hand in hands]
+    maps = ask.maps_in_force(session, ids)
+    players = ask.players_of(session, ids)
+    sections = {section.id: section for section in list_sections(session, who)}
+    seats = ask.seats(session, ids)
+    parts_of: dict[UUID, list[UUID]] = {}
+    for hand in hands:
+        for part_id, section_id in players:
+            if part_id == hand.row.id and section_id in sections:
+                parts_of.setdefault(section_id, []).append(part_id)
+    return [
+        Desk(
+            hand,
+            sections[section_id],
+            tuple(maps.get((hand.row.id, section_id)) or maps.get((hand.row.id, None)) or ()),
+            hand.row.name if len(parts) > 1 else sections[section_id].name,
+            _seated(sections[section_id], hand.row.id, parts, seats),
+        )
+        for hand in hands
+        for section_id, parts in parts_of.items()
+        if hand.row.id in parts
+    ]
+
+
+def _seated(
+    section: SectionView,
+    part_id: UUID,
+    parts: Sequence[UUID],
+    seats: Mapping[UUID, frozenset[UUID]],
+) -> tuple[UUID, ...]:
+    """Who plays this part of those a section has: what they were sent says so, else the first."""
+    students = [student for student, _ in section.students]
+    if len(parts) == 1:
+        return tuple(students)
+    return tuple(
+        student
+        for student in students
+        if part_id in ((seats.get(student, frozenset()) & set(parts)) or {parts[0]})
+    )
+
+
+def _seconds(hands: Sequence[PartInHand], passage: Passage) -> Fraction:
+    hand = hands[0]
+    begin, end = absolute(hand.part, passage.span.start), absolute(hand.part, passage.span.end)
+    return seconds_of(end - begin, tempo=hand.row.goal_bpm, beat=hand.beat)
+
+
+def _stood(session: Session, desks: Sequence[Desk]) -> dict[tuple[UUID, UUID], _Stood]:
+    students = sorted({student for desk in desks for student in desk.students})
+    chunks = sorted({chunk.id for desk in desks for chunk in desk.chunks})
+    return {
+        (row.student_id, row.chunk_id): _Stood(
+            row.level, row.seam_in, row.seam_out, row.secure_bpm if row.is_enough else None
+        )
+        for row in ask.levels_on(session, students, chunks)
+    }
+
+
+def chunks_in(chunks: Iterable[ChunkOn], passage: Passage) -> list[ChunkOn]:
+    """The chunks that begin in a passage, and one that goes on through all of it."""
+    first, last = Position(passage.first, ZERO), Position(passage.last, ZERO)
+    inside = [chunk for chunk in chunks if _begins_in(chunk, passage)]
+    if inside:
+        return inside
+    return [chunk for chunk in chunks if chunk.span.start <= first and chunk.span.end >= last]
+
+
+def _begins_in(chunk: ChunkOn, passage: Passage) -> bool:
+    """A pickup belongs with what follows it, on this side of the barline or on that."""
+    start = chunk.span.start
+    index = start.index + (1 if start.at > 0 and chunk.span.end.index > start.index + 1 else 0)
+    return passage.first <= index < passage.last
+
+
+def _section(
+    desk: Desk,
+    passage: Passage,
+    stood: Mapping[tuple[UUID, UUID], _Stood],
+    heard: Sequence[tuple[UUID, int, int, UUID | None, UUID | None, str]],
+    room: Room,
+) -> SectionNow:
+    chunks = chunks_in(desk.chunks, passage)
+    players = tuple(_player(student, chunks, stood, room) for student in desk.students)
+    symptoms = tuple(
+        symptom
+        for part_id, first, last, section_id, student_id, symptom in heard
+        if part_id == desk.hand.row.id
+        and first < passage.last
+        and last >= passage.first
+        and (section_id == desk.section.id or student_id in desk.students)
+    )
+    key = keys_at(desk.hand.part, passage.first)[1]
+    return SectionNow(desk.name, players, symptoms, key)
+
+
+def _player(
+    student: UUID,
+    chunks: Sequence[ChunkOn],
+    stood: Mapping[tuple[UUID, UUID], _Stood],
+    room: Room,
+) -> PlayerNow:
+    here = [(chunk, stood.get((student, chunk.id), _Stood())) for chunk in chunks]
+    known = [one.secure for _, one in here if one.secure is not None]
+    return PlayerNow(
+        level=min((one.level for _, one in here), default=0),
+        joins=all(
+            (one.seam_in or chunk.opens) and (one.seam_out or chunk.closes) for chunk, one in here
+        ),
+        secure=min(known, default=None),
+        is_absent=student in room.absent,
+        is_away_next=student in room.away_next,
+    )
+
+
+def _on(place: int, desk: Desk, passage: Passage, section: SectionNow, goal: Fraction) -> SectionOn:
+    measures = survey_of(desk.hand).measures[passage.first : passage.last]
+    alone = PassageNow(passage.name, Fraction(0), (section,))
+    tempo, is_known = room_tempo(alone, goal)
+    return SectionOn(
+        desk=place,
+        load=fmean(m.load for m in measures) if measures else 0.0,
+        standing=section_standing([player.level for player in section.players]),
+        open=len(section.open),
+        tempo=tempo if is_known else None,
+    )
+
+
+def _bottleneck(on: Sequence[PassageOn]) -> Bottleneck | None:
+    found = [
+        Bottleneck(place, section.desk, section.tempo)
+        for place, passage in enumerate(on)
+        for section in passage.sections
+        if section.tempo is not None and section.open
+    ]
+    return min(found, key=lambda one: one.tempo, default=None)
+
+
+def _kin(
+    links: Sequence[tuple[int, int, int, int]], found: Sequence[Passage]
+) -> list[frozenset[int]]:
+    """Passages that are alike for most of their length, by place."""
+    kin: list[set[int]] = [set() for _ in found]
+    for a_first, a_last, b_first, b_last in links:
+        a, b = _mostly(a_first, a_last, found), _mostly(b_first, b_last, found)
+        if a is not None and b is not None and a != b:
+            kin[a].add(b)
+            kin[b].add(a)
+    return [frozenset(one) for one in kin]
+
+
+def _mostly(first: int, last: int, found: Sequence[Passage]) -> int | None:
+    for place, passage in enumerate(found):
+        both = min(last + 1, passage.last) - max(first, passage.first)
+        if both >= _MOSTLY * (passage.last - passage.first):
+            return place
+    return None
+
+
+def open_for(view: ScoreView) -> int:
+    """For how many players anything of the piece is still open."""
+    players = {
+        (section.name, place)
+        for passage in view.now
+        for section in passage.sections
+        for place, player in enumerate(section.players)
+        if player.level < AT_TEMPO
+    }
+    return len(players)

@@ -1,0 +1,98 @@
+"""One drill on one passage for many sections at once, to each in its own notation."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble.passages import Passage
+from crumb.core.errors import CrumbError
+from crumb.services.drills.working import LadderSettings
+from crumb.services.ensemble.score import Desk, view
+from crumb.services.errors import NotAccepted
+from crumb.services.maps import passages
+from crumb.services.sending import assigning
+from crumb.services.who import Who
+
+
+@dataclass(frozen=True, slots=True)
+class SentTo:
+    """What became of one section: how many students have it, or why it does not fit there."""
+
+    section: str
+    part: str
+    students: int
+    why_not: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PassageWish:
+    """A passage by its place in the score, the drill, and whom it is for: all who play there."""
+
+    place: int
+    drill: str
+    due_on: date
+    minutes_a_day: int
+    section_ids: tuple[UUID, ...] = ()
+
+
+def send(
+    session: Session, who: Who, piece_id: UUID, wish: PassageWish, today: date
+) -> list[SentTo]:
+    """Send it; a section whose part it does not fit is named, and the others have it all the same.
+
+    Raises:
+        NotFound: no such piece.
+        NotAccepted: no such passage, nobody plays there, or a date or minutes nobody has.
+    """
+    assigning.check_due(wish.due_on, today)
+    assigning.check_minutes(wish.minutes_a_day)
+    found = view(session, who, piece_id)
+    if not 0 <= wish.place < len(found.passages):
+        raise NotAccepted("There is no such passage in this score.")
+    here = found.passages[wish.place]
+    desks = [found.desks[section.desk] for section in here.sections]
+    wanted = [d for d in desks if not wish.section_ids or d.section.id in wish.section_ids]
+    if not any(desk.students for desk in wanted):
+        raise NotAccepted("Nobody plays there: say who plays which part first.")
+    return to_desks(
+        session, who, wanted, here.passage, wish.drill, wish.due_on, wish.minutes_a_day, today
+    )
+
+
+def to_desks(
+    session: Session,
+    who: Who,
+    desks: Iterable[Desk],
+    passage: Passage,
+    drill: str,
+    due_on: date,
+    minutes_a_day: int,
+    today: date,
+) -> list[SentTo]:
+    """Send one drill on one passage to some desks."""
+    result = []
+    for desk in desks:
+        name, part = desk.name, desk.hand.row.name
+        try:
+            chunk = passages.keep_span(session, who, desk.hand.row.id, passage.span)
+            item = assigning.WishedItem(
+                chunk.id, drill, {}, LadderSettings(None, desk.hand.row.goal_bpm, None)
+            )
+            wish = assigning.Wish(
+                desk.hand.row.id,
+                (desk.section.id,),
+                due_on,
+                minutes_a_day,
+                (item,),
+                only=frozenset(desk.students),
+            )
+            assigning.send(session, who, wish, today)
+        except CrumbError as error:
+            session.rollback()
+            result.append(SentTo(name, part, 0, str(error)))
+        else:
+            result.append(SentTo(name, part, len(desk.students)))
+    return result

@@ -1,0 +1,130 @@
+"""Splitting a passage of the score for everybody, and taking that back."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble import together
+from crumb.core.ensemble.passages import Passage, passages
+from crumb.core.ensemble.together import PartOfScore, Propose
+from crumb.core.errors import ChunkEditRefused
+from crumb.core.score.address import find_span
+from crumb.core.score.naming import span_label
+from crumb.core.split.nested import NestedMap
+from crumb.services.ensemble.score import hands_of
+from crumb.services.errors import ChangedMeanwhile, NotAccepted
+from crumb.services.library.pieces import PartInHand
+from crumb.services.library.surveying import survey_of
+from crumb.services.maps import versions
+from crumb.services.maps.chunks import map_of, nested_of, view_map
+from crumb.services.maps.edits import Change, Desk
+from crumb.services.who import Who
+from crumb.store.tables import ChunkMapVersion
+
+_NAME = "Split together"
+
+
+@dataclass(frozen=True, slots=True)
+class SplitPart:
+    """What became of one part: how many chunks it has now, and its map's version.
+
+    ``version`` None: it rests there, and stays as it is.
+    """
+
+    part_id: UUID
+    part: str
+    chunks: int
+    version: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class SplitWish:
+    """Where and how: ``words`` as one says a passage, empty for the whole score.
+
+    ``by`` is ``measures`` (so many a chunk), ``phrases`` or ``load``.
+    """
+
+    words: str = ""
+    by: str = "load"
+    measures: int = 4
+
+
+def split(session: Session, who: Who, piece_id: UUID, wish: SplitWish) -> list[SplitPart]:
+    """Divide a passage, or all of the score, in every part.
+
+    Raises:
+        NotFound: no such piece.
+        BadAddress: the words name no place.
+        NotAccepted: nothing here to split.
+    """
+    hands = hands_of(session, who, piece_id)
+    if not hands:
+        raise NotAccepted("This piece has no part with notes that somebody plays.")
+    chosen = _chosen(hands, wish.words)
+    maps = [view_map(session, hand) for hand in hands]
+    score = [
+        PartOfScore(hand.part, survey_of(hand), _nested(session, hand, view.version))
+        for hand, view in zip(hands, maps, strict=True)
+    ]
+    made = together.split_together(score, chosen, _proposal(wish.by, wish.measures))
+    result = []
+    for hand, before, after in zip(hands, maps, made, strict=True):
+        if after is None:
+            result.append(SplitPart(hand.row.id, hand.row.name, len(before.chunks), None))
+            continue
+        try:
+            view = versions.apply(
+                session, who, hand.row.id, before.version, Change(_NAME, _put(after))
+            )
+        except (ChunkEditRefused, ChangedMeanwhile):
+            result.append(SplitPart(hand.row.id, hand.row.name, len(before.chunks), None))
+            continue
+        result.append(SplitPart(hand.row.id, hand.row.name, len(view.chunks), view.version))
+    return result
+
+
+def take_back(
+    session: Session, who: Who, piece_id: UUID, maps: Sequence[tuple[UUID, int]]
+) -> list[str]:
+    """Undo a split of every part that was not edited since; names those that were."""
+    hands = {hand.row.id: hand for hand in hands_of(session, who, piece_id)}
+    kept = []
+    for part_id, version in maps:
+        hand = hands.get(part_id)
+        if hand is None:
+            raise NotAccepted("This part is not of this piece.")
+        if view_map(session, hand).version != version:
+            kept.append(hand.row.name)
+            continue
+        versions.step_through(session, who, part_id, version, back=True)
+    return kept
+
+
+def _chosen(hands: Sequence[PartInHand], words: str) -> Sequence[Passage]:
+    found = passages([hand.part for hand in hands])
+    if not words.strip():
+        return found
+    part = next((h.part for h in hands if any(m.rehearsal for m in h.part.measures)), hands[0].part)
+    named = next((p for p in found if words.strip() in (p.name, p.name.partition(" ")[0])), None)
+    if named is not None:
+        return (named,)
+    span = find_span(part, words)
+    last = span.end.index + (1 if span.end.at > 0 else 0)
+    return (Passage(span.start.index, last, span_label(part, span)),)
+
+
+def _proposal(by: str, measures: int) -> Propose:
+    if by == "measures":
+        return together.every(measures)
+    return together.by_load if by == "load" else together.by_phrases
+
+
+def _nested(session: Session, hand: PartInHand, version: int) -> NestedMap:
+    row = session.get(ChunkMapVersion, (map_of(session, hand).id, version))
+    return nested_of(session, hand, row)
+
+
+def _put(after: NestedMap) -> Callable[[Desk], NestedMap]:
+    return lambda _: after
