@@ -16,6 +16,7 @@ def direct(page: Page, url: str) -> None:
     page.get_by_label("Email").fill(email)
     page.get_by_label("Password").fill(password)
     page.get_by_role("button", name="To my program").click()
+    page.get_by_role("link", name="Music", exact=True).click()
     expect(page.get_by_role("heading", name="Music")).to_be_visible()
 
 

@@ -124,6 +124,6 @@ def test_a_session_that_ran_out_leads_to_the_sign_in(desk: Page, demo_url: str):
 def test_a_page_that_is_not_there_leads_home(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.goto(f"{demo_url}/no/such/page")
-    expect(desk.get_by_role("heading", name="Music")).to_be_visible()
+    expect(desk.get_by_role("heading", name="Desk")).to_be_visible()
     desk.goto(f"{demo_url}/parts/00000000-0000-4000-8000-000000000000/split")
     expect(desk.get_by_role("alert")).to_contain_text("no such part")

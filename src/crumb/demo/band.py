@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime, timedelta
+from fractions import Fraction
 from uuid import UUID, uuid4
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from crumb.core.score.position import Span
 from crumb.demo import march
 from crumb.demo.history import Player
 from crumb.demo.playing import DAYS_OF_HISTORY, play
@@ -50,7 +52,7 @@ _STRENGTH = {
     "Percussion": 1.06,
 }
 """A section's tempo, as a share of goal, at which its first player is clean half of the time."""
-_WORKED_ON = (9, 64)
+_WORKED_ON = (0, 64)
 """Measures that were worked on so far; the rest waits."""
 _ENDED_DAYS_AGO = 3
 _MOST_DAYS = 5
@@ -110,9 +112,14 @@ def _weeks(
     if not worked or not players:
         return
     today = datetime.now().astimezone().date()
-    ladder = LadderSettings(None, hand.row.goal_bpm, None)
-    items = tuple(assigning.WishedItem(chunk.id, "alone", {}, ladder) for chunk in worked)
-    wish = assigning.Wish(part.id, (section.id,), today, 20, items, only=frozenset(players))
+    ladder = LadderSettings(Fraction(92), hand.row.goal_bpm, Fraction(7))
+    items = [assigning.WishedItem(chunk.id, "alone", {}, ladder) for chunk in worked]
+    for passage in (worked[:4], worked[4:12]):
+        if len(passage) > 1:
+            span = Span(passage[0].span.start, passage[-1].span.end)
+            joined = assigning.chunk_for(session, hand, span)
+            items.append(assigning.WishedItem(joined, "alone", {}, ladder))
+    wish = assigning.Wish(part.id, (section.id,), today, 20, tuple(items), only=frozenset(players))
     sent = assigning.send(session, who, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY // 2)

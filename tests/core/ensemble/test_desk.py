@@ -78,6 +78,14 @@ def test_what_fades_is_one_line_a_student():
     assert line.say == "Una: cold check of 7–10, 6–9, 5–8 and 2 more"
 
 
+def test_what_fades_for_many_is_one_line():
+    due = [Due(Who(f"S{n}", f"S{n}"), "p", "33–36", ago(n)) for n in range(4, 12)]
+    (line,) = lines(today=TODAY, due=due)
+    assert line.say == "Cold checks wait for 8 students"
+    assert "11 days (S11, 33–36)" in line.why
+    assert len(line.students) == 8
+
+
 def test_hurting_comes_before_everything():
     found = lines(
         today=TODAY,

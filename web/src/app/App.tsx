@@ -15,6 +15,10 @@ const WithMessages = lazy(() => import('./WithMessages'))
 const Invited = lazy(() => import('../features/signin/Invited'))
 const SignIn = lazy(() => import('../features/signin/SignIn'))
 const Setup = lazy(() => import('../features/signin/Setup'))
+const Desk = lazy(() => import('../features/desk/Desk'))
+const Score = lazy(() => import('../features/score/Score'))
+const Rehearse = lazy(() => import('../features/rehearse/Rehearse'))
+const Podium = lazy(() => import('../features/rehearse/Podium'))
 const Music = lazy(() => import('../features/music/Music'))
 const Splitter = lazy(() => import('../features/splitter/Splitter'))
 const Bench = lazy(() => import('../features/bench/Bench'))
@@ -127,7 +131,11 @@ function Pages(look: Look) {
   return (
     <Routes>
       <Route element={<AtTheDesk me={me.data} {...look} />}>
-        <Route path="/" element={<Music />} />
+        <Route path="/" element={<Desk />} />
+        <Route path="/music" element={<Music />} />
+        <Route path="/pieces/:pieceId" element={<Score />} />
+        <Route path="/rehearse" element={<Rehearse />} />
+        <Route path="/rehearse/:rehearsalId" element={<Podium />} />
         <Route path="/parts/:partId/split" element={<Splitter />} />
         <Route path="/parts/:partId/bench" element={<Bench />} />
         <Route path="/parts/:partId/assign" element={<Assign />} />

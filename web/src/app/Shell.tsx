@@ -64,8 +64,10 @@ export function DirectorShell({ me, ...look }: Props) {
         <Brand />
         <nav aria-label="Main">
           <NavLink to="/" end>
-            Music
+            Desk
           </NavLink>
+          <NavLink to="/music">Music</NavLink>
+          <NavLink to="/rehearse">Rehearse</NavLink>
           <NavLink to="/plans">Plans</NavLink>
           <NavLink to="/sent">Assignments</NavLink>
           <NavLink to="/sheets">Sheets</NavLink>

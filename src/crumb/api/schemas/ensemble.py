@@ -29,6 +29,7 @@ class SectionOnOut(BaseModel):
     desk: int
     load: float
     standing: Said
+    at_tempo: int
     open: int
     tempo_bpm: int | None
 

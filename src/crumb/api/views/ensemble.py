@@ -67,6 +67,7 @@ def score_out(found: ScoreView) -> ScoreOut:
                         desk=section.desk,
                         load=section.load,
                         standing=section.standing,
+                        at_tempo=section.at_tempo,
                         open=section.open,
                         tempo_bpm=section.tempo,
                     )

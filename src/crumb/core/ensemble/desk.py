@@ -200,6 +200,9 @@ def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:
     by_student: dict[str, list[Due]] = {}
     for one in sorted(late, key=lambda one: (one.who.name, one.since)):
         by_student.setdefault(one.who.id, []).append(one)
+    if len(by_student) > _SEVERAL:
+        yield _all_fading(list(by_student.values()), today)
+        return
     for found in by_student.values():
         who = found[0].who
         places = ", ".join(one.place for one in found[:3])
@@ -213,6 +216,21 @@ def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:
             (who,),
             found[0].part,
         )
+
+
+def _all_fading(found: Sequence[Sequence[Due]], today: date) -> Line:
+    """Of many students one line: it is the class's habit, not one player's."""
+    longest = min(found, key=lambda dues: dues[0].since)
+    waited = (today - longest[0].since).days
+    return Line(
+        f"fading:{len(found) // _SEVERAL}",
+        Kind.FADING,
+        f"Cold checks wait for {len(found)} students",
+        f"The longest for {waited} days ({longest[0].who.name}, {longest[0].place}). What was sure"
+        " fades: once, cold, at goal tempo, at the start of a rehearsal.",
+        tuple(dues[0].who for dues in found),
+        longest[0].part,
+    )
 
 
 def most_pressing(found: Sequence[Line], most: int) -> tuple[Line, ...]:

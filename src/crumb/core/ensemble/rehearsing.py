@@ -246,7 +246,7 @@ def _why(
 ) -> str:
     passage = ask.passages[place]
     most = sorted(busy, key=lambda section: -len(section.open))[:3]
-    said = ", ".join(f"{s.name} {len(s.open)} of {len(s.here)}" for s in most)
+    said = ", ".join(f"{len(s.open)} of {len(s.here)} {s.name}" for s in most)
     parts = [f"Open for {passage.open} in the room ({said})."]
     twins = [ask.passages[twin].name for twin in sorted(passage.kin)]
     if twins:

@@ -47,12 +47,15 @@ class Desk:
 class SectionOn:
     """A section on a passage: load (no unit), standing in words, how many it is open for.
 
+    Who is ``at_tempo`` may have a seam open still.
+
     ``tempo`` is what four of five who have work there hold; None: not known yet.
     """
 
     desk: int
     load: float
     standing: str
+    at_tempo: int
     open: int
     tempo: int | None
 
@@ -257,7 +260,8 @@ def _section(
         and last >= passage.first
         and (section_id == desk.section.id or student_id in desk.students)
     )
-    key = keys_at(desk.hand.part, passage.first)[1]
+    is_pitched = any(note.pitch for _, note in desk.hand.part.each_note())
+    key = keys_at(desk.hand.part, passage.first)[1] if is_pitched else ""
     return SectionNow(desk.name, players, symptoms, key)
 
 
@@ -288,6 +292,7 @@ def _on(place: int, desk: Desk, passage: Passage, section: SectionNow, goal: Fra
         desk=place,
         load=fmean(m.load for m in measures) if measures else 0.0,
         standing=section_standing([player.level for player in section.players]),
+        at_tempo=sum(player.level >= AT_TEMPO for player in section.players),
         open=len(section.open),
         tempo=tempo if is_known else None,
     )
@@ -322,15 +327,3 @@ def _mostly(first: int, last: int, found: Sequence[Passage]) -> int | None:
         if both >= _MOSTLY * (passage.last - passage.first):
             return place
     return None
-
-
-def open_for(view: ScoreView) -> int:
-    """For how many players anything of the piece is still open."""
-    players = {
-        (section.name, place)
-        for passage in view.now
-        for section in passage.sections
-        for place, player in enumerate(section.players)
-        if player.level < AT_TEMPO
-    }
-    return len(players)

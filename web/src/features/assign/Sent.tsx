@@ -30,7 +30,7 @@ export default function Sent() {
       {sent.data?.length === 0 && (
         <Empty title="Nothing sent yet">
           <p>Open a part, split it, choose drills on the bench, and send them to a section.</p>
-          <Link to="/">To the music</Link>
+          <Link to="/music">To the music</Link>
         </Empty>
       )}
       <ul className="pieces">

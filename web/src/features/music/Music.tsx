@@ -82,6 +82,7 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <p className="muted">{piece.composer || piece.file_name}</p>
         </div>
         <span className="tool-group">
+          {wanted.length > 1 && <Link to={`/pieces/${piece.id}`}>The whole score</Link>}
           <Button size="small" onClick={() => toggle('parts')} aria-expanded={open === 'parts'}>
             Parts and players
           </Button>

@@ -25,7 +25,7 @@ export default function Plans() {
       {plans.data.length === 0 && (
         <Empty title="No plan yet">
           <p>Open a part in Music and choose Plan: a date and minutes a day become everybody’s weeks.</p>
-          <Link to="/">To Music</Link>
+          <Link to="/music">To Music</Link>
         </Empty>
       )}
       {plans.data.length > 0 && (

@@ -33,7 +33,10 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
     if (partId && sectionId) rememberPlace({ part: partId, section: sectionId })
   }, [partId, sectionId])
   const depth = Number(address.get('depth') ?? 0)
-  const [choice, setChoice] = useState<CellChoice | null>(null)
+  const [choice, setChoice] = useState<CellChoice | null>(() => {
+    const [studentId, chunkId] = [address.get('student'), address.get('chunk')]
+    return studentId && chunkId ? { partId, studentId, chunkId } : null
+  })
   const wall = useQuery({
     queryKey: ['wall', partId, sectionId, depth],
     queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
@@ -45,7 +48,7 @@ function WallView({ pieces, sections }: { pieces: PieceOut[]; sections: SectionO
         <h1>Wall</h1>
         <Empty title="The Wall is bare">
           <p>It shows students by chunks, once there is a part and a section.</p>
-          <Link to={parts.length === 0 ? '/' : '/people'}>{parts.length === 0 ? 'Bring in music' : 'Write students in'}</Link>
+          <Link to={parts.length === 0 ? '/music' : '/people'}>{parts.length === 0 ? 'Bring in music' : 'Write students in'}</Link>
         </Empty>
       </div>
     )

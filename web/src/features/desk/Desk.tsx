@@ -1,0 +1,138 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { Link, Navigate } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { getDesk, getOutlook, putOff, type DateAheadOut, type DeskLineOut, type DeskOut } from '../../api/gen'
+import { usePieces } from '../../shared/lib/part.queries'
+import { day, inDays } from '../../shared/lib/time'
+import { Failed, Loading } from '../../shared/ui/states'
+import { Suggested } from './Suggested'
+
+const deskKey = ['desk'] as const
+
+const KINDS: Record<DeskLineOut['kind'], string> = {
+  hurts: 'Body',
+  refused: 'Not handed in',
+  stuck: 'Stuck',
+  idle: 'Idle',
+  fading: 'Fading',
+}
+
+/** What needs a director today: a few lines, each with its reason and the way to act. */
+export default function Desk() {
+  const desk = useQuery({ queryKey: deskKey, queryFn: () => ask(getDesk()) })
+  const pieces = usePieces()
+  if (desk.isPending || pieces.isPending) return <Loading what="Clearing the desk" />
+  if (desk.isError) return <Failed error={desk.error} retry={() => void desk.refetch()} />
+  if (pieces.data?.length === 0) return <Navigate to="/music" replace />
+  return (
+    <div className="page">
+      <h1>Desk</h1>
+      <div className="desk">
+        <section aria-label="What needs you today">
+          <Lines desk={desk.data} />
+        </section>
+        <aside>
+          <Suggested dates={desk.data.dates} pieces={pieces.data ?? []} />
+          <Dates dates={desk.data.dates} />
+        </aside>
+      </div>
+    </div>
+  )
+}
+
+function Lines({ desk }: { desk: DeskOut }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const later = useMutation({
+    mutationFn: ({ line, until }: { line: DeskLineOut; until: string }) => ask(putOff({ body: { line: line.key, until } })),
+    onSuccess: (_, { line, until }) => {
+      void client.invalidateQueries({ queryKey: deskKey })
+      if (until === inDays(0)) return
+      const back = (
+        <Button size="small" type="link" onClick={() => later.mutate({ line, until: inDays(0) })}>
+          Undo
+        </Button>
+      )
+      void message.success(
+        <>
+          Put off until {day(until)}. {back}
+        </>,
+        6,
+      )
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <>
+      {desk.lines.length === 0 && <p className="lead">Nothing needs you today. Go and make music.</p>}
+      <ul className="desk-lines">
+        {desk.lines.map((line) => (
+          <li key={line.key} className={line.kind}>
+            <span className="kind">{KINDS[line.kind]}</span>
+            <div>
+              <strong>{line.say}</strong>
+              <p className="muted">{line.why}</p>
+            </div>
+            <span className="tool-group">
+              <Act line={line} />
+              <Button size="small" type="text" disabled={later.isPending} onClick={() => later.mutate({ line, until: inDays(3) })} aria-label={`Put off: ${line.say}`} title="Until three days from now">
+                Later
+              </Button>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {desk.more > 0 && <p className="muted">And {desk.more} more of the same kinds; they move up as these are done.</p>}
+      {desk.put_off > 0 && (
+        <p className="muted">
+          {desk.put_off} put off.
+        </p>
+      )}
+    </>
+  )
+}
+
+/** Where a line leads: to the place on the Wall with its evidence, else to the person. */
+function Act({ line }: { line: DeskLineOut }) {
+  if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">Read what was said</Link>
+  if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
+    return line.students.length > 1 ? (
+      <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>Another drill for them</Link>
+    ) : (
+      <Link to={`/wall?part=${line.part_id}&student=${line.student_ids[0]}&chunk=${line.chunk_id}`}>See where it slips</Link>
+    )
+  }
+  if (line.part_id) return <Link to={`/wall?part=${line.part_id}`}>See it on the Wall</Link>
+  return <Link to="/people">To People</Link>
+}
+
+/** Days left to each date, and the chances, which take a moment to count. */
+function Dates({ dates }: { dates: DateAheadOut[] }) {
+  const outlook = useQuery({ queryKey: ['plans', 'outlook'], queryFn: () => ask(getOutlook()), enabled: dates.length > 0 })
+  if (dates.length === 0) return null
+  const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
+  return (
+    <section aria-label="Dates">
+      <h2>Dates</h2>
+      <ul className="dates">
+        {dates.map((date) => {
+          const chance = known.get(date.plan_id)
+          return (
+            <li key={date.plan_id}>
+              <Link to={`/plans/${date.plan_id}`}>
+                <strong>{date.days === 0 ? 'today' : `${date.days} ${date.days === 1 ? 'day' : 'days'}`}</strong> {date.piece}, {date.section}
+              </Link>
+              <small className="muted">
+                {day(date.on)}
+                {outlook.isPending && ' · counting the chances'}
+                {chance && ` · ${chance.likely} of ${chance.students} likely ready`}
+                {chance?.bottleneck && ` · held up by ${chance.bottleneck.replace('→', '')}`}
+              </small>
+            </li>
+          )
+        })}
+      </ul>
+    </section>
+  )
+}

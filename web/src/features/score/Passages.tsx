@@ -1,0 +1,100 @@
+import { Link } from 'react-router'
+import type { PassageOut, ScoreOut, SectionOnOut } from '../../api/gen'
+import { csvOf, download } from '../../shared/lib/csv'
+import { clock } from '../../shared/lib/time'
+
+interface Props {
+  score: ScoreOut
+  chosen: number | null
+  choose: (place: number) => void
+}
+
+/** Sections by passages: how many have it, how heavy it is there, and what holds the tempo down. */
+export function Passages({ score, chosen, choose }: Props) {
+  const heaviest = Math.max(...score.passages.flatMap((passage) => passage.sections.map((section) => section.load)), 0)
+  return (
+    <>
+      <div className="table-scroll">
+        <table className="plain passages">
+          <caption className="visually-hidden">How each section stands on each passage</caption>
+          <thead>
+            <tr>
+              <th scope="col">Section</th>
+              {score.passages.map((passage, place) => (
+                <th scope="col" key={passage.first} className={chosen === place ? 'chosen' : ''}>
+                  <button type="button" className="passage" aria-pressed={chosen === place} onClick={() => choose(place)}>
+                    {passage.name}
+                  </button>
+                  <small>{told(passage, score)}</small>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {score.desks.map((desk, row) => (
+              <tr key={`${desk.part_id} ${desk.section_id}`}>
+                <th scope="row">
+                  <Link to={`/wall?part=${desk.part_id}&section=${desk.section_id}`}>{desk.section}</Link>
+                  <small>
+                    {desk.students} {desk.students === 1 ? 'player' : 'players'}
+                  </small>
+                </th>
+                {score.passages.map((passage, place) => {
+                  const here = passage.sections.find((section) => section.desk === row)
+                  return (
+                    <td key={passage.first} className={chosen === place ? 'chosen' : ''}>
+                      {here ? <Cell on={here} of={desk.students} heaviest={heaviest} isNeck={score.bottleneck?.passage === place && score.bottleneck.desk === row} /> : <span className="muted">rests</span>}
+                    </td>
+                  )
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="muted">
+        Filled: has it; half: at tempo, a seam still open. The bar is how heavy the passage is for that part; choose a passage to send a drill for it. <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>CSV</button>
+      </p>
+    </>
+  )
+}
+
+function told(passage: PassageOut, score: ScoreOut): string {
+  const twins = passage.kin.map((place) => score.passages[place]?.name.split(' ')[0] ?? '').filter(Boolean)
+  const parts = [clock(passage.seconds), `open for ${passage.open} of ${passage.of}`]
+  if (twins.length > 0) parts.push(`like ${twins.join(', ')}`)
+  return parts.join(' · ')
+}
+
+interface CellProps {
+  on: SectionOnOut
+  of: number
+  heaviest: number
+  isNeck: boolean
+}
+
+function Cell({ on, of, heaviest, isNeck }: CellProps) {
+  const has = of - on.open
+  const nearly = Math.max(on.at_tempo - has, 0)
+  return (
+    <div className={isNeck ? 'section-on neck' : 'section-on'} title={on.standing}>
+      <span className="has" role="img" aria-label={`${has} of ${of} have it${nearly > 0 ? `, ${nearly} but for a seam` : ''}`}>
+        {Array.from({ length: of }, (_, i) => (
+          <i key={i} className={i < has ? 'full' : i < has + nearly ? 'nearly' : ''} />
+        ))}
+      </span>
+      <small>
+        {on.standing || 'nobody'}
+        {on.tempo_bpm !== null && on.open > 0 && `; hold ${on.tempo_bpm}`}
+      </small>
+      <span className="load" style={{ width: `${heaviest > 0 ? Math.round((on.load / heaviest) * 100) : 0}%` }} aria-hidden="true" />
+    </div>
+  )
+}
+
+function rows(score: ScoreOut): string[][] {
+  return [
+    ['Section', ...score.passages.map((passage) => passage.name)],
+    ...score.desks.map((desk, row) => [desk.section, ...score.passages.map((passage) => passage.sections.find((section) => section.desk === row)?.standing ?? 'rests')]),
+  ]
+}
