@@ -112,6 +112,8 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     said = body_for("sayHeard", home)
     home.ids["heard"] = ok(home.director.post(f"/api/wall/{home.ids['part']}/heard", **said))["id"]
     wish = body_for("keepRehearsal", home)
+    judged = body_for("judge", home)
+    home.ids["hearing"] = ok(home.director.post(f"/api/hearing/{home.ids['part']}", **judged))["id"]
     home.ids["rehearsal"] = ok(home.director.post("/api/rehearsals", **wish))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     return home, away
@@ -152,6 +154,7 @@ def filled(path: str, school: School) -> str:
         "plan_id": school.ids["plan"],
         "heard_id": school.ids["heard"],
         "rehearsal_id": school.ids["rehearsal"],
+        "hearing_id": school.ids["hearing"],
         "tag": "vibrato",
         "key": "nobody",
         "code": school.ids["code"],
@@ -239,6 +242,22 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
             }
         },
         "endRehearsal": {"json": {"done": {}}},
+        "judge": {
+            "json": {
+                "id": str(uuid4()),
+                "student_id": str(school.ids["students"][0]),
+                "chunk_id": school.ids["chunks"][0]["id"],
+                "level": 3,
+                "missing": [],
+            }
+        },
+        "cureAll": {
+            "json": {
+                "chunk_id": school.ids["chunks"][0]["id"],
+                "symptom": "pulse",
+                "due_on": (datetime.now(UTC).date() + timedelta(days=5)).isoformat(),
+            }
+        },
         "putOff": {"json": {"line": "x", "until": datetime.now(UTC).date().isoformat()}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},

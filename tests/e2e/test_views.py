@@ -58,10 +58,27 @@ def test_the_directors_views(desk: Page, demo_url: str, way: str):
     desk.get_by_role("link", name="Clarinets").first.click()
     expect(desk.locator(".plan-day").first).to_be_visible()
     assert_accessible(desk, "plan")
-    for link, mark in (("Assignments", "li.piece"), ("Wall", "table.wall"), ("People", ".roster")):
+    for link, mark in (
+        ("Desk", ".desk-lines li"),
+        ("Rehearse", ".rehearsal"),
+        ("Assignments", "li.piece"),
+        ("Wall", "table.wall"),
+        ("People", ".roster"),
+    ):
         desk.get_by_role("link", name=link, exact=True).click()
         expect(desk.locator(mark).first).to_be_visible()
         assert_accessible(desk, link)
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_the_whole_score(desk: Page, demo_url: str, way: str):
+    theme(desk, way)
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="The whole score").click()
+    expect(desk.locator("table.passages")).to_be_visible()
+    desk.get_by_role("button", name="Q 17–32").click()
+    expect(desk.get_by_role("button", name="Send", exact=True)).to_be_visible()
+    assert_accessible(desk, "the whole score")
 
 
 @pytest.mark.parametrize("way", WAYS)

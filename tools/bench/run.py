@@ -21,6 +21,7 @@ def main(arguments: list[str]) -> int:
         plans_bench,
         stand_bench,
         stand_faults,
+        wall_bench,
     )
 
     known: dict[str, Callable[[], int]] = {
@@ -34,6 +35,7 @@ def main(arguments: list[str]) -> int:
         "plans": plans_bench.main,
         "stand": stand_bench.main,
         "stand-faults": stand_faults.main,
+        "wall": wall_bench.main,
     }
     if not arguments or arguments[0] not in known:
         sys.stderr.write(f"Say ./bench {' or ./bench '.join(known)}.\n")

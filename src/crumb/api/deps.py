@@ -71,6 +71,7 @@ def _may(right: Right) -> Callable[[Who], Awaitable[Who]]:
 MusicKeeper = Annotated[Who, Depends(_may(Right.KEEP_MUSIC))]
 Sender = Annotated[Who, Depends(_may(Right.SEND))]
 Watcher = Annotated[Who, Depends(_may(Right.SEE_PLAYERS))]
+Hearer = Annotated[Who, Depends(_may(Right.HEAR))]
 Registrar = Annotated[Who, Depends(_may(Right.KEEP_PEOPLE))]
 Player = Annotated[Who, Depends(_may(Right.PRACTISE))]
 

@@ -26,6 +26,7 @@ from crumb.api.routes import (
     assignments,
     drills,
     ensemble,
+    hearing,
     marks,
     music,
     people,
@@ -83,7 +84,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments, wall),
-        *(sheets, planning, rules, ensemble),
+        *(sheets, planning, rules, ensemble, hearing),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)

@@ -21,6 +21,7 @@ class Right(StrEnum):
     KEEP_MUSIC = "bring music in, divide it, make drills of it"
     SEND = "send work, change it, print it"
     SEE_PLAYERS = "see how everybody stands and what that rests on"
+    HEAR = "judge what is played, and say what was heard"
     KEEP_PEOPLE = "keep sections, students and other directors"
     PRACTISE = "practice what was sent to oneself"
     READ_ALL = "read every part, and what is written into it"

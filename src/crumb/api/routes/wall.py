@@ -5,7 +5,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from crumb.api.deps import Db, Sender, Today, Watcher
+from crumb.api.deps import Db, Hearer, Today, Watcher
 from crumb.api.schemas.planning import Made
 from crumb.api.schemas.practice import DiaryOut, NewsOut
 from crumb.api.schemas.wall import (
@@ -52,7 +52,7 @@ def get_diary(student_id: UUID, who: Watcher, session: Db, today: Today) -> Diar
 
 
 @router.post("/{part_id}/heard", operation_id="sayHeard", status_code=201)
-def say_heard(part_id: UUID, body: HeardIn, who: Sender, session: Db) -> Made:
+def say_heard(part_id: UUID, body: HeardIn, who: Hearer, session: Db) -> Made:
     """Note what was heard of a student or a section on a chunk: drills and plans follow it."""
     row = heard.say(
         session,
@@ -67,7 +67,7 @@ def say_heard(part_id: UUID, body: HeardIn, who: Sender, session: Db) -> Made:
 
 
 @router.post("/heard/{heard_id}/end", operation_id="endHeard", status_code=204)
-def end_heard(heard_id: UUID, who: Sender, session: Db, back: bool = False) -> None:
+def end_heard(heard_id: UUID, who: Hearer, session: Db, back: bool = False) -> None:
     """It is mended; or, back, it is not after all."""
     heard.end(session, who, heard_id, back=back)
 

@@ -86,6 +86,12 @@ def split_together(
     return found
 
 
+def plays_in(part: Part, passage: Passage) -> bool:
+    """Whether anything is struck in a passage."""
+    measures = part.measures[passage.first : passage.last]
+    return any(note.is_attack for measure in measures for note in measure.notes)
+
+
 def onsets_in(part: Part, passage: Passage) -> Onsets:
     """Where something is struck in a passage, from its first barline on, each place once."""
     begin = absolute(part, passage.span.start)

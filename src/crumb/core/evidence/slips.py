@@ -36,6 +36,19 @@ LABELS: Mapping[SlipKind, str] = {
     SlipKind.TENSION: "Tension",
 }
 
+CHECKLIST = (
+    "Notes",
+    "Rhythm",
+    "Evenness",
+    "Tone",
+    "In tune",
+    "Tongue or bow",
+    "Loud and soft",
+    "Balance",
+    "Repeat taken",
+)
+"""What a judge's sheet asks for; common practice, no source."""
+
 _ALL = frozenset(SlipKind)
 _JUDGED: Mapping[str, frozenset[SlipKind]] = {
     "count-it": frozenset({SlipKind.RHYTHM}),
@@ -70,6 +83,12 @@ def judged(drill: str, settings: Mapping[str, object] | None = None) -> frozense
     if drill == "one-layer":
         return _LAYERS.get(str((settings or {}).get("layer", "")), _ALL)
     return _JUDGED.get(drill, _ALL)
+
+
+def cure_of(slips: Iterable[SlipKind]) -> str | None:
+    """The row of the table of cures for what was heard most often; None: there is none."""
+    counted = Counter(kind for kind in slips if kind in _CURES)
+    return next((_CURES[kind] for kind, _ in counted.most_common(1)), None)
 
 
 def symptoms_of(slips: Iterable[SlipKind]) -> tuple[str, ...]:

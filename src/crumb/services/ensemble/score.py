@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from crumb.core.ensemble.keys import keys_at
 from crumb.core.ensemble.passages import Passage, passages, shared_length
 from crumb.core.ensemble.rehearsing import PassageNow, PlayerNow, SectionNow, room_tempo
-from crumb.core.ensemble.together import onsets_in
+from crumb.core.ensemble.together import plays_in
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.mastery.section import section_standing
 from crumb.core.score.model import ZERO
@@ -133,7 +133,7 @@ def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -
     now, on = [], []
     for place, passage in enumerate(found):
         seconds = _seconds(hands, passage)
-        here = [desk for desk in desks if onsets_in(desk.hand.part, passage)]
+        here = [desk for desk in desks if plays_in(desk.hand.part, passage)]
         sections = tuple(_section(desk, passage, stood, heard, room) for desk in here)
         key = keys_at(here[0].hand.part, passage.first)[0] if here else ""
         now.append(PassageNow(passage.name, seconds, sections, kin[place], key))

@@ -109,6 +109,11 @@ def note_together(session: Session, who: Who, student_id: UUID, noted: Sequence[
     run(session, adding(who, student_id, (), noted))
 
 
+def take_back_of(session: Session, who: Who, student_id: UUID, taken_back: Sequence[UUID]) -> None:
+    """Take something back of a student, inside a larger change, which commits."""
+    run(session, adding(who, student_id, (), (), taken_back))
+
+
 def store_ticks(
     session: Session, who: Who, student_id: UUID, handed_in: Sequence[HandedIn]
 ) -> None:

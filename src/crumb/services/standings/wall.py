@@ -195,6 +195,18 @@ def _nothing(session: Session, hand: PartInHand) -> Cell:
     return Cell(found.level, found.why, None, found.next)
 
 
+def cells_on(
+    session: Session,
+    hand: PartInHand,
+    students: Sequence[UUID],
+    chunks: Sequence[ChunkView],
+) -> dict[tuple[UUID, UUID], Cell]:
+    """Where some students stand on some chunks of a part, each with a cell."""
+    nothing = _nothing(session, hand)
+    found = _cells(session, list(students), tuple(chunks))
+    return {(s, c.id): found.get((s, c.id), nothing) for s in students for c in chunks}
+
+
 def _cells(
     session: Session, students: list[UUID], chunks: tuple[ChunkView, ...]
 ) -> dict[tuple[UUID, UUID], Cell]:

@@ -135,6 +135,31 @@ class Diary(Base):
     received_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class Hearing(Base):
+    """What somebody judged who listened: written once, with the evidence that sets the level.
+
+    ``slips`` are places with what they were, ``missing`` what the checklist lacks; ``before`` the
+    level that stood until then.
+    """
+
+    __tablename__ = "hearing"
+    __table_args__ = (Index("ix_hearing_student_id_chunk_id", "student_id", "chunk_id"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"))
+    evidence_id: Mapped[UUID] = mapped_column(ForeignKey("evidence.id"), index=True)
+    by_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    level: Mapped[int] = mapped_column(SmallInteger)
+    before: Mapped[int] = mapped_column(SmallInteger)
+    went_well: Mapped[str] = mapped_column(String(200))
+    one_thing: Mapped[str] = mapped_column(String(200))
+    missing: Mapped[list[str]] = mapped_column(JSONB)
+    slips: Mapped[list[dict[str, Any]]] = mapped_column(JSONB)
+    heard_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class Retraction(Base):
     """Something was taken back; the record of it stays."""
 

@@ -1,0 +1,117 @@
+"""Hearings: who is to be heard, what was judged, faults that several have."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
+from crumb.api.schemas.common import to_fraction
+from crumb.api.schemas.hearing import (
+    CureAllIn,
+    CuredOut,
+    FaultOut,
+    FaultStudent,
+    JudgedIn,
+    JudgedOut,
+    LastHearing,
+    SheetOut,
+    SlipKindOut,
+    WaitingOut,
+)
+from crumb.api.views.places import chunk_out, position_in
+from crumb.api.views.wall import cure_out
+from crumb.core.evidence.slips import CHECKLIST, LABELS
+from crumb.services.ensemble import hearing
+from crumb.services.ensemble.hearing import Judged, SlipHeard, Waiting
+
+router = APIRouter(tags=["hearing"])
+
+
+@router.get(
+    "/hearing/{part_id}/{section_id}/{chunk_id}",
+    operation_id="getJudgesSheet",
+)
+def get_sheet(
+    part_id: UUID, section_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
+) -> SheetOut:
+    """A chunk with those who wait to be heard on it."""
+    found = hearing.sheet(session, who, part_id, section_id, chunk_id, today)
+    return SheetOut(
+        chunk=chunk_out(found.chunk),
+        waiting=[_waiting(one) for one in found.waiting],
+        kinds=[SlipKindOut(key=key, label=label) for key, label in LABELS.items()],
+        checklist=list(CHECKLIST),
+        watch=list(found.watch),
+    )
+
+
+def _waiting(one: Waiting) -> WaitingOut:
+    last = one.last
+    return WaitingOut(
+        student_id=one.student_id,
+        name=one.name,
+        level=one.cell.level,
+        why=one.cell.why,
+        due_on=one.cell.due_on,
+        last=None
+        if last is None
+        else LastHearing(
+            id=last.id,
+            level=last.level,
+            by=one.by,
+            heard_at=last.heard_at,
+            went_well=last.went_well,
+            one_thing=last.one_thing,
+        ),
+    )
+
+
+@router.post("/hearing/{part_id}", operation_id="judge", status_code=201)
+def judge(part_id: UUID, body: JudgedIn, who: Hearer, session: Db) -> JudgedOut:
+    """Keep what was heard: it sets the level, up, or down with a reason."""
+    row = hearing.judge(
+        session,
+        who,
+        part_id,
+        Judged(
+            id=body.id,
+            student_id=body.student_id,
+            chunk_id=body.chunk_id,
+            level=body.level,
+            reason=body.reason,
+            went_well=body.went_well,
+            one_thing=body.one_thing,
+            missing=tuple(body.missing),
+            slips=tuple(SlipHeard(position_in(one.at), one.what) for one in body.slips),
+            cure=body.cure,
+            tempo=None if body.tempo_bpm is None else to_fraction(body.tempo_bpm),
+        ),
+    )
+    return JudgedOut(id=row.id, level=row.level, before=row.before)
+
+
+@router.delete("/hearing/taken/{hearing_id}", operation_id="takeHearingBack", status_code=204)
+def take_back(hearing_id: UUID, who: Hearer, session: Db) -> None:
+    """Take a hearing back; the record of it stays."""
+    hearing.take_back(session, who, hearing_id)
+
+
+@router.get("/hearing/{part_id}/faults", operation_id="listFaults")
+def list_faults(part_id: UUID, who: Watcher, session: Db) -> list[FaultOut]:
+    """Faults that two or more have on one chunk."""
+    return [
+        FaultOut(
+            chunk=chunk_out(fault.chunk),
+            cure=cure_out(fault.cure),
+            students=[FaultStudent(id=student, name=name) for student, name in fault.students],
+        )
+        for fault in hearing.faults(session, who, part_id)
+    ]
+
+
+@router.post("/hearing/{part_id}/cure", operation_id="cureAll", status_code=201)
+def cure_all(part_id: UUID, body: CureAllIn, who: Sender, session: Db, today: Today) -> CuredOut:
+    """Send the cure of a fault to everybody who has it, in one act."""
+    wish = hearing.CureWish(body.chunk_id, body.symptom, body.due_on, body.minutes_a_day)
+    drill, students = hearing.cure_all(session, who, part_id, wish, today)
+    return CuredOut(drill=drill, students=students)

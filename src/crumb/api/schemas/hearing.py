@@ -1,0 +1,116 @@
+"""Hearings, as they go over the wire."""
+
+from datetime import date, datetime
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from crumb.api.schemas.common import Bpm, Day, Given, PositionOut
+from crumb.api.schemas.splitting import ChunkOut
+from crumb.api.schemas.wall import CureOut
+from crumb.api.spoken import Said
+from crumb.core.evidence.slips import SlipKind
+
+Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
+
+
+class LastHearing(BaseModel):
+    """What was judged last."""
+
+    id: UUID
+    level: int
+    by: str
+    heard_at: datetime
+    went_well: str
+    one_thing: str
+
+
+class WaitingOut(BaseModel):
+    """A student to be heard; ``confirms``: a hearing can bring this one to kept."""
+
+    student_id: UUID
+    name: str
+    level: int
+    why: Said
+    due_on: date | None
+    last: LastHearing | None
+
+
+class SlipKindOut(BaseModel):
+    """What a slip can be, and its name."""
+
+    key: SlipKind
+    label: Said
+
+
+class SheetOut(BaseModel):
+    """A judge's sheet for a chunk: who is waiting, what can be said, where accidentals lurk."""
+
+    chunk: ChunkOut
+    waiting: list[WaitingOut]
+    kinds: list[SlipKindOut]
+    checklist: list[Said]
+    watch: list[Said]
+
+
+class SlipHeardIn(Given):
+    """Where something went wrong, and what."""
+
+    at: PositionOut
+    what: SlipKind | None = None
+
+
+class JudgedIn(Given):
+    """A hearing as it was judged."""
+
+    id: UUID
+    student_id: UUID
+    chunk_id: UUID
+    level: Annotated[int, Field(ge=0, le=6)]
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=400)] = ""
+    went_well: Words = ""
+    one_thing: Words = ""
+    missing: Annotated[list[Annotated[str, StringConstraints(max_length=40)]], Field(max_length=20)]
+    slips: Annotated[list[SlipHeardIn], Field(max_length=200)] = []
+    cure: Annotated[str, StringConstraints(max_length=20)] = ""
+    tempo_bpm: Bpm | None = None
+
+
+class JudgedOut(BaseModel):
+    """A hearing that was kept: the level it set, and the one before."""
+
+    id: UUID
+    level: int
+    before: int
+
+
+class FaultStudent(BaseModel):
+    """Somebody who has a fault."""
+
+    id: UUID
+    name: str
+
+
+class FaultOut(BaseModel):
+    """A fault that several have, and its cure."""
+
+    chunk: ChunkOut
+    cure: CureOut
+    students: list[FaultStudent]
+
+
+class CureAllIn(Given):
+    """A fault whose cure goes to all who have it."""
+
+    chunk_id: UUID
+    symptom: Annotated[str, StringConstraints(max_length=20)]
+    due_on: Day
+    minutes_a_day: int = 15
+
+
+class CuredOut(BaseModel):
+    """Which drill went to how many."""
+
+    drill: Said
+    students: int

@@ -1,0 +1,297 @@
+"""Hearings: somebody listens and judges; faults that several have, and one cure for all of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from fractions import Fraction
+from itertools import groupby
+from uuid import UUID, uuid4
+
+from sqlalchemy.orm import Session
+
+from crumb.core.drills import drill_kind
+from crumb.core.errors import CrumbError
+from crumb.core.evidence.model import Kind, Source
+from crumb.core.evidence.slips import CHECKLIST, SlipKind, cure_of
+from crumb.core.mastery.levels import AT_TEMPO, KEPT
+from crumb.core.plan.cures import CURES, Cure
+from crumb.core.score.position import Position
+from crumb.services.drills.working import LadderSettings
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.evidence import heard
+from crumb.services.evidence.add import Noted, note_together, take_back_of
+from crumb.services.library.pieces import PartInHand, load_part
+from crumb.services.library.surveying import survey_of
+from crumb.services.maps.chunks import ChunkView, get_chunk
+from crumb.services.people.roster import get_section, get_student, list_sections
+from crumb.services.sending import assigning
+from crumb.services.standings import wall
+from crumb.services.standings.cells import Cell
+from crumb.services.who import Who
+from crumb.store.queries import hearings as ask
+from crumb.store.tables import Hearing
+
+_BY_KEY = {cure.key: cure for cure in CURES}
+_SEVERAL = 2
+_MOST_WATCHED = 6
+
+
+@dataclass(frozen=True, slots=True)
+class SlipHeard:
+    """Where something went wrong, and what it was if that can be said."""
+
+    at: Position
+    what: SlipKind | None
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """What somebody judged; the id was made where it was judged, so that it is kept once.
+
+    ``missing`` are lines of the checklist. ``cure`` is a row of the table of cures, where one thing
+    is to be mended first.
+    """
+
+    id: UUID
+    student_id: UUID
+    chunk_id: UUID
+    level: int
+    reason: str = ""
+    went_well: str = ""
+    one_thing: str = ""
+    missing: tuple[str, ...] = ()
+    slips: tuple[SlipHeard, ...] = ()
+    cure: str = ""
+    tempo: Fraction | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """A student to be heard on a chunk; ``last`` and ``by`` are of the last hearing, if any."""
+
+    student_id: UUID
+    name: str
+    cell: Cell
+    last: Hearing | None
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A fault that several have on one chunk, and what mends it."""
+
+    chunk: ChunkView
+    cure: Cure
+    students: tuple[tuple[UUID, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A judge's sheet: the chunk, who waits, and notes to watch for."""
+
+    chunk: ChunkView
+    waiting: tuple[Waiting, ...]
+    watch: tuple[str, ...]
+
+
+def sheet(
+    session: Session, who: Who, part_id: UUID, section_id: UUID, chunk_id: UUID, today: date
+) -> Sheet:
+    """Who is to be heard on a chunk: whom a hearing can bring further first, then by name.
+
+    Raises:
+        NotFound: no such part, section or chunk.
+    """
+    hand = load_part(session, who, part_id)
+    section = get_section(session, who, section_id)
+    chunk = get_chunk(session, hand, chunk_id)
+    students = [student for student, _ in section.students]
+    cells = wall.cells_on(session, hand, students, (chunk,))
+    last = ask.of_chunk(session, chunk_id, students)
+    found = [
+        Waiting(student, name, cells[student, chunk.id], *last.get(student, (None, "")))
+        for student, name in section.students
+    ]
+    waiting = sorted(found, key=lambda one: _urgency(one, today))
+    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)))
+
+
+def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
+    """Notes of a chunk that are likely read wrong, in the survey's words."""
+    first, last = chunk.span.start.index, chunk.span.end.index
+    spots = [
+        (measure.number, spot)
+        for measure in survey_of(hand).measures[first : last + 1]
+        for spot in measure.spots
+        if spot.kind == "accidental" and chunk.span.start <= spot.at < chunk.span.end
+    ]
+    return list(dict.fromkeys(f"{number}: {spot.why}" for number, spot in spots))[:_MOST_WATCHED]
+
+
+def _urgency(one: Waiting, today: date) -> tuple[int, str]:
+    """Ready to be confirmed, due for a check, then everybody else, in no order of merit."""
+    if one.cell.level == AT_TEMPO:
+        return 0, one.name
+    if one.cell.due_on is not None and one.cell.due_on <= today:
+        return 1, one.name
+    return 2, one.name
+
+
+def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
+    """Keep a hearing: it sets the level, up or down, and what was heard leads to its cure.
+
+    Raises:
+        NotFound: no such part, chunk or student.
+        NotAccepted: a level that goes down without a reason, or a place outside of the chunk.
+    """
+    before = ask.known(session, judged.id)
+    if before is not None and before.program_id == who.program_id:
+        return before
+    hand = load_part(session, who, part_id)
+    chunk = get_chunk(session, hand, judged.chunk_id)
+    get_student(session, who, judged.student_id)
+    _check(hand, chunk, judged)
+    stood = ask.level_on(session, judged.student_id, chunk.id)
+    if judged.level < stood and not judged.reason.strip():
+        raise NotAccepted(f"It stands at {stood}: say why it goes down.")
+    evidence_id = uuid4()
+    one = Noted(
+        id=evidence_id,
+        part_id=part_id,
+        span=chunk.span,
+        at=datetime.now(UTC),
+        tempo=judged.tempo,
+        is_clean=None,
+        kind=Kind.PROVE,
+        source=Source.HEARING,
+        level=judged.level,
+        by_id=who.person_id,
+        reason=judged.reason.strip(),
+    )
+    note_together(session, who, judged.student_id, [one])
+    row = Hearing(
+        id=judged.id,
+        program_id=who.program_id,
+        student_id=judged.student_id,
+        part_id=part_id,
+        chunk_id=chunk.id,
+        evidence_id=evidence_id,
+        by_id=who.person_id,
+        level=judged.level,
+        before=stood,
+        went_well=judged.went_well.strip(),
+        one_thing=judged.one_thing.strip(),
+        missing=list(judged.missing),
+        slips=[
+            {"index": s.at.index, "at": str(s.at.at), "what": s.what or ""} for s in judged.slips
+        ],
+    )
+    session.add(row)
+    session.flush()
+    session.commit()
+    cure = judged.cure or cure_of(s.what for s in judged.slips if s.what)
+    if cure:
+        heard.say(session, who, part_id, chunk.id, cure, student_id=judged.student_id)
+    return row
+
+
+def _check(hand: PartInHand, chunk: ChunkView, judged: Judged) -> None:
+    if not 0 <= judged.level <= KEPT:
+        raise NotAccepted("Levels go from 0 to 6.")
+    if set(judged.missing) - set(CHECKLIST):
+        raise NotAccepted("This is not on the checklist.")
+    if judged.cure and judged.cure not in _BY_KEY:
+        raise NotAccepted("No cure is known for that.")
+    end = chunk.span.end.index + (1 if chunk.span.landing or chunk.span.end.at > 0 else 0)
+    measures = hand.part.measures[chunk.span.start.index : max(end, chunk.span.start.index + 1)]
+    lengths = {m.index: m.length for m in measures}
+    if any(s.at.at >= lengths.get(s.at.index, Fraction(0)) for s in judged.slips):
+        raise NotAccepted("That place is outside of the chunk.")
+
+
+def take_back(session: Session, who: Who, hearing_id: UUID) -> None:
+    """Take a hearing back: the level is again what the other evidence says. Twice is once.
+
+    Raises:
+        NotFound: not of this program.
+    """
+    row = ask.known(session, hearing_id)
+    if row is None or row.program_id != who.program_id:
+        raise NotFound("There is no such hearing.")
+    take_back_of(session, who, row.student_id, [row.evidence_id])
+    session.commit()
+
+
+def faults(session: Session, who: Who, part_id: UUID) -> list[Fault]:
+    """Faults that two or more have on one chunk of a part, those of most first.
+
+    Raises:
+        NotFound: no such part.
+    """
+    hand = load_part(session, who, part_id)
+    rows = ask.faults_on(session, part_id)
+    found = []
+    for (chunk_id, symptom), group in groupby(rows, key=lambda row: (row[0], row[1])):
+        students = tuple((row[2], row[3]) for row in group)
+        if len(students) >= _SEVERAL and symptom in _BY_KEY:
+            found.append(Fault(get_chunk(session, hand, chunk_id), _BY_KEY[symptom], students))
+    return sorted(found, key=lambda fault: -len(fault.students))
+
+
+@dataclass(frozen=True, slots=True)
+class CureWish:
+    """A fault on a chunk whose cure goes to all who have it."""
+
+    chunk_id: UUID
+    symptom: str
+    due_on: date
+    minutes_a_day: int
+
+
+def cure_all(
+    session: Session, who: Who, part_id: UUID, wish: CureWish, today: date
+) -> tuple[str, int]:
+    """Send the first cure that fits to everybody with the fault; its title, and to how many.
+
+    Raises:
+        NotFound: no such part.
+        NotAccepted: nobody has this fault any more, or no cure fits this chunk.
+    """
+    found = [
+        fault
+        for fault in faults(session, who, part_id)
+        if (fault.chunk.id, fault.cure.key) == (wish.chunk_id, wish.symptom)
+    ]
+    if not found:
+        raise NotAccepted("Fewer than two have this fault on this chunk.")
+    fault = found[0]
+    hand = load_part(session, who, part_id)
+    students = [student for student, _ in fault.students]
+    sections = _sections_of(session, who, students)
+    ladder = LadderSettings(None, hand.row.goal_bpm, None)
+    for drill in fault.cure.drills:
+        item = assigning.WishedItem(fault.chunk.id, drill, {}, ladder)
+        sending = assigning.Wish(
+            part_id,
+            sections,
+            wish.due_on,
+            wish.minutes_a_day,
+            (item,),
+            only=frozenset(students),
+        )
+        try:
+            assigning.send(session, who, sending, today)
+        except CrumbError:
+            session.rollback()
+            continue
+        return drill_kind(drill).title, len(students)
+    raise NotAccepted("None of its cures fits this chunk: choose a drill on the bench.")
+
+
+def _sections_of(session: Session, who: Who, students: Sequence[UUID]) -> tuple[UUID, ...]:
+    wanted = set(students)
+    return tuple(
+        section.id
+        for section in list_sections(session, who)
+        if wanted & {student for student, _ in section.students}
+    )
