@@ -46,7 +46,7 @@ def test_a_passage_is_split_for_everybody_and_put_back(desk: Page, demo_url: str
     expect(notice).to_contain_text("As it was.")
     desk.get_by_label("Passage").fill("Z")
     desk.get_by_role("button", name="in every part").click()
-    expect(desk.get_by_role("alert")).to_contain_text("Z")
+    expect(desk.locator(".split-together").get_by_role("alert")).to_contain_text("Z")
 
 
 def test_from_the_plan_through_the_room_to_the_home_list(

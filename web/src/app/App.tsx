@@ -17,6 +17,7 @@ const SignIn = lazy(() => import('../features/signin/SignIn'))
 const Setup = lazy(() => import('../features/signin/Setup'))
 const Desk = lazy(() => import('../features/desk/Desk'))
 const Score = lazy(() => import('../features/score/Score'))
+const Hearing = lazy(() => import('../features/hearing/Hearing'))
 const Rehearse = lazy(() => import('../features/rehearse/Rehearse'))
 const Podium = lazy(() => import('../features/rehearse/Podium'))
 const Music = lazy(() => import('../features/music/Music'))
@@ -134,6 +135,7 @@ function Pages(look: Look) {
         <Route path="/" element={<Desk />} />
         <Route path="/music" element={<Music />} />
         <Route path="/pieces/:pieceId" element={<Score />} />
+        <Route path="/hearing" element={<Hearing />} />
         <Route path="/rehearse" element={<Rehearse />} />
         <Route path="/rehearse/:rehearsalId" element={<Podium />} />
         <Route path="/parts/:partId/split" element={<Splitter />} />

@@ -67,6 +67,7 @@ export function DirectorShell({ me, ...look }: Props) {
             Desk
           </NavLink>
           <NavLink to="/music">Music</NavLink>
+          <NavLink to="/hearing">Hearing</NavLink>
           <NavLink to="/rehearse">Rehearse</NavLink>
           <NavLink to="/plans">Plans</NavLink>
           <NavLink to="/sent">Assignments</NavLink>

@@ -9,13 +9,13 @@ from crumb.api.schemas.common import to_fraction
 from crumb.api.schemas.hearing import (
     CureAllIn,
     CuredOut,
+    FaultKindOut,
     FaultOut,
     FaultStudent,
     JudgedIn,
     JudgedOut,
+    JudgesSheetOut,
     LastHearing,
-    SheetOut,
-    SlipKindOut,
     WaitingOut,
 )
 from crumb.api.views.places import chunk_out, position_in
@@ -33,13 +33,13 @@ router = APIRouter(tags=["hearing"])
 )
 def get_sheet(
     part_id: UUID, section_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
-) -> SheetOut:
+) -> JudgesSheetOut:
     """A chunk with those who wait to be heard on it."""
     found = hearing.sheet(session, who, part_id, section_id, chunk_id, today)
-    return SheetOut(
+    return JudgesSheetOut(
         chunk=chunk_out(found.chunk),
         waiting=[_waiting(one) for one in found.waiting],
-        kinds=[SlipKindOut(key=key, label=label) for key, label in LABELS.items()],
+        kinds=[FaultKindOut(key=key, label=label) for key, label in LABELS.items()],
         checklist=list(CHECKLIST),
         watch=list(found.watch),
     )

@@ -27,7 +27,7 @@ class LastHearing(BaseModel):
 
 
 class WaitingOut(BaseModel):
-    """A student to be heard; ``confirms``: a hearing can bring this one to kept."""
+    """A student to be heard, with what was judged last, if anything was."""
 
     student_id: UUID
     name: str
@@ -37,19 +37,19 @@ class WaitingOut(BaseModel):
     last: LastHearing | None
 
 
-class SlipKindOut(BaseModel):
+class FaultKindOut(BaseModel):
     """What a slip can be, and its name."""
 
     key: SlipKind
     label: Said
 
 
-class SheetOut(BaseModel):
+class JudgesSheetOut(BaseModel):
     """A judge's sheet for a chunk: who is waiting, what can be said, where accidentals lurk."""
 
     chunk: ChunkOut
     waiting: list[WaitingOut]
-    kinds: list[SlipKindOut]
+    kinds: list[FaultKindOut]
     checklist: list[Said]
     watch: list[Said]
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef, type MouseEvent } from 'react'
 import type { PositionOut, StandOut, StepOut } from '../../api/gen'
-import { placeOfNote } from '../../shared/lib/scoreMap'
+import { markNotes, noteNear } from '../../shared/lib/noteTap'
 import { Score } from '../../shared/ui/Score'
 import { showOnly, stretchesOf } from './stretches'
 
@@ -25,26 +25,15 @@ export function Music({ stand, step, noteId, marked, ahead, onNote }: Props) {
     note?.classList.add('sounding')
     return () => note?.classList.remove('sounding')
   }, [noteId])
-  useEffect(() => {
-    const notes = [...(sheet.current?.querySelectorAll('g.note') ?? [])].filter((note) => {
-      const at = placeOfNote(note.id)
-      return at !== null && marked.some((one) => one.index === at.index && one.at === at.at)
-    })
-    notes.forEach((note) => note.classList.add('slipped'))
-    return () => notes.forEach((note) => note.classList.remove('slipped'))
-  }, [marked, step.svg])
+  useEffect(() => (sheet.current ? markNotes(sheet.current, marked, 'slipped') : undefined), [marked, step.svg])
   useEffect(() => {
     if (ahead === null || !sheet.current) return
     const stretches = stretchesOf(sheet.current)
     return showOnly(sheet.current, stretches[ahead % stretches.length] ?? [])
   }, [ahead, step.svg])
   function tap(event: MouseEvent) {
-    const { clientX, clientY } = event
-    const notes = [...(sheet.current?.querySelectorAll('g.note') ?? [])]
-    const near = notes
-      .map((note) => ({ at: placeOfNote(note.id), far: distance(note.querySelector('.notehead') ?? note, clientX, clientY) }))
-      .sort((a, b) => a.far - b.far)[0]
-    if (near?.at && near.far < NEAR_PIXELS) onNote(near.at)
+    const at = sheet.current && noteNear(sheet.current, event.clientX, event.clientY)
+    if (at) onNote(at)
   }
   return (
     <section className={ahead === null ? 'stand-music' : 'stand-music only-ahead'} aria-label="Music" tabIndex={0} onClick={tap}>
@@ -60,11 +49,4 @@ export function Music({ stand, step, noteId, marked, ahead, onNote }: Props) {
       )}
     </section>
   )
-}
-
-const NEAR_PIXELS = 40
-
-function distance(element: Element, x: number, y: number): number {
-  const box = element.getBoundingClientRect()
-  return Math.hypot(x - (box.left + box.right) / 2, (y - (box.top + box.bottom) / 2) / 2)
 }

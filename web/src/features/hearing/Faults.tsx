@@ -1,0 +1,43 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { ask, said } from '../../api/ask'
+import { cureAll, listFaults, type FaultOut } from '../../api/gen'
+import { inDays } from '../../shared/lib/time'
+
+const DAYS = 7
+const MINUTES = 15
+
+/** One fault that several have: its cure goes to all of them in one act. */
+export function Faults({ partId }: { partId: string }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const faults = useQuery({ queryKey: ['faults', partId], queryFn: () => ask(listFaults({ path: { part_id: partId } })) })
+  const cure = useMutation({
+    mutationFn: (fault: FaultOut) =>
+      ask(cureAll({ path: { part_id: partId }, body: { chunk_id: fault.chunk.id, symptom: fault.cure.key, due_on: inDays(DAYS), minutes_a_day: MINUTES } })),
+    onSuccess: ({ drill, students }) => {
+      void client.invalidateQueries({ queryKey: ['assignments'] })
+      void message.success(`${drill} sent to ${students}, for a week.`)
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  if (!faults.data || faults.data.length === 0) return null
+  return (
+    <section className="faults" aria-label="Heard from several">
+      <h2>Heard from several</h2>
+      <ul>
+        {faults.data.map((fault) => (
+          <li key={`${fault.chunk.id} ${fault.cure.key}`}>
+            <span>
+              <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}: {fault.students.map((one) => one.name).join(', ')}.{' '}
+              <span className="muted">Likely {fault.cure.likely}.</span>
+            </span>
+            <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
+              Send {fault.cure.drills[0]} to these {fault.students.length}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

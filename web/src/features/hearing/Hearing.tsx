@@ -1,0 +1,129 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Select } from 'antd'
+import { useMemo, useState } from 'react'
+import { Link } from 'react-router'
+import { ask } from '../../api/ask'
+import { getJudgesSheet, workOutDrill, type ChunkOut, type PieceOut, type SectionOut } from '../../api/gen'
+import { useChunks, usePart, usePieces, useSections } from '../../shared/lib/part.queries'
+import { useAddress } from '../../shared/lib/useAddress'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { lastPlace, opening, rememberPlace } from '../wall/opening'
+import { Faults } from './Faults'
+import { Judge } from './Judge'
+
+/** Somebody plays, somebody listens: slips on the notes, a level with its reason, one thing to do next. */
+export default function Hearing() {
+  const pieces = usePieces()
+  const sections = useSections()
+  const failed = [pieces, sections].find((query) => query.isError)
+  if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
+  if (!pieces.data || !sections.data) return <Loading what="Quiet, please" />
+  if (pieces.data.length === 0 || sections.data.length === 0) {
+    return (
+      <div className="page">
+        <h1>Hearing</h1>
+        <Empty title="Nobody to hear yet">
+          <p>Here you listen and judge, once there is music that somebody plays.</p>
+          <Link to={pieces.data.length === 0 ? '/music' : '/people'}>{pieces.data.length === 0 ? 'Bring in music' : 'Write students in'}</Link>
+        </Empty>
+      </div>
+    )
+  }
+  return <Place pieces={pieces.data} sections={sections.data} />
+}
+
+function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
+  const [address, setAddress] = useAddress()
+  const [last] = useState(lastPlace)
+  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
+  const { part: partId, section: sectionId } = opening(pieces, sections, asked, last)
+  const map = useChunks(partId, sectionId)
+  const chunks = map.data?.chunks ?? []
+  const chunk = chunks.find((one) => one.id === address.get('chunk')) ?? chunks[0]
+  const parts = pieces.flatMap((piece) => piece.parts.filter((part) => !part.is_set_aside).map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const go = (next: Record<string, string>) => {
+    rememberPlace({ part: next.part ?? partId, section: next.section ?? sectionId })
+    setAddress({ student: '', ...next })
+  }
+  return (
+    <div className="page wide">
+      <div className="page-head">
+        <h1>Hearing</h1>
+        <div className="inline">
+          <Select aria-label="Part" value={partId} style={{ minWidth: 240 }} options={parts} onChange={(part) => go({ part, section: opening(pieces, sections, { part }, {}).section, chunk: '' })} />
+          <Select aria-label="Section" value={sectionId} style={{ minWidth: 150 }} options={sections.map((one) => ({ value: one.id, label: one.name }))} onChange={(section) => go({ section, chunk: '' })} />
+          <Select
+            aria-label="Chunk"
+            value={chunk?.id}
+            style={{ minWidth: 130 }}
+            showSearch={{ optionFilterProp: 'label' }}
+            options={chunks.map((one) => ({ value: one.id, label: one.label.replace('→', '') }))}
+            onChange={(id) => go({ chunk: id })}
+          />
+        </div>
+      </div>
+      {map.isPending && <Loading what="Opening the part" />}
+      {map.isError && <Failed error={map.error} retry={() => void map.refetch()} />}
+      {map.data && !chunk && (
+        <Empty title="This part is not split yet">
+          <Link to={`/parts/${partId}/split`}>Split it</Link>
+        </Empty>
+      )}
+      {chunk && <OnChunk key={`${sectionId} ${chunk.id}`} partId={partId} sectionId={sectionId} chunk={chunk} next={chunks[chunks.indexOf(chunk) + 1]} goTo={(id) => go({ chunk: id })} />}
+      <Faults partId={partId} />
+    </div>
+  )
+}
+
+interface OnChunkProps {
+  partId: string
+  sectionId: string
+  chunk: ChunkOut
+  next: ChunkOut | undefined
+  goTo: (chunkId: string) => void
+}
+
+function OnChunk({ partId, sectionId, chunk, next, goTo }: OnChunkProps) {
+  const [address, setAddress] = useAddress()
+  const part = usePart(partId)
+  const sheet = useQuery({
+    queryKey: ['hearing', partId, sectionId, chunk.id],
+    queryFn: () => ask(getJudgesSheet({ path: { part_id: partId, section_id: sectionId, chunk_id: chunk.id } })),
+    placeholderData: keepPreviousData,
+  })
+  const goal = part.data?.part.goal_bpm
+  const music = useQuery({
+    queryKey: ['hearing', 'music', partId, chunk.id, goal],
+    queryFn: () => ask(workOutDrill({ path: { part_id: partId }, body: { chunk_id: chunk.id, drill: 'alone', ladder: { goal_bpm: goal ?? 100 }, drawn: 1 } })),
+    enabled: goal !== undefined,
+    staleTime: Infinity,
+  })
+  const waiting = useMemo(() => sheet.data?.waiting ?? [], [sheet.data])
+  if (sheet.isPending) return <Loading what="Calling the next one in" />
+  if (sheet.isError) return <Failed error={sheet.error} retry={() => void sheet.refetch()} />
+  if (waiting.length === 0) {
+    return (
+      <Empty title="Nobody plays in this section">
+        <Link to="/people">To People</Link>
+      </Empty>
+    )
+  }
+  const student = waiting.find((one) => one.student_id === address.get('student')) ?? waiting[0]
+  if (!student) return null
+  const after = waiting[waiting.indexOf(student) + 1]
+  return (
+    <Judge
+      key={student.student_id}
+      partId={partId}
+      sheet={sheet.data}
+      student={student}
+      svg={music.data?.steps[0]?.svg ?? null}
+      choose={(id) => setAddress({ student: id })}
+      onKept={() => {
+        if (after) setAddress({ student: after.student_id })
+        else if (next) goTo(next.id)
+      }}
+      whatNext={after ? after.name : next ? `on to ${next.label.replace('→', '')}` : 'that was the last one'}
+    />
+  )
+}

@@ -1,0 +1,206 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Input, Select } from 'antd'
+import { useEffect, useRef, useState } from 'react'
+import { ask, said } from '../../api/ask'
+import { judge, listCures, takeHearingBack, type JudgedIn, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
+import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
+import { moment } from '../../shared/lib/time'
+import { useKeys } from '../../shared/lib/useKeys'
+import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
+import { Score } from '../../shared/ui/Score'
+
+const LEVELS = [0, 1, 2, 3, 4, 5, 6]
+const WENT_WELL = ['Steady pulse', 'Clear notes', 'Good sound', 'Lands well', 'Dynamics heard', 'Much better than last time']
+/** One key for each kind of slip, in the order they are shown. */
+const KIND_KEYS = ['q', 'w', 'e', 'r', 't', 'a', 's', 'd', 'f', 'g']
+
+interface Props {
+  partId: string
+  sheet: JudgesSheetOut
+  student: WaitingOut
+  svg: string | null
+  choose: (studentId: string) => void
+  onKept: () => void
+  whatNext: string
+}
+
+/** One student on one chunk: what was heard, and what follows from it. */
+export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }: Props) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const [level, setLevel] = useState<number | null>(null)
+  const [slips, setSlips] = useState<SlipHeardIn[]>([])
+  const [well, setWell] = useState('')
+  const [thing, setThing] = useState('')
+  const [cure, setCure] = useState('')
+  const [reason, setReason] = useState('')
+  const [missing, setMissing] = useState<string[]>([])
+  const [id, setId] = useState(() => crypto.randomUUID())
+  const isDown = level !== null && level < student.level
+  const renew = () => {
+    for (const key of ['hearing', 'wall', 'evidence', 'score', 'faults']) void client.invalidateQueries({ queryKey: [key] })
+  }
+  const back = useMutation({
+    mutationFn: (hearingId: string) => ask(takeHearingBack({ path: { hearing_id: hearingId } })),
+    onSuccess: () => {
+      renew()
+      void message.success('Taken back.')
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  const keep = useMutation({
+    mutationFn: () => {
+      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing, slips, cure }
+      return ask(judge({ path: { part_id: partId }, body }))
+    },
+    onSuccess: (kept) => {
+      renew()
+      setId(crypto.randomUUID())
+      void message.success(
+        <>
+          {student.name}: {kept.before === kept.level ? `stays at ${kept.level}` : `${kept.before} to ${kept.level}`}.{' '}
+          <Button size="small" type="link" onClick={() => back.mutate(kept.id)}>
+            Undo
+          </Button>
+        </>,
+        6,
+      )
+      onKept()
+    },
+  })
+  const canKeep = level !== null && (!isDown || reason.trim() !== '')
+  const tapped = (at: PositionOut) => setSlips(slips.some((one) => isSame(one.at, at)) ? slips.filter((one) => !isSame(one.at, at)) : [...slips, { at, what: null }])
+  const tellKind = (what: SlipHeardIn['what']) => setSlips(slips.map((one, i) => (i === slips.length - 1 ? { ...one, what: one.what === what ? null : what } : one)))
+  useKeys({
+    ...Object.fromEntries(LEVELS.map((one) => [String(one), () => setLevel(one)])),
+    ...Object.fromEntries(sheet.kinds.map((kind, i) => [KIND_KEYS[i] ?? '', () => tellKind(kind.key)])),
+    Enter: () => canKeep && !keep.isPending && keep.mutate(),
+    Backspace: () => setSlips(slips.slice(0, -1)),
+  })
+  const lastSlip = slips.at(-1)
+  return (
+    <div className="hearing">
+      <ol className="queue" aria-label="Who is waiting">
+        {sheet.waiting.map((one) => (
+          <li key={one.student_id}>
+            <button type="button" aria-pressed={one.student_id === student.student_id} onClick={() => choose(one.student_id)}>
+              <LevelMark level={one.level} size={18} /> {one.name}
+              {one.last && <small className="muted">heard {moment(one.last.heard_at)}</small>}
+            </button>
+          </li>
+        ))}
+      </ol>
+      <section aria-label={`Hearing ${student.name}`}>
+        <h2>
+          {student.name} <small>{sheet.chunk.label.replace('→', '')}</small>
+        </h2>
+        <p className="muted">
+          Now {student.level}, {LEVEL_NAMES[student.level]}. {student.why}
+          {student.last?.one_thing && ` Last time’s one thing: ${student.last.one_thing}`}
+        </p>
+        {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
+        <Sheet svg={svg} slips={slips} label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`} onNote={tapped} />
+        <div className="chips" role="group" aria-label="What was it?">
+          {sheet.kinds.map((kind, i) => (
+            <button key={kind.key} type="button" disabled={!lastSlip} aria-pressed={lastSlip?.what === kind.key} onClick={() => tellKind(kind.key)}>
+              {kind.label} <kbd>{KIND_KEYS[i]?.toUpperCase()}</kbd>
+            </button>
+          ))}
+        </div>
+        <p className="muted" role="status">
+          {slips.length === 0 ? 'Tap the notes where it slips; then what it was.' : `${slips.length} ${slips.length === 1 ? 'slip' : 'slips'} marked.`}
+        </p>
+      </section>
+      <form
+        className="verdict"
+        aria-label="What is said"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (canKeep) keep.mutate()
+        }}
+      >
+        <fieldset>
+          <legend>Level</legend>
+          <div className="levels">
+            {LEVELS.map((one) => (
+              <button key={one} type="button" aria-pressed={level === one} title={LEVEL_NAMES[one]} aria-label={`Level ${one}, ${LEVEL_NAMES[one]}`} onClick={() => setLevel(one)}>
+                <LevelMark level={one} size={22} />
+              </button>
+            ))}
+          </div>
+          {level !== null && <p className="muted">{LEVEL_NAMES[level]}</p>}
+        </fieldset>
+        {isDown && (
+          <label>
+            Why it goes down
+            <Input value={reason} maxLength={400} onChange={(event) => setReason(event.target.value)} />
+          </label>
+        )}
+        <label>
+          What went well, first
+          <Input value={well} maxLength={200} list="went-well" onChange={(event) => setWell(event.target.value)} />
+          <datalist id="went-well">
+            {WENT_WELL.map((one) => (
+              <option key={one} value={one} />
+            ))}
+          </datalist>
+        </label>
+        <label>
+          Then one thing
+          <Input value={thing} maxLength={200} onChange={(event) => setThing(event.target.value)} />
+        </label>
+        <Select
+          aria-label="What is to be mended"
+          allowClear
+          placeholder="What is to be mended, if anything"
+          value={cure || null}
+          showSearch={{ optionFilterProp: 'label' }}
+          onChange={(key: string | null) => setCure(key ?? '')}
+          options={(cures.data ?? []).map((one) => ({ value: one.key, label: one.heard }))}
+        />
+        {cure && <p className="muted">Next: {cures.data?.find((one) => one.key === cure)?.drills.join(', ')}.</p>}
+        <details>
+          <summary>{missing.length === 0 ? 'Checklist: all there' : `Checklist: ${missing.join(', ')} missing`}</summary>
+          {sheet.checklist.map((line) => (
+            <label key={line} className="check">
+              <input type="checkbox" checked={!missing.includes(line)} onChange={(event) => setMissing(event.target.checked ? missing.filter((one) => one !== line) : [...missing, line])} /> {line}
+            </label>
+          ))}
+        </details>
+        <Button type="primary" size="large" htmlType="submit" disabled={!canKeep} loading={keep.isPending}>
+          Keep <kbd>↵</kbd>
+        </Button>
+        <small className="muted">Next: {whatNext}</small>
+        {keep.isError && <p role="alert">{said(keep.error)}</p>}
+      </form>
+    </div>
+  )
+}
+
+interface SheetProps {
+  svg: string | null
+  slips: SlipHeardIn[]
+  label: string
+  onNote: (at: PositionOut) => void
+}
+
+function Sheet({ svg, slips, label, onNote }: SheetProps) {
+  const sheet = useRef<HTMLDivElement>(null)
+  useEffect(() => (sheet.current ? markNotes(sheet.current, slips.map((one) => one.at), 'slipped') : undefined), [slips, svg])
+  if (svg === null) return <p className="muted">There are no notes here to point at.</p>
+  return (
+    <div
+      className="stand-music judged"
+      tabIndex={0}
+      role="group"
+      aria-label="Music"
+      onClick={(event) => {
+        const at = sheet.current && noteNear(sheet.current, event.clientX, event.clientY)
+        if (at) onNote(at)
+      }}
+    >
+      <Score ref={sheet} svg={svg} label={label} />
+    </div>
+  )
+}
