@@ -143,7 +143,7 @@ def _weeks(
         student: Player(secure=strength - 0.025 * place, days=0.75)
         for place, student in enumerate(players)
     }
-    play(session, who, assignment, hows, begun, apart=1, at_most=_MOST_DAYS)
+    play(session, who, assignment, hows, begun, apart=1, at_most=_MOST_DAYS, salt=part.name)
 
 
 def _rests(hand: pieces.PartInHand, chunk: ChunkView) -> bool:

@@ -28,15 +28,17 @@ def play(
     begun: datetime,
     apart: int = 4,
     at_most: int = DAYS_OF_HISTORY,
+    salt: str = "",
 ) -> None:
     """Everybody's weeks on what was sent; each next thing is begun some days after the last.
 
-    Nobody stays with one thing for longer than ``at_most`` days.
+    Nobody stays with one thing for longer than ``at_most`` days. ``salt`` tells one part's chances
+    from another's.
     """
     for item in sending.items_of(session, [assignment.id])[assignment.id]:
         drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
         for place, (student, how) in enumerate(players.items()):
-            random = Random(f"{item.place} {place}")  # noqa: S311 - invented history
+            random = Random(f"{salt}{item.place} {place}")  # noqa: S311 - invented history
             start = _afternoon(begun, who) + timedelta(days=apart * item.place)
             days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
             rows = [

@@ -107,6 +107,13 @@ def test_a_room_never_begins_under_half_nor_above_the_goal():
     assert room_tempo(fast, F(106)) == (106, True)
 
 
+def test_names_are_said_slowly_and_stops_are_at_goal():
+    new = passage("A", SectionNow("Flutes", tuple(PlayerNow(0, secure=100.0) for _ in range(4))))
+    near = passage("B", SectionNow("Horns", tuple(PlayerNow(4, secure=95.0) for _ in range(4))))
+    tempos = {i.name: i.tempo for i in rehearsal(RehearsalAsk(30, F(106), (new, near)))}
+    assert (tempos["A"], tempos["B"]) == (63, 106)
+
+
 def test_who_rests_gets_something_to_do():
     one = passage("A", SectionNow("Flutes", players(2, 2)))
     two = passage("B", SectionNow("Trumpets", players(1)))

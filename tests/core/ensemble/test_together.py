@@ -68,8 +68,8 @@ def test_every_part_gets_its_chunks_there_and_a_resting_one_none():
     first, second = split_together(
         [of_score(busy), of_score(resting)], [passages([busy])[0]], together.every(4)
     )
-    assert edges(first) == [(4, 0), (8, 0)]
-    assert edges(second) == [(4, 0), (8, 0)]
+    assert edges(first) == [(5, 0), (9, 0)]  # measure 0 is the sketch's pickup
+    assert edges(second) == [(5, 0), (9, 0)]
     later = replace(passages([busy])[0], first=4, last=12)
     assert split_together([of_score(resting)], [later], together.every(4)) == [None]
 

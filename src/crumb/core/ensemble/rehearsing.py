@@ -222,10 +222,17 @@ def _item(ask: RehearsalAsk, place: int, minutes: int) -> RehearsalItem:
         do=drill.do,
         passage=place,
         sections=tuple(section.name for section in busy),
-        tempo=int(ask.goal) if drill.key == "stops" else tempo,
+        tempo=_at(drill, tempo, ask.goal),
         drill=drill,
         meanwhile=_meanwhile(ask, place, {section.name for section in busy}),
     )
+
+
+def _at(drill: RoomDrill, held: int, goal: Fraction) -> int:
+    """At goal for who stops on the way, slowly for names and chords, else at what holds."""
+    if drill.key == "stops":
+        return int(goal)
+    return min(held, int(goal * _SLOW)) if drill.slow else held
 
 
 def _most_heard(sections: Sequence[SectionNow]) -> list[str]:

@@ -11,7 +11,7 @@ from crumb.core.mastery.levels import AT_TEMPO, STEADY
 
 @dataclass(frozen=True, slots=True)
 class RoomDrill:
-    """What a room does: ``times`` in a row, from ``share`` of the tempo that holds."""
+    """What a room does, ``times`` in a row; ``slow``: never at the tempo that holds."""
 
     key: str
     title: str
@@ -19,6 +19,7 @@ class RoomDrill:
     percussion: str
     drill: str
     times: int = 3
+    slow: bool = False
 
 
 _NAMES = RoomDrill(
@@ -27,6 +28,7 @@ _NAMES = RoomDrill(
     "Say the written names in slow time while the fingers move; then play it slowly.",
     "Snare says the sticking; mallets move over the bars without a sound.",
     "name-it",
+    slow=True,
 )
 _COUNT = RoomDrill(
     "count",
@@ -83,6 +85,7 @@ _CHORDS = RoomDrill(
     "Each chord held until it is still, lowest part first; then in slow time.",
     "Mallets give the root; the others listen for the releases.",
     "pitches-only",
+    slow=True,
 )
 ROOM_DRILLS = (_NAMES, _COUNT, _GRID, _SEAM, _STOPS, _RHYTHMS, _OFF_BEAT, _ENDING, _CHORDS)
 

@@ -34,7 +34,7 @@ Propose = Callable[[PartOfScore, Passage], list[Edge]]
 
 
 def every(measures: int) -> Propose:
-    """Chunks of so many measures, counted from where the passage begins.
+    """Chunks of so many measures, counted from the first full one of the passage.
 
     Raises:
         ChunkEditRefused: not between 1 and 64.
@@ -44,8 +44,8 @@ def every(measures: int) -> Propose:
     reason = (f"every {measures} measures" if measures > 1 else "every measure",)
 
     def edges(one: PartOfScore, passage: Passage) -> list[Edge]:
-        del one
-        places = range(passage.first + measures, passage.last, measures)
+        first = passage.first + one.part.measures[passage.first].implicit
+        places = range(first + measures, passage.last, measures)
         return [Edge(Position(index, ZERO), 0, reason) for index in places]
 
     return edges

@@ -148,7 +148,7 @@ def _places(session: Session, who: Who, chunks: Sequence[tuple[UUID, UUID]]) -> 
     parts = {part_id: load_part(session, who, part_id).part for part_id, _ in set(chunks)}
     return {
         chunk_id: span_label(parts[part_id], Span(spans[chunk_id].start, spans[chunk_id].end))
-        for part_id, chunk_id in chunks
+        for part_id, chunk_id in set(chunks)
         if chunk_id in spans
     }
 

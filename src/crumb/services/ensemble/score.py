@@ -130,6 +130,7 @@ def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -
     heard = ask.heard_on(session, [hand.row.id for hand in hands])
     goal = min((hand.row.goal_bpm for hand in hands), default=Fraction(0))
     kin = _kin(ask.kin_of(session, piece_id), found)
+    loads = {h.row.id: [m.load for m in survey_of(h).measures] for h in hands}
     now, on = [], []
     for place, passage in enumerate(found):
         seconds = _seconds(hands, passage)
@@ -138,7 +139,7 @@ def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -
         key = keys_at(here[0].hand.part, passage.first)[0] if here else ""
         now.append(PassageNow(passage.name, seconds, sections, kin[place], key))
         lines = tuple(
-            _on(desks.index(desk), desk, passage, section, goal)
+            _on(desks.index(desk), loads[desk.hand.row.id], passage, section, goal)
             for desk, section in zip(here, sections, strict=True)
         )
         players = sum(len(section.players) for section in sections)
@@ -260,7 +261,7 @@ def _section(
         and last >= passage.first
         and (section_id == desk.section.id or student_id in desk.students)
     )
-    is_pitched = any(note.pitch for _, note in desk.hand.part.each_note())
+    is_pitched = any(note.pitch for m in desk.hand.part.measures for note in m.notes)
     key = keys_at(desk.hand.part, passage.first)[1] if is_pitched else ""
     return SectionNow(desk.name, players, symptoms, key)
 
@@ -284,13 +285,15 @@ def _player(
     )
 
 
-def _on(place: int, desk: Desk, passage: Passage, section: SectionNow, goal: Fraction) -> SectionOn:
-    measures = survey_of(desk.hand).measures[passage.first : passage.last]
+def _on(
+    place: int, loads: Sequence[float], passage: Passage, section: SectionNow, goal: Fraction
+) -> SectionOn:
+    here = loads[passage.first : passage.last]
     alone = PassageNow(passage.name, Fraction(0), (section,))
     tempo, is_known = room_tempo(alone, goal)
     return SectionOn(
         desk=place,
-        load=fmean(m.load for m in measures) if measures else 0.0,
+        load=fmean(here) if here else 0.0,
         standing=section_standing([player.level for player in section.players]),
         at_tempo=sum(player.level >= AT_TEMPO for player in section.players),
         open=len(section.open),
