@@ -92,6 +92,42 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     expect(desk.get_by_label("Kept plans")).to_contain_text("take something home")
 
 
+def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Hearing", exact=True).click()
+    expect(desk.locator(".judged svg").first).to_be_visible()
+    name = desk.locator(".hearing h2")
+    queue = desk.get_by_label("Who is waiting").get_by_role("button")
+    first = name.inner_text()
+    desk.locator(".judged g.note .notehead").nth(4).click(force=True)
+    expect(desk.locator(".judged .slipped")).to_have_count(1)
+    desk.keyboard.press("e")
+    expect(desk.get_by_role("button", name=re.compile("^Rhythm"))).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    desk.keyboard.press("2")
+    expect(desk.get_by_role("button", name=re.compile("^Keep"))).to_be_disabled()
+    desk.get_by_label("Why it goes down").fill("The rest is cut short.")
+    desk.get_by_label("What went well, first").fill("Clear notes")
+    assert_accessible(desk, "hearing")
+    desk.get_by_role("button", name=re.compile("^Keep")).click()
+    expect(desk.locator(".ant-message")).to_contain_text("to 2.")
+    expect(name).not_to_have_text(first)
+    second = name.inner_text()
+    desk.get_by_role("group", name="Music").click(position={"x": 3, "y": 3})
+    desk.locator(".judged g.note .notehead").nth(4).click(force=True)
+    desk.keyboard.press("e")
+    desk.get_by_role("button", name="Level 3, steady").click()
+    desk.get_by_label("Why it goes down").fill("The same.")
+    desk.get_by_role("button", name=re.compile("^Keep")).click()
+    expect(name).not_to_have_text(second)
+    several = desk.get_by_label("Heard from several")
+    expect(several).to_contain_text("A wrong rhythm")
+    several.get_by_role("button", name=re.compile("to these 2$")).click()
+    expect(desk.locator(".ant-message")).to_contain_text("sent to 2")
+    expect(queue.first).to_be_visible()
+
+
 @pytest.mark.parametrize("size", [(390, 844)])
 def test_the_podium_on_a_phone(browser: Browser, demo_url: str, size: tuple[int, int]):
     context = browser.new_context(viewport={"width": size[0], "height": size[1]}, has_touch=True)

@@ -60,6 +60,7 @@ def test_the_directors_views(desk: Page, demo_url: str, way: str):
     assert_accessible(desk, "plan")
     for link, mark in (
         ("Desk", ".desk-lines li"),
+        ("Hearing", ".judged svg"),
         ("Rehearse", ".rehearsal"),
         ("Assignments", "li.piece"),
         ("Wall", "table.wall"),

@@ -54,6 +54,13 @@ def test_what_is_learned_once_and_gained_twice_comes_first():
     assert "The same as B" in first.why
 
 
+def test_a_twin_that_nobody_here_needs_does_not_outweigh_what_most_need():
+    few = passage("A", SectionNow("Horns", players(3)), kin=frozenset({2}))
+    most = passage("B", SectionNow("Flutes", players(3, 3, 3, 3)))
+    twin = passage("C", SectionNow("Flutes", players(0, 0, 0, 0, 0)), kin=frozenset({0}))
+    assert worked(RehearsalAsk(60, F(106), (few, most, twin)))[-1] == "A"
+
+
 def test_a_twin_that_was_taken_waits_for_what_nobody_has_worked_on():
     alone = passage("A", SectionNow("Flutes", players(2, 2)))
     one = passage("B", SectionNow("Flutes", players(2, 2, 2)), kin=frozenset({2}))

@@ -1,9 +1,9 @@
 """What a room does with its minutes: the passages by which most gain, a tempo, a drill, a reason.
 
 A passage is worth as much as there are players in the room for whom it is open, further from tempo
-counting a little more; who is away from the next one on counts half more, and what is the same in
-another passage counts half of that one. Minutes go to what is worth most for each of them, never
-more than there are (common practice, no source, for the weights).
+counting a little more; who is away from the next one on counts half more. What is the same in
+another passage counts half more, as far as that one is open. Minutes go to what is worth most for
+each of them, never more than there are (common practice, no source, for the weights).
 """
 
 from collections.abc import Iterable, Mapping, Sequence
@@ -156,7 +156,7 @@ def worth(ask: RehearsalAsk, place: int, taken: Iterable[int] = ()) -> Fraction:
     if passage.kin & before:
         return own * (1 - _KIN)
     shared = sum((_need(ask.passages[twin]) for twin in passage.kin - before), Fraction(0))
-    return own + (shared * _KIN if own else Fraction(0))
+    return own + min(own, shared) * _KIN
 
 
 def minutes_for(passage: PassageNow) -> int:

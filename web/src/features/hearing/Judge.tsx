@@ -113,7 +113,7 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
         </p>
       </section>
       <form
-        className="verdict"
+        className="judgement"
         aria-label="What is said"
         onSubmit={(event) => {
           event.preventDefault()
@@ -191,7 +191,7 @@ function Sheet({ svg, slips, label, onNote }: SheetProps) {
   if (svg === null) return <p className="muted">There are no notes here to point at.</p>
   return (
     <div
-      className="stand-music judged"
+      className="judged"
       tabIndex={0}
       role="group"
       aria-label="Music"
