@@ -61,10 +61,6 @@ def director(browser: Browser, url: str) -> None:
     shoot(page, "splitter")
     for _ in range(5):
         page.keyboard.press("ArrowDown")
-    page.get_by_role("tab", name=re.compile("^Kin")).click()
-    page.locator(".kin-look").nth(1).click()
-    page.wait_for_timeout(600)
-    shoot(page, "kin")
     page.get_by_role("tab", name="Survey").click()
     page.locator(".drill-link").click()
     page.locator(".steps .score svg").first.wait_for()
@@ -99,7 +95,6 @@ def director(browser: Browser, url: str) -> None:
     page.goto(f"{url}/sheets/{code[1] if code else ''}")
     page.locator(".ticks").first.wait_for()
     page.locator(".ticks").first.get_by_role("button").nth(3).click()
-    shoot(page, "sheet-entry")
     page.goto(f"{url}/sent")
     page.get_by_role("link", name="See the Wall").first.click()
     page.locator("table.wall").wait_for()

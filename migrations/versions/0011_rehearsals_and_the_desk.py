@@ -30,6 +30,7 @@ def upgrade() -> None:
             "made_at", sa.DateTime(timezone=True), nullable=False, server_default=sa.func.now()
         ),
         sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
+        sa.Column("sent_home_at", sa.DateTime(timezone=True), nullable=True),
         sa.CheckConstraint("minutes between 5 and 180", name="minutes"),
         sa.CheckConstraint("(done is null) = (ended_at is null)", name="ended"),
     )

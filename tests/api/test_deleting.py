@@ -1,7 +1,7 @@
 """Taking a piece away: said first, undone for a week, then gone with or without what was played."""
 
 from datetime import UTC, datetime, timedelta
-from uuid import UUID
+from uuid import UUID, uuid4
 
 import pytest
 from sqlalchemy import text
@@ -9,7 +9,7 @@ from sqlalchemy import text
 from crumb.api import deps
 from crumb.services.evidence.rebuilding import rebuild
 from crumb.services.music.deleting import erase_old
-from crumb.store.tables import Evidence, Piece, PiecePart
+from crumb.store.tables import Evidence, Hearing, Piece, PiecePart, RehearsalRow
 from tests.api.school import ETUDE, School, a_repetition, an_item, assigned, brought_in, ok, play
 
 
@@ -85,11 +85,24 @@ def test_the_file_goes_with_the_last_piece_that_was_read_from_it(school: School)
 
 
 def test_or_all_of_it_is_gone_where_the_director_said_so(played: School):
+    judged = {
+        "id": str(uuid4()),
+        "student_id": str(played.ids["students"][0]),
+        "chunk_id": played.ids["chunks"][1]["id"],
+        "level": 4,
+        "missing": [],
+    }
+    ok(played.director.post(f"/api/hearing/{played.ids['part']}", json=judged))
+    today = datetime.now(UTC).date().isoformat()
+    wish = {"piece_id": played.ids["piece"], "minutes": 20, "day": today}
+    rehearsal = ok(played.director.post("/api/rehearsals", json=wish))["id"]
     played.director.delete(f"{path(played)}?evidence=erase")
     assert in_eight_days(played) == 1
     with played.new_session() as session:
         assert session.get(PiecePart, UUID(played.ids["part"])) is None
         mine = Evidence.program_id == played.program_id
         assert session.query(Evidence).filter(mine).count() == 0
+        assert session.get(Hearing, UUID(judged["id"])) is None
+        assert session.get(RehearsalRow, UUID(rehearsal)) is None
         with pytest.raises(Exception, match="append-only"):
             session.execute(text("delete from evidence"))

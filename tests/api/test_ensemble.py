@@ -248,6 +248,7 @@ def test_what_is_left_open_goes_home_in_each_players_own_notation(
     assert band.director.post(f"{path}/home").status_code == 422  # nothing was begun yet
     ok(band.director.post(f"{path}/end", json={"done": {place: 1}}))
     sent = ok(band.director.post(f"{path}/home"))
+    assert band.director.post(f"{path}/home").status_code == 422  # once is enough
     good = [one for one in sent if not one["why_not"]]
     assert good
     assert {one["section"] for one in sent} == set(item["sections"])

@@ -210,6 +210,7 @@ class RehearsalOut(BaseModel):
     absent: list[UUID]
     done: dict[int, int] | None
     ended_at: datetime | None
+    sent_home_at: datetime | None
     home: list[HomeLineOut]
 
 

@@ -143,6 +143,7 @@ def rehearsal_out(kept: Kept) -> RehearsalOut:
         absent=list(row.absent),
         done=None if row.done is None else {int(place): n for place, n in row.done.items()},
         ended_at=row.ended_at,
+        sent_home_at=row.sent_home_at,
         home=[
             HomeLineOut(section=one.section, place=one.place, drill=one.drill, left=one.left)
             for one in kept.home

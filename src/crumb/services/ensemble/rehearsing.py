@@ -246,9 +246,15 @@ def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> li
 
     Raises:
         NotFound: not of this program.
-        NotAccepted: nothing is open.
+        NotAccepted: nothing is open, or it was sent already.
     """
-    row = _row(session, who, rehearsal_id)
+    row = _row(session, who, rehearsal_id, for_change=True)
+    if not _home(row):
+        raise NotAccepted("Nothing is left open of this rehearsal.")
+    if row.sent_home_at is not None:
+        raise NotAccepted("It was sent home already: see Assignments.")
+    row.sent_home_at = datetime.now(UTC)
+    session.commit()
     found = view(session, who, row.piece_id)
     due = today + _HOME_DAYS
     sent: list[SentTo] = []
@@ -256,8 +262,6 @@ def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> li
         passage = Passage(item["first"], item["last"], item["name"])
         desks = _desks_of(found, item)
         sent += to_desks(session, who, desks, passage, drill.drill, due, _HOME_MINUTES, today)
-    if not sent:
-        raise NotAccepted("Nothing is left open of this rehearsal.")
     return sent
 
 

@@ -23,6 +23,7 @@ from crumb.store.tables import (
     Diary,
     Evidence,
     Heard,
+    Hearing,
     Job,
     KinLink,
     Mark,
@@ -33,6 +34,7 @@ from crumb.store.tables import (
     PiecePart,
     PlanDay,
     PlanRow,
+    RehearsalRow,
     Retraction,
     SentStep,
     Sheet,
@@ -224,6 +226,7 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     sent = select(Assignment.id).where(Assignment.part_id.in_(parts))
     items = select(AssignmentItem.id).where(AssignmentItem.assignment_id.in_(sent))
     chunks = select(Chunk.id).where(Chunk.part_id.in_(parts))
+    session.execute(delete(Hearing).where(Hearing.part_id.in_(parts)))
     session.execute(delete(Retraction).where(Retraction.evidence_id.in_(played)))
     session.execute(delete(SlipPlace).where(SlipPlace.evidence_id.in_(played)))
     session.execute(delete(Diary).where(Diary.item_id.in_(items)))
@@ -241,6 +244,7 @@ def _erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
     session.execute(delete(PlanDay).where(PlanDay.plan_id.in_(plans)))
     session.execute(delete(PlanRow).where(PlanRow.part_id.in_(parts)))
     session.execute(delete(Heard).where(Heard.part_id.in_(parts)))
+    session.execute(delete(RehearsalRow).where(RehearsalRow.piece_id == piece.id))
     session.execute(delete(ChunkTag).where(ChunkTag.chunk_id.in_(chunks)))
     session.execute(delete(Chunk).where(Chunk.part_id.in_(parts)))
     of_piece = or_(Job.piece_id == piece.id, Job.replaces_id == piece.id)

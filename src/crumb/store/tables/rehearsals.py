@@ -35,6 +35,7 @@ class RehearsalRow(Base):
     made_by: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
     ended_at: Mapped[datetime | None]
+    sent_home_at: Mapped[datetime | None]
 
 
 class PutOff(Base):

@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { endRehearsal, getRehearsal, sendHome, type RehearsalOut } from '../../api/gen'
 import { useSections } from '../../shared/lib/part.queries'
-import { clock, day } from '../../shared/lib/time'
+import { clock, day, moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
@@ -180,7 +180,8 @@ function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
           </li>
         ))}
       </ul>
-      {sections.length > 0 && !send.data && (
+      {sections.length > 0 && !send.data && rehearsal.sent_home_at !== null && <p className="muted">Sent home {moment(rehearsal.sent_home_at)}.</p>}
+      {sections.length > 0 && !send.data && rehearsal.sent_home_at === null && (
         <Button className="no-print" type="primary" loading={send.isPending} onClick={() => send.mutate()}>
           Send it home
         </Button>
