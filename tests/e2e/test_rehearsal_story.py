@@ -1,9 +1,11 @@
 """A director's evening and the rehearsal after it: the Desk, the score, the room, the way home."""
 
 import re
+from io import BytesIO
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
+from pypdf import PdfReader
 
 from crumb.demo import people
 from tests.e2e.people import direct, study
@@ -65,6 +67,11 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     desk.get_by_role("button", name="Take this plan").click()
     expect(desk.get_by_role("button", name="On the podium")).to_be_visible()
     assert_accessible(desk, "a kept plan")
+    paper = PdfReader(BytesIO(desk.pdf(format="Letter")))
+    assert len(paper.pages) == 1
+    printed = paper.pages[0].extract_text()
+    assert "Warm-up" in printed
+    assert "Print" not in printed
     desk.get_by_role("button", name="On the podium").click()
     now = desk.get_by_label("Now")
     expect(now).to_contain_text("Warm-up")

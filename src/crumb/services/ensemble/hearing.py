@@ -7,6 +7,7 @@ from fractions import Fraction
 from itertools import groupby
 from uuid import UUID, uuid4
 
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
@@ -187,8 +188,14 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
         ],
     )
     session.add(row)
-    session.flush()
-    session.commit()
+    try:
+        session.commit()
+    except IntegrityError as error:  # the same id came a moment before
+        session.rollback()
+        before = ask.known(session, judged.id)
+        if before is None or before.program_id != who.program_id:
+            raise NotAccepted("This hearing has the mark of another one; judge again.") from error
+        return before
     cure = judged.cure or cure_of(s.what for s in judged.slips if s.what)
     if cure:
         heard.say(session, who, part_id, chunk.id, cure, student_id=judged.student_id)
