@@ -3,15 +3,14 @@
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
-from uuid import UUID, uuid4
+from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Span
 from crumb.demo import march
 from crumb.demo.history import Player
-from crumb.demo.playing import DAYS_OF_HISTORY, play
+from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.musicxml.writer import write_score
 from crumb.services.drills.working import LadderSettings
 from crumb.services.ensemble import splitting
@@ -20,11 +19,10 @@ from crumb.services.maps import chunks
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.music import importing, mapping
 from crumb.services.people.roster import SectionView, list_sections
-from crumb.services.planning.wishes import PlanWish, row_values
 from crumb.services.sending import assigning
 from crumb.services.who import Who
 from crumb.store.files import FileStore
-from crumb.store.tables import Assignment, PiecePart, PlanRow
+from crumb.store.tables import PiecePart
 
 _SECTIONS = {
     "Flute": "Flutes",
@@ -121,23 +119,9 @@ def _weeks(
             items.append(assigning.WishedItem(joined, "alone", {}, ladder))
     wish = assigning.Wish(part.id, (section.id,), today, 20, tuple(items), only=frozenset(players))
     sent = assigning.send(session, who, wish, today)
-    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY // 2)
     ended = today - timedelta(days=_ENDED_DAYS_AGO)
-    plan = PlanRow(
-        id=uuid4(),
-        program_id=who.program_id,
-        part_id=part.id,
-        section_id=section.id,
-        starts_on=begun.date(),
-        made_at=begun,
-        withdrawn_at=datetime.now(UTC),
-        **row_values(PlanWish(part.id, section.id, ended, weekdays_off=frozenset({6}))),
-    )
-    session.add(plan)
-    session.flush()
-    assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, plan.id
-    session.commit()
+    assignment = long_over(session, who, sent, begun, ended)
     strength = _STRENGTH[section.name]
     hows = {
         student: Player(secure=strength - 0.025 * place, days=0.75)

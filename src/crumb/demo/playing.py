@@ -1,23 +1,49 @@
 """The invented weeks of a section, stored as evidence."""
 
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from random import Random
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentStep
 from crumb.core.evidence.model import Evidence
 from crumb.demo.history import Invented, Player, practice, repetition_id
+from crumb.services.planning.wishes import PlanWish, row_values
 from crumb.services.who import Who
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.queries import evidence, sending
-from crumb.store.tables import Assignment, AssignmentItem
+from crumb.store.tables import Assignment, AssignmentItem, PlanRow
 
 DAYS_OF_HISTORY = 56
+
+
+def long_over(
+    session: Session, who: Who, sending_id: UUID, begun: datetime, ended: date
+) -> Assignment:
+    """What was sent, as if it had been asked for by a plan of before that is over."""
+    sent = select(Assignment).where(Assignment.sending_id == sending_id)
+    assignment = session.scalars(sent).one()
+    wish = PlanWish(assignment.part_id, assignment.section_id, ended, weekdays_off=frozenset({6}))
+    plan = PlanRow(
+        id=uuid4(),
+        program_id=who.program_id,
+        part_id=assignment.part_id,
+        section_id=assignment.section_id,
+        starts_on=begun.date(),
+        made_at=begun,
+        withdrawn_at=datetime.now(UTC),
+        **row_values(wish),
+    )
+    session.add(plan)
+    session.flush()
+    assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, plan.id
+    session.commit()
+    return assignment
 
 
 def play(

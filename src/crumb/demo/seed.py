@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
 from random import Random
-from uuid import UUID, uuid4
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
@@ -20,7 +20,7 @@ from crumb.core.score.model import Score
 from crumb.core.score.position import Position, whole
 from crumb.demo import band, etude, people
 from crumb.demo.history import player
-from crumb.demo.playing import DAYS_OF_HISTORY, play
+from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings
@@ -32,7 +32,7 @@ from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import SectionView, create_section, list_sections
 from crumb.services.planning import plans
-from crumb.services.planning.wishes import PlanWish, row_values
+from crumb.services.planning.wishes import PlanWish
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
 from crumb.store.files import FileStore, get_files
@@ -40,7 +40,6 @@ from crumb.store.session import new_session
 from crumb.store.tables import (
     Assignment,
     Person,
-    PlanRow,
     Program,
     SectionMember,
 )
@@ -180,23 +179,8 @@ def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionV
     today = datetime.now().astimezone().date()
     wish = assigning.Wish(part_id, (section.id,), today, 20, tuple(wished))
     sent = assigning.send(session, who, wish, today)
-    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
-    ended = today - timedelta(days=21)
-    first = PlanRow(
-        id=uuid4(),
-        program_id=who.program_id,
-        part_id=part_id,
-        section_id=section.id,
-        starts_on=begun.date(),
-        made_at=begun,
-        withdrawn_at=datetime.now(UTC),
-        **row_values(PlanWish(part_id, section.id, ended, weekdays_off=frozenset({6}))),
-    )
-    session.add(first)
-    session.flush()
-    assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, first.id
-    session.commit()
+    assignment = long_over(session, who, sent, begun, today - timedelta(days=21))
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
     play(session, who, assignment, players, begun, apart=1, at_most=6)
 
