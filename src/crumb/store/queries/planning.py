@@ -6,7 +6,7 @@ from datetime import date
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import func, select, text, update
+from sqlalchemy import func, or_, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -151,10 +151,13 @@ def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> 
 
 
 def plans_of(session: Session, program_id: UUID) -> Sequence[PlanRow]:
-    """Every plan of a program, the next date first, withdrawn ones last."""
+    """Plans of a program, the next date first, withdrawn ones last until their date has come."""
     return session.scalars(
         select(PlanRow)
-        .where(PlanRow.program_id == program_id)
+        .where(
+            PlanRow.program_id == program_id,
+            or_(PlanRow.withdrawn_at.is_(None), PlanRow.ends_on >= func.current_date()),
+        )
         .order_by(PlanRow.withdrawn_at.is_not(None), PlanRow.ends_on, PlanRow.made_at)
     ).all()
 
