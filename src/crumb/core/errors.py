@@ -81,6 +81,10 @@ class RehearsalRefused(CrumbError):
     """A rehearsal of minutes that nobody has."""
 
 
+class HearingRefused(CrumbError):
+    """What was judged cannot stand."""
+
+
 class TooMuch(CrumbError):
     """This takes more time or memory than there is for it."""
 

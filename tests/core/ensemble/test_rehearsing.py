@@ -10,7 +10,7 @@ from crumb.core.ensemble.rehearsing import (
     PlayerNow,
     RehearsalAsk,
     SectionNow,
-    open_counts,
+    left_open,
     rehearsal,
     room_tempo,
 )
@@ -174,7 +174,7 @@ def test_what_was_heard_comes_before_what_is_only_likely():
 
 def test_every_room_drill_says_what_percussion_does_and_what_goes_home():
 
-    for drill in ROOM_DRILLS:
+    for drill in ROOM_DRILLS.values():
         assert drill.percussion
         assert drill_kind(drill.drill).name == drill.drill
 
@@ -186,8 +186,9 @@ def test_symptoms_that_a_room_cannot_mend_fall_back_to_where_players_stand():
 
 
 def test_counts_that_are_open_go_home():
-    drill = room_drill([2, 2, 3], (), open_seams=0)
-    left = open_counts(drill, done=1)
-    assert left is not None
-    assert left.times == drill.times - 1
-    assert open_counts(drill, done=drill.times) is None
+    one, two, three = (passage(n, SectionNow("Flutes", players(2, 2))) for n in "ABC")
+    plan = rehearsal(RehearsalAsk(60, F(106), (one, two, three)))
+    first, second, _ = (i for i, item in enumerate(plan) if item.kind == "work")
+    times = plan[first].drill.times  # type: ignore[union-attr]
+    # The first was done, the second begun, the third not reached, and the warm-up has no counts.
+    assert left_open(plan, {0: 0, first: times, second: 1}) == [(second, times - 1)]

@@ -5,7 +5,6 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
-from crumb.api.schemas.common import to_fraction
 from crumb.api.schemas.hearing import (
     CureAllIn,
     CuredOut,
@@ -84,7 +83,6 @@ def judge(part_id: UUID, body: JudgedIn, who: Hearer, session: Db) -> JudgedOut:
             missing=tuple(body.missing),
             slips=tuple(SlipHeard(position_in(one.at), one.what) for one in body.slips),
             cure=body.cure,
-            tempo=None if body.tempo_bpm is None else to_fraction(body.tempo_bpm),
         ),
     )
     return JudgedOut(id=row.id, level=row.level, before=row.before)

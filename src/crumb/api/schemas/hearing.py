@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Day, Given, PositionOut
+from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.wall import CureOut
 from crumb.api.spoken import Said
@@ -74,7 +74,6 @@ class JudgedIn(Given):
     missing: Annotated[list[Annotated[str, StringConstraints(max_length=40)]], Field(max_length=20)]
     slips: Annotated[list[SlipHeardIn], Field(max_length=200)] = []
     cure: Annotated[str, StringConstraints(max_length=20)] = ""
-    tempo_bpm: Bpm | None = None
 
 
 class JudgedOut(BaseModel):

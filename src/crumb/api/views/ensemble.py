@@ -1,8 +1,7 @@
 """The score as a whole, rehearsals and the Desk, for the wire."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from datetime import date
-from typing import Any
 from uuid import UUID
 
 from crumb.api.schemas.ensemble import (
@@ -23,13 +22,11 @@ from crumb.api.schemas.ensemble import (
     WrittenKeyOut,
 )
 from crumb.core.ensemble.rehearsing import RehearsalItem
-from crumb.core.ensemble.room import ROOM_DRILLS, RoomDrill
+from crumb.core.ensemble.room import RoomDrill
 from crumb.services.ensemble.desk import DeskView
 from crumb.services.ensemble.rehearsing import Kept
 from crumb.services.ensemble.score import ScoreView
 from crumb.services.ensemble.sending import SentTo
-
-_BY_KEY = {drill.key: drill for drill in ROOM_DRILLS}
 
 
 def score_out(found: ScoreView) -> ScoreOut:
@@ -91,9 +88,9 @@ def sent_out(found: Iterable[SentTo]) -> list[SentToOut]:
 
 
 def item_out(item: RehearsalItem) -> RehearsalItemOut:
-    """A line of a rehearsal that is thought of."""
+    """A line of a rehearsal, thought of or kept."""
     return RehearsalItemOut(
-        kind=item.kind,  # type: ignore[arg-type]
+        kind=item.kind,
         name=item.name,
         minutes=item.minutes,
         why=item.why,
@@ -112,22 +109,6 @@ def _drill_out(drill: RoomDrill) -> RoomDrillOut:
     )
 
 
-def _stored_out(item: Mapping[str, Any]) -> RehearsalItemOut:
-    drill = _BY_KEY.get(item["drill"] or "")
-    return RehearsalItemOut(
-        kind=item["kind"],
-        name=item["name"],
-        minutes=item["minutes"],
-        why=item["why"],
-        do=item["do"],
-        tempo_bpm=item["tempo"],
-        drill=None if drill is None else _drill_out(drill),
-        sections=item["sections"],
-        meanwhile=[MeanwhileOut(**one) for one in item["meanwhile"]],
-        written=[WrittenKeyOut(section=section, key=key) for section, key in item["written"]],
-    )
-
-
 def rehearsal_out(kept: Kept) -> RehearsalOut:
     """A rehearsal that is kept."""
     row = kept.row
@@ -139,9 +120,9 @@ def rehearsal_out(kept: Kept) -> RehearsalOut:
         section=kept.section,
         day=row.day,
         minutes=row.minutes,
-        items=[_stored_out(item) for item in row.items],
+        items=[item_out(line.item) for line in kept.items],
         absent=list(row.absent),
-        done=None if row.done is None else {int(place): n for place, n in row.done.items()},
+        done=kept.done,
         ended_at=row.ended_at,
         sent_home_at=row.sent_home_at,
         home=[

@@ -7,14 +7,16 @@ each of them, never more than there are (common practice, no source, for the wei
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from math import ceil
+from typing import Literal
 
 from crumb.core.ensemble.room import RoomDrill, room_drill
 from crumb.core.errors import RehearsalRefused
 from crumb.core.mastery.levels import AT_TEMPO
 
+ItemKind = Literal["warm-up", "work", "run"]
 SHORTEST, LONGEST = 5, 180
 _LEAST, _MOST = 3, 12
 _PASSES = 8
@@ -110,9 +112,9 @@ class Meanwhile:
 
 @dataclass(frozen=True, slots=True)
 class RehearsalItem:
-    """A line of the plan. ``passage`` is its place; None: it belongs to none."""
+    """A line of the plan; ``passage`` is the place of what it works on, if on anything."""
 
-    kind: str
+    kind: ItemKind
     name: str
     minutes: int
     why: str
@@ -229,10 +231,9 @@ def _item(ask: RehearsalAsk, place: int, minutes: int) -> RehearsalItem:
 
 
 def _at(drill: RoomDrill, held: int, goal: Fraction) -> int:
-    """At goal for who stops on the way, slowly for names and chords, else at what holds."""
-    if drill.key == "stops":
+    if drill.pace == "goal":
         return int(goal)
-    return min(held, int(goal * _SLOW)) if drill.slow else held
+    return min(held, int(goal * _SLOW)) if drill.pace == "slow" else held
 
 
 def _most_heard(sections: Sequence[SectionNow]) -> list[str]:
@@ -321,7 +322,15 @@ def _run(ask: RehearsalAsk, minutes: int) -> RehearsalItem:
     )
 
 
-def open_counts(planned: RoomDrill, *, done: int) -> RoomDrill | None:
-    """What goes home of a drill that was begun: the repetitions that are left; None: nothing."""
-    left = planned.times - done
-    return replace(planned, times=left) if left > 0 else None
+def left_open(items: Sequence[RehearsalItem], done: Mapping[int, int]) -> list[tuple[int, int]]:
+    """What goes home: lines that were begun and not ended, each with how many times are left.
+
+    Args:
+        items: the plan.
+        done: how many times in a row each line went that was begun, by its place.
+    """
+    return [
+        (place, item.drill.times - done[place])
+        for place, item in enumerate(items)
+        if item.drill is not None and place in done and done[place] < item.drill.times
+    ]

@@ -5,13 +5,17 @@ Rows are common practice, no source. ``drill`` is what goes home where its count
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
 
 from crumb.core.mastery.levels import AT_TEMPO, STEADY
 
 
 @dataclass(frozen=True, slots=True)
 class RoomDrill:
-    """What a room does, ``times`` in a row; ``slow``: never at the tempo that holds."""
+    """What a room does, ``times`` in a row.
+
+    ``pace``: at the tempo that most hold, slowly (60 per cent of the goal at most), or at goal.
+    """
 
     key: str
     title: str
@@ -19,7 +23,7 @@ class RoomDrill:
     percussion: str
     drill: str
     times: int = 3
-    slow: bool = False
+    pace: Literal["held", "slow", "goal"] = "held"
 
 
 _NAMES = RoomDrill(
@@ -28,7 +32,7 @@ _NAMES = RoomDrill(
     "Say the written names in slow time while the fingers move; then play it slowly.",
     "Snare says the sticking; mallets move over the bars without a sound.",
     "name-it",
-    slow=True,
+    pace="slow",
 )
 _COUNT = RoomDrill(
     "count",
@@ -57,6 +61,7 @@ _STOPS = RoomDrill(
     "At goal tempo to each downbeat, hold and look ahead; then stop every two measures.",
     "Play on through the holds, softly: it is the room's clock.",
     "stops",
+    pace="goal",
 )
 _RHYTHMS = RoomDrill(
     "rhythms",
@@ -85,9 +90,16 @@ _CHORDS = RoomDrill(
     "Each chord held until it is still, lowest part first; then in slow time.",
     "Mallets give the root; the others listen for the releases.",
     "pitches-only",
-    slow=True,
+    pace="slow",
 )
-ROOM_DRILLS = (_NAMES, _COUNT, _GRID, _SEAM, _STOPS, _RHYTHMS, _OFF_BEAT, _ENDING, _CHORDS)
+ROOM_DRILLS = {
+    drill.key: drill
+    for drill in (
+        *(_NAMES, _COUNT, _GRID, _SEAM, _STOPS),
+        *(_RHYTHMS, _OFF_BEAT, _ENDING, _CHORDS),
+    )
+}
+"""By key."""
 
 _FOR_SYMPTOM = {
     "uneven": _RHYTHMS,

@@ -166,13 +166,13 @@ CURES: tuple[Cure, ...] = (
         "Say names of notes and counts on some passes; play for somebody before the day.",
     ),
 )
-_BY_KEY = {cure.key: cure for cure in CURES}
+CURES_BY_KEY = {cure.key: cure for cure in CURES}
 
 
 def cure_for(said: str) -> Cure | None:
     """The row that somebody's words mean: its key, or words that tell; None if none does."""
-    if said in _BY_KEY:
-        return _BY_KEY[said]
+    if said in CURES_BY_KEY:
+        return CURES_BY_KEY[said]
     text = name_key(said)
     fitting = [
         (len(words), cure)

@@ -3,19 +3,17 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from fractions import Fraction
-from itertools import groupby
 from uuid import UUID, uuid4
 
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
+from crumb.core.ensemble.hearing import Verdict, check_verdict, shared_faults, turn
 from crumb.core.errors import CrumbError
 from crumb.core.evidence.model import Kind, Source
-from crumb.core.evidence.slips import CHECKLIST, SlipKind, cure_of
-from crumb.core.mastery.levels import AT_TEMPO, KEPT
-from crumb.core.plan.cures import CURES, Cure
+from crumb.core.evidence.slips import SlipKind, cure_of
+from crumb.core.plan.cures import CURES_BY_KEY, Cure
 from crumb.core.score.position import Position
 from crumb.services.drills.working import LadderSettings
 from crumb.services.errors import NotAccepted, NotFound
@@ -32,8 +30,6 @@ from crumb.services.who import Who
 from crumb.store.queries import hearings as ask
 from crumb.store.tables import Hearing
 
-_BY_KEY = {cure.key: cure for cure in CURES}
-_SEVERAL = 2
 _MOST_WATCHED = 6
 
 
@@ -63,7 +59,12 @@ class Judged:
     missing: tuple[str, ...] = ()
     slips: tuple[SlipHeard, ...] = ()
     cure: str = ""
-    tempo: Fraction | None = None
+
+    @property
+    def verdict(self) -> Verdict:
+        """What of it has to be able to stand."""
+        places = tuple(slip.at for slip in self.slips)
+        return Verdict(self.level, self.reason, self.missing, places, self.cure)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +114,9 @@ def sheet(
         Waiting(student, name, cells[student, chunk.id], *last.get(student, (None, "")))
         for student, name in section.students
     ]
-    waiting = sorted(found, key=lambda one: _urgency(one, today))
+    waiting = sorted(
+        found, key=lambda one: (turn(one.cell.level, one.cell.due_on, today), one.name)
+    )
     return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)))
 
 
@@ -129,21 +132,13 @@ def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
     return list(dict.fromkeys(f"{number}: {spot.why}" for number, spot in spots))[:_MOST_WATCHED]
 
 
-def _urgency(one: Waiting, today: date) -> tuple[int, str]:
-    """Ready to be confirmed, due for a check, then everybody else, in no order of merit."""
-    if one.cell.level == AT_TEMPO:
-        return 0, one.name
-    if one.cell.due_on is not None and one.cell.due_on <= today:
-        return 1, one.name
-    return 2, one.name
-
-
 def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
     """Keep a hearing: it sets the level, up or down, and what was heard leads to its cure.
 
     Raises:
         NotFound: no such part, chunk or student.
-        NotAccepted: a level that goes down without a reason, or a place outside of the chunk.
+        HearingRefused: what was judged cannot stand (``crumb.core.ensemble.hearing``).
+        NotAccepted: the id belongs to another hearing.
     """
     before = ask.known(session, judged.id)
     if before is not None and before.program_id == who.program_id:
@@ -151,17 +146,14 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
     hand = load_part(session, who, part_id)
     chunk = get_chunk(session, hand, judged.chunk_id)
     get_student(session, who, judged.student_id)
-    _check(hand, chunk, judged)
     stood = ask.level_on(session, judged.student_id, chunk.id)
-    if judged.level < stood and not judged.reason.strip():
-        raise NotAccepted(f"It stands at {stood}: say why it goes down.")
+    check_verdict(hand.part, chunk.span, judged.verdict, before=stood)
     evidence_id = uuid4()
     one = Noted(
         id=evidence_id,
         part_id=part_id,
         span=chunk.span,
         at=datetime.now(UTC),
-        tempo=judged.tempo,
         is_clean=None,
         kind=Kind.PROVE,
         source=Source.HEARING,
@@ -202,20 +194,6 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
     return row
 
 
-def _check(hand: PartInHand, chunk: ChunkView, judged: Judged) -> None:
-    if not 0 <= judged.level <= KEPT:
-        raise NotAccepted("Levels go from 0 to 6.")
-    if set(judged.missing) - set(CHECKLIST):
-        raise NotAccepted("This is not on the checklist.")
-    if judged.cure and judged.cure not in _BY_KEY:
-        raise NotAccepted("No cure is known for that.")
-    end = chunk.span.end.index + (1 if chunk.span.landing or chunk.span.end.at > 0 else 0)
-    measures = hand.part.measures[chunk.span.start.index : max(end, chunk.span.start.index + 1)]
-    lengths = {m.index: m.length for m in measures}
-    if any(s.at.at >= lengths.get(s.at.index, Fraction(0)) for s in judged.slips):
-        raise NotAccepted("That place is outside of the chunk.")
-
-
 def take_back(session: Session, who: Who, hearing_id: UUID) -> None:
     """Take a hearing back: the level is again what the other evidence says. Twice is once.
 
@@ -236,13 +214,11 @@ def faults(session: Session, who: Who, part_id: UUID) -> list[Fault]:
         NotFound: no such part.
     """
     hand = load_part(session, who, part_id)
-    rows = ask.faults_on(session, part_id)
-    found = []
-    for (chunk_id, symptom), group in groupby(rows, key=lambda row: (row[0], row[1])):
-        students = tuple((row[2], row[3]) for row in group)
-        if len(students) >= _SEVERAL and symptom in _BY_KEY:
-            found.append(Fault(get_chunk(session, hand, chunk_id), _BY_KEY[symptom], students))
-    return sorted(found, key=lambda fault: -len(fault.students))
+    heard_of = ((row[0], row[1], (row[2], row[3])) for row in ask.faults_on(session, part_id))
+    return [
+        Fault(get_chunk(session, hand, chunk_id), CURES_BY_KEY[symptom], students)
+        for chunk_id, symptom, students in shared_faults(heard_of)
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -262,8 +238,11 @@ def cure_all(
 
     Raises:
         NotFound: no such part.
-        NotAccepted: nobody has this fault any more, or no cure fits this chunk.
+        NotAccepted: nobody has this fault any more, no cure fits this chunk, or a date or minutes
+            nobody has.
     """
+    assigning.check_due(wish.due_on, today)
+    assigning.check_minutes(wish.minutes_a_day)
     found = [
         fault
         for fault in faults(session, who, part_id)

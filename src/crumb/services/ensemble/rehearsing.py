@@ -1,20 +1,17 @@
 """Rehearsals: planned from where everybody stands, kept, and what became of them."""
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from fractions import Fraction
-from typing import Any
+from functools import partial
 from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
-from crumb.core.ensemble.passages import Passage
-from crumb.core.ensemble.rehearsing import RehearsalAsk, RehearsalItem, rehearsal
-from crumb.core.ensemble.room import ROOM_DRILLS, RoomDrill
+from crumb.core.ensemble.rehearsing import RehearsalAsk, RehearsalItem, left_open, rehearsal
+from crumb.core.ensemble.room import RoomDrill
 from crumb.core.evidence.model import Kind, Source
-from crumb.core.score.model import ZERO
-from crumb.core.score.position import Position, Span
 from crumb.services.ensemble.score import Desk, Room, ScoreView, view
 from crumb.services.ensemble.sending import SentTo, to_desks
 from crumb.services.errors import NotAccepted, NotFound
@@ -22,6 +19,7 @@ from crumb.services.evidence.add import Noted, note_together
 from crumb.services.library.pieces import get_piece
 from crumb.services.people.roster import get_section
 from crumb.services.who import Who
+from crumb.store.codecs.rehearsals import KeptItem, items_from_json, items_to_json
 from crumb.store.queries import ensemble as ask
 from crumb.store.tables import RehearsalRow
 
@@ -29,7 +27,6 @@ _MOST_LISTED = 30
 _FURTHEST = timedelta(days=60)
 _HOME_DAYS = timedelta(days=7)
 _HOME_MINUTES = 10
-_BY_KEY = {drill.key: drill for drill in ROOM_DRILLS}
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,12 +67,37 @@ class HomeLine:
 
 @dataclass(frozen=True, slots=True)
 class Kept:
-    """A rehearsal as it is kept; ``items`` are its lines as they are stored."""
+    """A rehearsal as it is kept, and what is to go home of it."""
 
     row: RehearsalRow
     title: str
     section: str | None
-    home: tuple[HomeLine, ...]
+    items: tuple[KeptItem, ...]
+
+    @property
+    def done(self) -> dict[int, int] | None:
+        """How many times in a row each line went that was begun, once it is over."""
+        return None if self.row.done is None else {int(at): n for at, n in self.row.done.items()}
+
+    @property
+    def left(self) -> list[tuple[KeptItem, RoomDrill, int]]:
+        """Lines that were begun and not ended: the line, its drill, how many times are left."""
+        items = [kept.item for kept in self.items]
+        return [
+            (self.items[place], drill, times)
+            for place, times in left_open(items, self.done or {})
+            if (drill := items[place].drill) is not None
+        ]
+
+    @property
+    def home(self) -> tuple[HomeLine, ...]:
+        """What each section takes home."""
+        lines = [
+            HomeLine(section, kept.item.name, drill.title, times)
+            for kept, drill, times in self.left
+            for section in kept.item.sections
+        ]
+        return tuple(sorted(lines, key=lambda line: line.section))
 
 
 def plan(session: Session, who: Who, wish: Wish) -> Planned:
@@ -123,7 +145,7 @@ def keep(session: Session, who: Who, wish: Wish, day: date, today: date) -> UUID
         section_id=wish.section_id,
         day=day,
         minutes=wish.minutes,
-        items=[_stored(item, found) for item in planned.items],
+        items=items_to_json(planned.items, [on.passage for on in found.passages]),
         absent=sorted(wish.absent),
         done=None,
         made_by=who.person_id,
@@ -134,28 +156,10 @@ def keep(session: Session, who: Who, wish: Wish, day: date, today: date) -> UUID
     return row.id
 
 
-def _stored(item: RehearsalItem, found: ScoreView) -> dict[str, Any]:
-    passage = None if item.passage is None else found.passages[item.passage].passage
-    return {
-        "kind": item.kind,
-        "name": item.name,
-        "minutes": item.minutes,
-        "why": item.why,
-        "do": item.do,
-        "tempo": item.tempo,
-        "drill": None if item.drill is None else item.drill.key,
-        "first": None if passage is None else passage.first,
-        "last": None if passage is None else passage.last,
-        "sections": list(item.sections),
-        "meanwhile": [asdict(one) for one in item.meanwhile],
-        "written": [list(one) for one in item.written],
-    }
-
-
 def listed(session: Session, who: Who) -> list[Kept]:
     """The last rehearsals, the newest first."""
     rows = ask.rehearsals_of(session, who.program_id, _MOST_LISTED)
-    return [Kept(row, title, section, _home(row)) for row, title, section in rows]
+    return [Kept(row, title, section, items_from_json(row.items)) for row, title, section in rows]
 
 
 def get(session: Session, who: Who, rehearsal_id: UUID) -> Kept:
@@ -164,9 +168,13 @@ def get(session: Session, who: Who, rehearsal_id: UUID) -> Kept:
     Raises:
         NotFound: not of this program.
     """
-    row = _row(session, who, rehearsal_id)
+    return _kept(session, who, _row(session, who, rehearsal_id))
+
+
+def _kept(session: Session, who: Who, row: RehearsalRow) -> Kept:
     section = None if row.section_id is None else get_section(session, who, row.section_id).name
-    return Kept(row, get_piece(session, who, row.piece_id).title, section, _home(row))
+    title = get_piece(session, who, row.piece_id).title
+    return Kept(row, title, section, items_from_json(row.items))
 
 
 def end(
@@ -193,52 +201,40 @@ def end(
     row.done = {str(place): times for place, times in sorted(done.items())}
     row.absent = sorted(set(absent))
     row.ended_at = now
-    _rehearsed(session, who, row, now)
+    kept = _kept(session, who, row)
+    _rehearsed(session, who, kept, now)
     session.commit()
-    return get(session, who, rehearsal_id)
+    return kept
 
 
-def _rehearsed(session: Session, who: Who, row: RehearsalRow, now: datetime) -> None:
+def _rehearsed(session: Session, who: Who, kept: Kept, now: datetime) -> None:
     """Evidence of everybody in the room, which proves nothing: nobody is heard alone there."""
-    found = view(session, who, row.piece_id)
+    found = view(session, who, kept.row.piece_id)
     by_student: dict[UUID, list[Noted]] = {}
-    for place, times in (row.done or {}).items():
-        item = row.items[int(place)]
-        if times < 1 or item["drill"] is None:
+    for place, times in (kept.done or {}).items():
+        line = kept.items[place]
+        if times < 1 or line.passage is None or line.item.drill is None:
             continue
-        for desk in _desks_of(found, item):
+        for desk in _desks_of(found, line):
+            noted = partial(
+                Noted,
+                part_id=desk.hand.row.id,
+                span=line.passage.span,
+                at=now,
+                tempo=None if line.item.tempo is None else Fraction(line.item.tempo),
+                kind=Kind.LEARN,
+                source=Source.REHEARSED,
+                reason=line.item.drill.title,
+            )
             for student in desk.students:
-                if student not in row.absent:
-                    by_student.setdefault(student, []).append(_noted(desk, item, now))
+                if student not in kept.row.absent:
+                    by_student.setdefault(student, []).append(noted(id=uuid4()))
     for student in sorted(by_student):
         note_together(session, who, student, by_student[student])
 
 
-def _noted(desk: Desk, item: Mapping[str, Any], now: datetime) -> Noted:
-    return Noted(
-        id=uuid4(),
-        part_id=desk.hand.row.id,
-        span=Span(Position(item["first"], ZERO), Position(item["last"], ZERO)),
-        at=now,
-        tempo=None if item["tempo"] is None else Fraction(item["tempo"]),
-        kind=Kind.LEARN,
-        source=Source.REHEARSED,
-        reason=_BY_KEY[item["drill"]].title,
-    )
-
-
-def _desks_of(found: ScoreView, item: Mapping[str, Any]) -> list[Desk]:
-    return [desk for desk in found.desks if desk.name in item["sections"]]
-
-
-def _home(row: RehearsalRow) -> tuple[HomeLine, ...]:
-    """What goes home: the counts still open of every line that was begun."""
-    lines = [
-        HomeLine(name, item["name"], drill.title, left)
-        for item, drill, left in _open(row)
-        for name in item["sections"]
-    ]
-    return tuple(sorted(lines, key=lambda line: line.section))
+def _desks_of(found: ScoreView, line: KeptItem) -> list[Desk]:
+    return [desk for desk in found.desks if desk.name in line.item.sections]
 
 
 def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> list[SentTo]:
@@ -249,7 +245,8 @@ def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> li
         NotAccepted: nothing is open, or it was sent already.
     """
     row = _row(session, who, rehearsal_id, for_change=True)
-    if not _home(row):
+    kept = _kept(session, who, row)
+    if not kept.left:
         raise NotAccepted("Nothing is left open of this rehearsal.")
     if row.sent_home_at is not None:
         raise NotAccepted("It was sent home already: see Assignments.")
@@ -258,20 +255,13 @@ def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> li
     found = view(session, who, row.piece_id)
     due = today + _HOME_DAYS
     sent: list[SentTo] = []
-    for item, drill, _ in _open(row):
-        passage = Passage(item["first"], item["last"], item["name"])
-        desks = _desks_of(found, item)
-        sent += to_desks(session, who, desks, passage, drill.drill, due, _HOME_MINUTES, today)
+    for line, drill, _ in kept.left:
+        if line.passage is not None:
+            desks = _desks_of(found, line)
+            sent += to_desks(
+                session, who, desks, line.passage, drill.drill, due, _HOME_MINUTES, today
+            )
     return sent
-
-
-def _open(row: RehearsalRow) -> Iterator[tuple[dict[str, Any], RoomDrill, int]]:
-    """Lines that were begun and not ended: the line, its drill, how many times are left."""
-    for place, item in enumerate(row.items):
-        drill = _BY_KEY.get(item["drill"] or "")
-        begun = (row.done or {}).get(str(place))
-        if drill is not None and begun is not None and begun < drill.times:
-            yield item, drill, drill.times - begun
 
 
 def _row(

@@ -1,6 +1,6 @@
 """A piece as a whole: its passages, and how each section stands on each of them."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from statistics import fmean
@@ -10,12 +10,12 @@ from sqlalchemy.orm import Session
 
 from crumb.core.ensemble.keys import keys_at
 from crumb.core.ensemble.passages import Passage, passages, shared_length
-from crumb.core.ensemble.rehearsing import PassageNow, PlayerNow, SectionNow, room_tempo
+from crumb.core.ensemble.rehearsing import PassageNow, SectionNow, room_tempo
+from crumb.core.ensemble.standing import ChunkNow, alike, chunks_of, player_on
 from crumb.core.ensemble.together import plays_in
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.mastery.section import section_standing
-from crumb.core.score.model import ZERO
-from crumb.core.score.position import Position, absolute
+from crumb.core.score.position import absolute
 from crumb.core.tempo.ladder import seconds_of
 from crumb.services.library.pieces import PartInHand, get_piece, load_part, piece_with_parts
 from crumb.services.library.surveying import survey_of
@@ -24,9 +24,6 @@ from crumb.services.who import Who
 from crumb.store.queries import ensemble as ask
 from crumb.store.queries.ensemble import ChunkOn
 from crumb.store.tables import Piece
-
-_MOSTLY = 0.75
-"""So much of a passage has to be alike for its twin to gain from it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,14 +104,6 @@ class Room:
     away_next: frozenset[UUID] = frozenset()
 
 
-@dataclass(frozen=True, slots=True)
-class _Stood:
-    level: int = 0
-    seam_in: bool = False
-    seam_out: bool = False
-    secure: float | None = None
-
-
 def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -> ScoreView:
     """How a piece stands, by passage and section.
 
@@ -129,7 +118,7 @@ def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -
     stood = _stood(session, desks)
     heard = ask.heard_on(session, [hand.row.id for hand in hands])
     goal = min((hand.row.goal_bpm for hand in hands), default=Fraction(0))
-    kin = _kin(ask.kin_of(session, piece_id), found)
+    kin = alike(ask.kin_of(session, piece_id), found)
     loads = {h.row.id: [m.load for m in survey_of(h).measures] for h in hands}
     now, on = [], []
     for place, passage in enumerate(found):
@@ -217,72 +206,48 @@ def _seconds(hands: Sequence[PartInHand], passage: Passage) -> Fraction:
     return seconds_of(end - begin, tempo=hand.row.goal_bpm, beat=hand.beat)
 
 
-def _stood(session: Session, desks: Sequence[Desk]) -> dict[tuple[UUID, UUID], _Stood]:
+Stood = Mapping[tuple[UUID, UUID], ChunkNow]
+
+
+def _stood(session: Session, desks: Sequence[Desk]) -> Stood:
+    """Who stands where: by student and chunk."""
     students = sorted({student for desk in desks for student in desk.students})
-    chunks = sorted({chunk.id for desk in desks for chunk in desk.chunks})
+    chunks = {chunk.id: chunk for desk in desks for chunk in desk.chunks}
     return {
-        (row.student_id, row.chunk_id): _Stood(
-            row.level, row.seam_in, row.seam_out, row.secure_bpm if row.is_enough else None
+        (row.student_id, row.chunk_id): ChunkNow(
+            row.level,
+            row.seam_in or chunks[row.chunk_id].opens,
+            row.seam_out or chunks[row.chunk_id].closes,
+            row.secure_bpm if row.is_enough else None,
         )
-        for row in ask.levels_on(session, students, chunks)
+        for row in ask.levels_on(session, students, sorted(chunks))
     }
 
 
-def chunks_in(chunks: Iterable[ChunkOn], passage: Passage) -> list[ChunkOn]:
-    """The chunks that begin in a passage, and one that goes on through all of it."""
-    first, last = Position(passage.first, ZERO), Position(passage.last, ZERO)
-    inside = [chunk for chunk in chunks if _begins_in(chunk, passage)]
-    if inside:
-        return inside
-    return [chunk for chunk in chunks if chunk.span.start <= first and chunk.span.end >= last]
-
-
-def _begins_in(chunk: ChunkOn, passage: Passage) -> bool:
-    """A pickup belongs with what follows it, on this side of the barline or on that."""
-    start = chunk.span.start
-    index = start.index + (1 if start.at > 0 and chunk.span.end.index > start.index + 1 else 0)
-    return passage.first <= index < passage.last
-
-
 def _section(
-    desk: Desk,
-    passage: Passage,
-    stood: Mapping[tuple[UUID, UUID], _Stood],
-    heard: Sequence[tuple[UUID, int, int, UUID | None, UUID | None, str]],
-    room: Room,
+    desk: Desk, passage: Passage, stood: Stood, heard: Sequence[ask.HeardOn], room: Room
 ) -> SectionNow:
-    chunks = chunks_in(desk.chunks, passage)
-    players = tuple(_player(student, chunks, stood, room) for student in desk.students)
+    places = chunks_of([chunk.span for chunk in desk.chunks], passage)
+    chunks = [desk.chunks[place].id for place in places]
+    players = tuple(
+        player_on(
+            (stood.get((student, chunk), ChunkNow()) for chunk in chunks),
+            is_absent=student in room.absent,
+            is_away_next=student in room.away_next,
+        )
+        for student in desk.students
+    )
     symptoms = tuple(
-        symptom
-        for part_id, first, last, section_id, student_id, symptom in heard
-        if part_id == desk.hand.row.id
-        and first < passage.last
-        and last >= passage.first
-        and (section_id == desk.section.id or student_id in desk.students)
+        one.symptom
+        for one in heard
+        if one.part_id == desk.hand.row.id
+        and one.first < passage.last
+        and one.last >= passage.first
+        and (one.section_id == desk.section.id or one.student_id in desk.students)
     )
     is_pitched = any(note.pitch for m in desk.hand.part.measures for note in m.notes)
     key = keys_at(desk.hand.part, passage.first)[1] if is_pitched else ""
     return SectionNow(desk.name, players, symptoms, key)
-
-
-def _player(
-    student: UUID,
-    chunks: Sequence[ChunkOn],
-    stood: Mapping[tuple[UUID, UUID], _Stood],
-    room: Room,
-) -> PlayerNow:
-    here = [(chunk, stood.get((student, chunk.id), _Stood())) for chunk in chunks]
-    known = [one.secure for _, one in here if one.secure is not None]
-    return PlayerNow(
-        level=min((one.level for _, one in here), default=0),
-        joins=all(
-            (one.seam_in or chunk.opens) and (one.seam_out or chunk.closes) for chunk, one in here
-        ),
-        secure=min(known, default=None),
-        is_absent=student in room.absent,
-        is_away_next=student in room.away_next,
-    )
 
 
 def _on(
@@ -309,24 +274,3 @@ def _bottleneck(on: Sequence[PassageOn]) -> Bottleneck | None:
         if section.tempo is not None and section.open
     ]
     return min(found, key=lambda one: one.tempo, default=None)
-
-
-def _kin(
-    links: Sequence[tuple[int, int, int, int]], found: Sequence[Passage]
-) -> list[frozenset[int]]:
-    """Passages that are alike for most of their length, by place."""
-    kin: list[set[int]] = [set() for _ in found]
-    for a_first, a_last, b_first, b_last in links:
-        a, b = _mostly(a_first, a_last, found), _mostly(b_first, b_last, found)
-        if a is not None and b is not None and a != b:
-            kin[a].add(b)
-            kin[b].add(a)
-    return [frozenset(one) for one in kin]
-
-
-def _mostly(first: int, last: int, found: Sequence[Passage]) -> int | None:
-    for place, passage in enumerate(found):
-        both = min(last + 1, passage.last) - max(first, passage.first)
-        if both >= _MOSTLY * (passage.last - passage.first):
-            return place
-    return None

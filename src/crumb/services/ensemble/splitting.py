@@ -1,6 +1,7 @@
 """Splitting a passage of the score for everybody, and taking that back."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -18,10 +19,9 @@ from crumb.services.errors import ChangedMeanwhile, NotAccepted
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps import versions
-from crumb.services.maps.chunks import map_of, nested_of, view_map
-from crumb.services.maps.edits import Change, Desk
+from crumb.services.maps.chunks import nested_in_force, view_map
+from crumb.services.maps.edits import Change
 from crumb.services.who import Who
-from crumb.store.tables import ChunkMapVersion
 
 _NAME = "Split together"
 
@@ -63,26 +63,28 @@ def split(session: Session, who: Who, piece_id: UUID, wish: SplitWish) -> list[S
     if not hands:
         raise NotAccepted("This piece has no part with notes that somebody plays.")
     chosen = _chosen(hands, wish.words)
-    maps = [view_map(session, hand) for hand in hands]
+    maps = [nested_in_force(session, hand) for hand in hands]
     score = [
-        PartOfScore(hand.part, survey_of(hand), _nested(session, hand, view.version))
-        for hand, view in zip(hands, maps, strict=True)
+        PartOfScore(hand.part, survey_of(hand), nested)
+        for hand, (_, nested) in zip(hands, maps, strict=True)
     ]
     made = together.split_together(score, chosen, _proposal(wish.by, wish.measures))
-    result = []
-    for hand, before, after in zip(hands, maps, made, strict=True):
-        if after is None:
-            result.append(SplitPart(hand.row.id, hand.row.name, len(before.chunks), None))
-            continue
-        try:
-            view = versions.apply(
-                session, who, hand.row.id, before.version, Change(_NAME, _put(after))
-            )
-        except (ChunkEditRefused, ChangedMeanwhile):
-            result.append(SplitPart(hand.row.id, hand.row.name, len(before.chunks), None))
-            continue
-        result.append(SplitPart(hand.row.id, hand.row.name, len(view.chunks), view.version))
-    return result
+    return [
+        _put(session, who, hand, version, after)
+        for hand, (version, _), after in zip(hands, maps, made, strict=True)
+    ]
+
+
+def _put(
+    session: Session, who: Who, hand: PartInHand, version: int, after: NestedMap | None
+) -> SplitPart:
+    """One part split; one that rests there, or was edited just now, stays as it is."""
+    part_id, name = hand.row.id, hand.row.name
+    if after is not None:
+        with suppress(ChunkEditRefused, ChangedMeanwhile):
+            view = versions.apply(session, who, part_id, version, Change(_NAME, lambda _: after))
+            return SplitPart(part_id, name, len(view.chunks), view.version)
+    return SplitPart(part_id, name, len(view_map(session, hand).chunks), None)
 
 
 def take_back(
@@ -119,12 +121,3 @@ def _proposal(by: str, measures: int) -> Propose:
     if by == "measures":
         return together.every(measures)
     return together.by_load if by == "load" else together.by_phrases
-
-
-def _nested(session: Session, hand: PartInHand, version: int) -> NestedMap:
-    row = session.get(ChunkMapVersion, (map_of(session, hand).id, version))
-    return nested_of(session, hand, row)
-
-
-def _put(after: NestedMap) -> Callable[[Desk], NestedMap]:
-    return lambda _: after

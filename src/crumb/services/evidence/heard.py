@@ -5,7 +5,7 @@ from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
-from crumb.core.plan.cures import CURES, Cure, cure_for
+from crumb.core.plan.cures import CURES_BY_KEY, Cure, cure_for
 from crumb.core.score.position import Span
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
@@ -14,8 +14,6 @@ from crumb.services.who import Who
 from crumb.store.queries import heard as ask
 from crumb.store.queries import planning
 from crumb.store.tables import Heard
-
-_BY_KEY = {cure.key: cure for cure in CURES}
 
 
 def say(
@@ -81,7 +79,9 @@ def end(session: Session, who: Who, heard_id: UUID, *, back: bool = False) -> No
 def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple[Heard, Cure, str]]:
     """What stands of a student on a chunk, their sections' too: each with its cure and who said."""
     whose = ask.of_student(student_id, sections_of(session, student_id))
-    return [(row, _BY_KEY[row.symptom], by) for row, by in ask.of_chunk(session, chunk_id, whose)]
+    return [
+        (row, CURES_BY_KEY[row.symptom], by) for row, by in ask.of_chunk(session, chunk_id, whose)
+    ]
 
 
 def symptoms_on(session: Session, part_id: UUID, student_id: UUID) -> list[tuple[Span, str]]:
@@ -97,4 +97,4 @@ def cures_on(session: Session, part_id: UUID, span: Span) -> list[Cure]:
     rows = ask.on_part(session, part_id, Heard.part_id == part_id)
     spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
     said = [symptom for i, symptom in rows if spans[i].touches(span)]
-    return [_BY_KEY[key] for key in sorted(set(said), key=lambda key: (-said.count(key), key))]
+    return [CURES_BY_KEY[key] for key in sorted(set(said), key=lambda key: (-said.count(key), key))]

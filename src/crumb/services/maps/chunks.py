@@ -136,6 +136,13 @@ def nested_of(session: Session, hand: PartInHand, version: ChunkMapVersion | Non
     return NestedMap(tuple(_edges(version)), quiet, is_split=True)
 
 
+def nested_in_force(session: Session, hand: PartInHand) -> tuple[int, NestedMap]:
+    """Everybody's map of a part as it is now: its version, and its edges."""
+    row = map_of(session, hand)
+    version = session.get(ChunkMapVersion, (row.id, row.cursor))
+    return row.cursor, nested_of(session, hand, version)
+
+
 def chunks_of(session: Session, hand: PartInHand, ids: Sequence[UUID]) -> tuple[ChunkView, ...]:
     """Chunks by id, in the order asked for."""
     rows = {c.id: c for c in session.scalars(select(Chunk).where(Chunk.id.in_(ids)))}

@@ -99,9 +99,21 @@ def levels_on(
     ).all()
 
 
-def heard_on(session: Session, part_ids: Sequence[UUID]) -> Sequence[Any]:
-    """What was heard and still stands: part, where, whose, what."""
-    return session.execute(
+@dataclass(frozen=True, slots=True)
+class HeardOn:
+    """What was heard in some measures (both included), of a section or of a student."""
+
+    part_id: UUID
+    first: int
+    last: int
+    section_id: UUID | None
+    student_id: UUID | None
+    symptom: str
+
+
+def heard_on(session: Session, part_ids: Sequence[UUID]) -> list[HeardOn]:
+    """What was heard on some parts and still stands."""
+    rows = session.execute(
         select(
             t.Heard.part_id,
             t.Chunk.start_index,
@@ -112,7 +124,8 @@ def heard_on(session: Session, part_ids: Sequence[UUID]) -> Sequence[Any]:
         )
         .join(t.Chunk, t.Chunk.id == t.Heard.chunk_id)
         .where(t.Heard.part_id.in_(part_ids), t.Heard.ended_at.is_(None))
-    ).all()
+    )
+    return [HeardOn(*row) for row in rows]
 
 
 def kin_of(session: Session, piece_id: UUID) -> list[tuple[int, int, int, int]]:
