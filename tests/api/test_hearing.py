@@ -60,6 +60,39 @@ def test_a_hearing_sets_the_level_and_is_kept_once(heard: School):
     assert (last["by"], last["went_well"]) == ("Director", "Even sixteenths.")
 
 
+def test_the_player_reads_what_went_well_and_then_one_thing(heard: School):
+    def read(student: int) -> Any:
+        (part,) = ok(heard.students[student].get("/api/me/map"))
+        return part["heard"][1]
+
+    assert read(0) is None
+    later = judged(heard, went_well="Clear notes.", one_thing="The landing.", missing=["Balance"])
+    judge(heard, later)
+    said = read(0)
+    assert (said["by"], said["went_well"], said["one_thing"], said["missing"]) == (
+        "Director",
+        "Clear notes.",
+        "The landing.",
+        ["Balance"],
+    )
+    assert read(1) is None  # nobody reads what was said of another
+    ok(heard.director.delete(f"/api/hearing/taken/{later['id']}"))
+    assert read(0) is None
+
+
+def test_a_date_nobody_has_is_told_as_such(heard: School):
+    for student in (0, 1):
+        judge(heard, judged(heard, student, level=2, cure="pulse"))
+    body = {
+        "chunk_id": heard.ids["chunks"][1]["id"],
+        "symptom": "pulse",
+        "due_on": (datetime.now(UTC).date() - timedelta(days=1)).isoformat(),
+    }
+    answer = heard.director.post(f"/api/hearing/{heard.ids['part']}/cure", json=body)
+    assert answer.status_code == 422
+    assert "cure" not in answer.json()["detail"]
+
+
 def test_down_it_goes_with_a_reason_only(heard: School):
     judge(heard, judged(heard, level=5))
     path = f"/api/hearing/{heard.ids['part']}"

@@ -68,7 +68,9 @@ def test_no_page_of_the_director_scans_all_evidence(busy: School, page: str):
     }
     found = asked(busy, acts[page])
     assert found
-    for plan in plans(busy, found):
+    told = plans(busy, found)
+    assert told or page != "desk"  # the Desk does ask for the last days
+    for plan in told:
         assert "Seq Scan on evidence" not in plan
 
 

@@ -14,9 +14,9 @@ from crumb.api.schemas.hearing import (
     JudgedIn,
     JudgedOut,
     JudgesSheetOut,
-    LastHearing,
     WaitingOut,
 )
+from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out, position_in
 from crumb.api.views.wall import cure_out
 from crumb.core.evidence.slips import CHECKLIST, LABELS
@@ -45,23 +45,13 @@ def get_sheet(
 
 
 def _waiting(one: Waiting) -> WaitingOut:
-    last = one.last
     return WaitingOut(
         student_id=one.student_id,
         name=one.name,
         level=one.cell.level,
         why=one.cell.why,
         due_on=one.cell.due_on,
-        last=None
-        if last is None
-        else LastHearing(
-            id=last.id,
-            level=last.level,
-            by=one.by,
-            heard_at=last.heard_at,
-            went_well=last.went_well,
-            one_thing=last.one_thing,
-        ),
+        last=last_hearing_out(one.last),
     )
 
 

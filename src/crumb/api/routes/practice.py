@@ -25,6 +25,7 @@ from crumb.api.schemas.practice import (
     WaysOut,
 )
 from crumb.api.views.drills import worked_out
+from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out
 from crumb.api.views.practice import (
     climb_out,
@@ -42,6 +43,7 @@ from crumb.core.drills.schools import another_school, equals
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Source
 from crumb.formats.layout import LAYOUTS
+from crumb.services.ensemble import hearing
 from crumb.services.evidence import add, diary
 from crumb.services.library import pieces
 from crumb.services.people.signing_in import guess_by
@@ -185,7 +187,8 @@ def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:
 
 @router.get("/map", operation_id="getMyMap")
 def get_my_map(who: Player, session: Db, today: Today) -> list[MyPartOut]:
-    """One's own parts, chunks and levels."""
+    """One's own parts, chunks and levels, and what was heard."""
+    heard = hearing.own(session, who)
     return [
         MyPartOut(
             part_id=hand.row.id,
@@ -193,6 +196,7 @@ def get_my_map(who: Player, session: Db, today: Today) -> list[MyPartOut]:
             part=hand.row.name,
             chunks=[chunk_out(c) for c in chunks],
             cells=[cell_out(c) for c in cells],
+            heard=[last_hearing_out(heard.get(c.id)) for c in chunks],
         )
         for hand, chunks, cells in wall.my_parts(session, who, today)
     ]

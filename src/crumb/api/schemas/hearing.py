@@ -1,29 +1,19 @@
 """Hearings, as they go over the wire."""
 
-from datetime import date, datetime
+from datetime import date
 from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Day, Given, PositionOut
+from crumb.api.schemas.practice import LastHearingOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.wall import CureOut
 from crumb.api.spoken import Said
 from crumb.core.evidence.slips import SlipKind
 
 Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
-
-
-class LastHearing(BaseModel):
-    """What was judged last."""
-
-    id: UUID
-    level: int
-    by: str
-    heard_at: datetime
-    went_well: str
-    one_thing: str
 
 
 class WaitingOut(BaseModel):
@@ -34,7 +24,7 @@ class WaitingOut(BaseModel):
     level: int
     why: Said
     due_on: date | None
-    last: LastHearing | None
+    last: LastHearingOut | None
 
 
 class FaultKindOut(BaseModel):

@@ -260,14 +260,26 @@ class WayRatingIn(Given):
     tone: Stars
 
 
+class LastHearingOut(BaseModel):
+    """What was judged last: first what went well, then one thing, and what is still missing."""
+
+    level: int
+    by: str
+    heard_at: datetime
+    went_well: str
+    one_thing: str
+    missing: list[Said]
+
+
 class MyPartOut(BaseModel):
-    """A part of the student's own, with their own levels."""
+    """A part of the student's own, with their own levels and what was said of each chunk."""
 
     part_id: UUID
     title: str
     part: str
     chunks: list[ChunkOut]
     cells: list[CellOut]
+    heard: list[LastHearingOut | None]
 
 
 class InsteadIn(Given):

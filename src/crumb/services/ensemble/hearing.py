@@ -68,14 +68,21 @@ class Judged:
 
 
 @dataclass(frozen=True, slots=True)
+class LastHeard:
+    """The last hearing of a student on a chunk that still stands, and who judged."""
+
+    hearing: Hearing
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
 class Waiting:
-    """A student to be heard on a chunk; ``last`` and ``by`` are of the last hearing, if any."""
+    """A student to be heard on a chunk."""
 
     student_id: UUID
     name: str
     cell: Cell
-    last: Hearing | None
-    by: str
+    last: LastHeard | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,9 +116,9 @@ def sheet(
     chunk = get_chunk(session, hand, chunk_id)
     students = [student for student, _ in section.students]
     cells = wall.cells_on(session, hand, students, (chunk,))
-    last = ask.of_chunk(session, chunk_id, students)
+    last = {s: LastHeard(*of) for s, of in ask.of_chunk(session, chunk_id, students).items()}
     found = [
-        Waiting(student, name, cells[student, chunk.id], *last.get(student, (None, "")))
+        Waiting(student, name, cells[student, chunk.id], last.get(student))
         for student, name in section.students
     ]
     waiting = sorted(
@@ -130,6 +137,11 @@ def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
         if spot.kind == "accidental" and chunk.span.start <= spot.at < chunk.span.end
     ]
     return list(dict.fromkeys(f"{number}: {spot.why}" for number, spot in spots))[:_MOST_WATCHED]
+
+
+def own(session: Session, who: Who) -> dict[UUID, LastHeard]:
+    """What was last said of oneself, by chunk."""
+    return {chunk: LastHeard(*of) for chunk, of in ask.of_student(session, who.person_id).items()}
 
 
 def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from crumb.store import tables as t
@@ -19,18 +19,27 @@ def of_chunk(
     session: Session, chunk_id: UUID, student_ids: Sequence[UUID]
 ) -> dict[UUID, tuple[t.Hearing, str]]:
     """The last hearing of each of some students on a chunk that still stands, and who judged."""
+    whose = t.Hearing.student_id.in_(student_ids)
+    found = _standing(session, t.Hearing.chunk_id == chunk_id, whose)
+    return {row.student_id: (row, name) for row, name in found}
+
+
+def of_student(session: Session, student_id: UUID) -> dict[UUID, tuple[t.Hearing, str]]:
+    """The last hearing of a student on each chunk that still stands, and who judged."""
+    found = _standing(session, t.Hearing.student_id == student_id)
+    return {row.chunk_id: (row, name) for row, name in found}
+
+
+def _standing(session: Session, *which: ColumnElement[bool]) -> list[tuple[t.Hearing, str]]:
+    """Hearings that were not taken back, the newest last, with who judged."""
     rows = session.execute(
         select(t.Hearing, t.Person.name)
         .join(t.Person, t.Person.id == t.Hearing.by_id)
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Hearing.evidence_id)
-        .where(
-            t.Hearing.chunk_id == chunk_id,
-            t.Hearing.student_id.in_(student_ids),
-            t.Retraction.evidence_id.is_(None),
-        )
+        .where(*which, t.Retraction.evidence_id.is_(None))
         .order_by(t.Hearing.heard_at)
     )
-    return {row.student_id: (row, name) for row, name in rows}
+    return [(row, name) for row, name in rows]
 
 
 def faults_on(session: Session, part_id: UUID) -> Sequence[Any]:

@@ -97,7 +97,7 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
         </h2>
         <p className="muted">
           Now {student.level}, {LEVEL_NAMES[student.level]}. {student.why}
-          {student.last?.one_thing && ` Last time’s one thing: ${student.last.one_thing}`}
+          {student.last && ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
         </p>
         {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
         <Sheet svg={svg} slips={slips} label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`} onNote={tapped} />

@@ -1,10 +1,18 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
-import { getMyMap } from '../../api/gen'
+import { getMyMap, type LastHearingOut } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Place } from '../../shared/ui/Place'
+
+/** What somebody said who listened: first what went well, then one thing. */
+function SaidOf({ heard }: { heard: LastHearingOut | null }) {
+  if (heard === null) return null
+  const thing = heard.one_thing && `Then: ${heard.one_thing}`
+  const missing = heard.missing.length > 0 && `Still missing: ${heard.missing.join(', ').toLowerCase()}.`
+  return <small>{[`${heard.by} listened.`, heard.went_well, thing, missing].filter(Boolean).join(' ')}</small>
+}
 
 export default function MyMusic() {
   const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
@@ -34,6 +42,7 @@ export default function MyMusic() {
                     <Place name={chunk.label} />
                   </strong>
                   <small>{part.cells[i]?.why}</small>
+                  <SaidOf heard={part.heard[i] ?? null} />
                   {part.cells[i]?.next && <small>Next: {part.cells[i].next}</small>}
                 </span>
               </li>
