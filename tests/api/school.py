@@ -234,7 +234,7 @@ def hand_in(client: TestClient, *repetitions: dict[str, Any], **more: Any) -> An
 def level(school: School, chunk: int = 4, student: int = 0) -> int:
     """The level on a cell of the Wall."""
     wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
-    found: int = wall["rows"][student]["cells"][chunk]["level"]
+    found: int = wall["rows"][student]["levels"][chunk]
     return found
 
 

@@ -85,6 +85,8 @@ OWN_LISTS = {
     "listNews",
     "listRehearsals",
     "getDesk",
+    "getWeek",
+    "getWallOpening",
     "putOff",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
@@ -163,6 +165,15 @@ def filled(path: str, school: School) -> str:
     return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
 
 
+def soon() -> str:
+    return (datetime.now(UTC).date() + timedelta(days=5)).isoformat()
+
+
+def some_cells(school: School) -> dict[str, Any]:
+    student, chunk = school.ids["students"][0], school.ids["chunks"][0]["id"]
+    return {"cells": [{"student_id": str(student), "chunk_id": chunk}]}
+
+
 def body_for(operation: str, school: School) -> dict[str, Any]:
     bodies: dict[str, dict[str, Any]] = {
         "createSection": {"json": {"name": f"Section {uuid4().hex[:6]}"}},
@@ -229,7 +240,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
             "json": {
                 "place": 0,
                 "drill": "alone",
-                "due_on": (datetime.now(UTC).date() + timedelta(days=5)).isoformat(),
+                "due_on": soon(),
                 "minutes_a_day": 10,
             }
         },
@@ -255,9 +266,11 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
             "json": {
                 "chunk_id": school.ids["chunks"][0]["id"],
                 "symptom": "pulse",
-                "due_on": (datetime.now(UTC).date() + timedelta(days=5)).isoformat(),
+                "due_on": soon(),
             }
         },
+        "sendCells": {"json": {**some_cells(school), "drill": "alone", "due_on": soon()}},
+        "sayCells": {"json": {**some_cells(school), "words": "pulse"}},
         "putOff": {"json": {"line": "x", "until": datetime.now(UTC).date().isoformat()}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},

@@ -355,13 +355,13 @@ def test_a_new_version_keeps_chunks_marks_verdicts_and_evidence(
     assert [(m["text"], m["at"]["index"]) for m in get(school, "/marks")] == [("kept", 8)]
     wall = ok(school.director.get(f"/api/wall/{new_part['id']}/{school.ids['section']}"))
     place = [c["id"] for c in wall["chunks"]].index(moved["id"])
-    assert [row["cells"][place]["level"] for row in wall["rows"]] == [5, 0]
+    assert [row["levels"][place] for row in wall["rows"]] == [5, 0]
     # What was sent goes on where it was sent, and counts here too.
     (item,) = {row["item_id"] for row in ok(school.students[1].get("/api/me/today"))}
     for second in range(3):
         play(school.students[1], a_repetition(item, tempo=106, second=second * 12))
     wall = ok(school.director.get(f"/api/wall/{new_part['id']}/{school.ids['section']}"))
-    assert [row["cells"][place]["level"] for row in wall["rows"]] == [5, 5]
+    assert [row["levels"][place] for row in wall["rows"]] == [5, 5]
 
 
 def test_a_new_version_of_what_is_not_there_is_refused(school: School, music_school: School):

@@ -31,6 +31,12 @@ def wall(school: School, depth: int = 0) -> dict:
     return ok(school.director.get(path, params={"depth": depth}))
 
 
+def evidence(school: School, chunk: dict) -> dict:
+    student = school.ids["students"][0]
+    path = f"/api/wall/{school.ids['part']}/evidence/{student}/{chunk['id']}"
+    return ok(school.director.get(path))
+
+
 def at_goal(school: School, chunk: dict) -> dict:
     return {**an_item(school, start=106), "chunk_id": chunk["id"]}
 
@@ -77,10 +83,10 @@ def test_a_passage_is_drilled_sent_played_and_seen_like_a_chunk(school: School):
     hand_in(school.students[0], *passes(school))
     seen = wall(school)
     assert (seen["beside"], seen["chunks"][-1]["id"]) == (1, said["id"])
-    assert seen["rows"][0]["cells"][-1]["level"] > seen["rows"][1]["cells"][-1]["level"] == 0
+    assert seen["rows"][0]["levels"][-1] > seen["rows"][1]["levels"][-1] == 0
     mine = ok(school.students[0].get("/api/me/map"))[0]
     assert mine["chunks"][-1]["id"] == said["id"]
-    assert mine["cells"][-1]["level"] == seen["rows"][0]["cells"][-1]["level"]
+    assert mine["cells"][-1]["level"] == seen["rows"][0]["levels"][-1]
 
 
 def test_what_was_played_before_a_passage_was_named_counts_for_it(school: School):
@@ -90,7 +96,7 @@ def test_what_was_played_before_a_passage_was_named_counts_for_it(school: School
     assigned(school, at_goal(school, inside))
     seen = wall(school)
     assert seen["chunks"][-1]["id"] == inside["id"]
-    assert seen["rows"][0]["cells"][-1]["level"] >= 3
+    assert seen["rows"][0]["levels"][-1] >= 3
 
 
 def test_the_wall_goes_as_deep_as_the_map(school: School):
@@ -103,7 +109,7 @@ def test_the_wall_goes_as_deep_as_the_map(school: School):
     inner = view["levels"][1][4]
     assigned(school, at_goal(school, inner))
     hand_in(school.students[0], *passes(school))
-    assert wall(school, depth=1)["rows"][0]["cells"][4]["level"] >= 3
+    assert wall(school, depth=1)["rows"][0]["levels"][4] >= 3
 
 
 def test_a_passage_of_another_part_is_not_there(school: School, app: FastAPI, new_session):
@@ -131,10 +137,10 @@ def test_a_lick_an_octave_away_has_a_level_of_its_own(school: School):
     assigned(school, item, part_id=made["part_id"])
     hand_in(school.students[0], *passes(school))
     path = f"/api/wall/{{}}/{school.ids['section']}"
-    here = ok(school.director.get(path.format(made["part_id"])))["rows"][0]["cells"]
-    there = ok(school.director.get(path.format(original)))["rows"][0]["cells"]
-    assert max(cell["level"] for cell in here) == 5
-    assert max(cell["level"] for cell in there) == 0
+    here = ok(school.director.get(path.format(made["part_id"])))["rows"][0]["levels"]
+    there = ok(school.director.get(path.format(original)))["rows"][0]["levels"]
+    assert max(here) == 5
+    assert max(there) == 0
 
 
 def test_an_octave_that_leaves_the_range_is_refused_in_words(school: School):
@@ -159,12 +165,12 @@ def test_a_twin_that_stands_lends_its_level_for_one_clean_pass(school: School):
     ok(school.director.put(f"/api/kin/{same['id']}", json={"verdict": "confirmed"}))
     assigned(school, at_goal(school, chunks[a]), at_goal(school, chunks[b]))
     hand_in(school.students[0], *passes(school))
-    cell = wall(school)["rows"][0]["cells"][b]
+    cell = evidence(school, chunks[b])["cell"]
     assert cell["level"] == 0
     twin = chunks[a]["label"].replace("→", "")
     assert cell["next"] == f"The same as {twin}: one clean pass as written at 106 confirms it."
     hand_in(school.students[0], a_repetition(school.ids["items"][1], tempo=106, second=600))
-    cell = wall(school)["rows"][0]["cells"][b]
+    cell = evidence(school, chunks[b])["cell"]
     assert cell["level"] == 3
     assert "a clean pass at its tempo confirmed it" in cell["why"]
-    assert wall(school)["rows"][1]["cells"][b]["level"] == 0
+    assert wall(school)["rows"][1]["levels"][b] == 0

@@ -211,13 +211,13 @@ def test_levels_follow_the_chunks_when_they_are_cut_anew(music_school: School):
     cut = edit(school, op="split", version=1, at={"index": 10, "at": "0"})
     labels = [c["label"] for c in cut["chunks"]]
     wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
-    cells = wall["rows"][0]["cells"]
-    assert cells[labels.index("9→")]["level"] == 5  # the whole was proved, so its halves are
+    levels = wall["rows"][0]["levels"]
+    assert levels[labels.index("9→")] == 5  # the whole was proved, so its halves are
     edit(school, op="undo", version=2)
     merged = edit(school, op="merge", version=1, place=4)
     wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
     place = [c["label"] for c in merged["chunks"]].index("9–12→")
-    assert wall["rows"][0]["cells"][place]["level"] == 0  # nobody proved the join
+    assert wall["rows"][0]["levels"][place] == 0  # nobody proved the join
 
 
 def test_a_new_goal_changes_what_is_at_tempo(music_school: School):

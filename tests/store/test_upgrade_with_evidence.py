@@ -98,8 +98,13 @@ def kept(url: str) -> dict[str, list[dict[str, Any]]]:
 
 def standing(school: School) -> Any:
     """What director and students see of it."""
-    wall = ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
-    cells = [_as_the_old_shape_can(cell) for row in wall["rows"] for cell in row["cells"]]
+    maps = [ok(school.director.get(f"/api/wall/students/{s}")) for s in school.ids["students"]]
+    cells = [
+        _as_the_old_shape_can(cell)
+        for one in maps
+        for part in one["parts"]
+        for cell in part["cells"]
+    ]
     days = [
         [{name: told for name, told in line.items() if name != "level"} for line in lines]
         for lines in (ok(student.get("/api/me/today")) for student in school.students)

@@ -40,8 +40,8 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
     today = datetime.now(UTC).date()
     with new_session() as session:
         school = large_school(session, stage.folder / "files", students=STUDENTS)
-        add_history(session, school, rows=_STORED)
         chunks = _split_finely(session, school)
+        add_history(session, school, rows=_STORED)
         _stand_everywhere(session, school, chunks)
         _many_more(session, ROWS // _STORED - 1)
         session.execute(text("analyze"))
@@ -111,6 +111,7 @@ def _many_more(session: Any, times: int) -> None:  # noqa: ANN401
     """The same history again, some hours earlier each time."""
     from sqlalchemy import inspect, text
 
+    session.execute(text("set local statement_timeout = 0"))
     columns = [c["name"] for c in inspect(session.get_bind()).get_columns("evidence")]
     taken = ", ".join(
         {
@@ -130,9 +131,20 @@ def _many_more(session: Any, times: int) -> None:  # noqa: ANN401
 
 
 def _seat(session: Any, school: Any) -> None:  # noqa: ANN401
-    """Every section plays the part."""
+    """Every section plays the part, and the first section is everybody."""
     from sqlalchemy import text
 
+    from crumb.services.people.roster import list_sections
+
+    first = list_sections(session, school.who)[0].id
+    session.execute(
+        text(
+            "insert into section_member (section_id, person_id)"
+            " select :section, id from person where program_id = :program and role = 'student'"
+            " on conflict do nothing"
+        ),
+        {"section": first, "program": school.who.program_id},
+    )
     session.execute(
         text(
             "insert into part_section (part_id, section_id)"

@@ -37,6 +37,7 @@ from crumb.api.routes import (
     sheets,
     splitting,
     wall,
+    whole_wall,
 )
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
 from crumb.services.errors import NotAllowed
@@ -83,8 +84,8 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     app.add_middleware(Context)
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
-        *(practice, session, people, music, splitting, marks, drills, assignments, wall),
-        *(sheets, planning, rules, ensemble, hearing),
+        *(practice, session, people, music, splitting, marks, drills, assignments),
+        *(whole_wall, wall, sheets, planning, rules, ensemble, hearing),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)

@@ -25,8 +25,7 @@ from crumb.api.schemas.practice import (
     WaysOut,
 )
 from crumb.api.views.drills import worked_out
-from crumb.api.views.hearing import last_hearing_out
-from crumb.api.views.places import chunk_out
+from crumb.api.views.hearing import my_part_out
 from crumb.api.views.practice import (
     climb_out,
     diary_out,
@@ -37,7 +36,6 @@ from crumb.api.views.practice import (
     today_out,
     ways_out,
 )
-from crumb.api.views.wall import cell_out
 from crumb.core.drills.comparing import Rating
 from crumb.core.drills.schools import another_school, equals
 from crumb.core.evidence.doubts import SAID
@@ -188,15 +186,8 @@ def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:
 @router.get("/map", operation_id="getMyMap")
 def get_my_map(who: Player, session: Db, today: Today) -> list[MyPartOut]:
     """One's own parts, chunks and levels, and what was heard."""
-    heard = hearing.own(session, who)
+    heard = hearing.last_of(session, who.person_id)
     return [
-        MyPartOut(
-            part_id=hand.row.id,
-            title=pieces.get_piece(session, who, hand.row.piece_id).title,
-            part=hand.row.name,
-            chunks=[chunk_out(c) for c in chunks],
-            cells=[cell_out(c) for c in cells],
-            heard=[last_hearing_out(heard.get(c.id)) for c in chunks],
-        )
-        for hand, chunks, cells in wall.my_parts(session, who, today)
+        my_part_out(one, pieces.get_piece(session, who, one[0].row.piece_id).title, heard)
+        for one in wall.my_parts(session, who, today)
     ]

@@ -19,7 +19,15 @@ from crumb.api.schemas.wall import (
 )
 from crumb.api.views.places import chunk_out
 from crumb.api.views.practice import diary_out, news_out
-from crumb.api.views.wall import cell_out, cure_out, days_out, heard_out, joins_out, secure_out
+from crumb.api.views.wall import (
+    SEAMS,
+    cell_out,
+    cure_out,
+    days_out,
+    heard_out,
+    joins_out,
+    secure_out,
+)
 from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
 from crumb.core.plan.cures import CURES
@@ -92,7 +100,9 @@ def get_wall(
             WallRowOut(
                 student_id=row.student_id,
                 name=row.name,
-                cells=[cell_out(c) for c in row.cells],
+                levels=[c.level for c in row.cells],
+                seams=[SEAMS[c.seam_in, c.seam_out] for c in row.cells],
+                due=[i for i, c in enumerate(row.cells) if c.due_on and c.due_on <= today],
             )
             for row in view.rows
         ],

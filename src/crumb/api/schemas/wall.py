@@ -25,12 +25,22 @@ class CellOut(BaseModel):
     """When it should be tried cold."""
 
 
+Seams = Literal["", "in", "out", "both"]
+"""Which of a chunk's two seams were shown."""
+
+
 class WallRowOut(BaseModel):
-    """A student's row."""
+    """A student's row, a place for each chunk: level, seams, and where a cold check is due.
+
+    No words: a wall can hold thousands of cells, and each one's evidence has them.
+    """
 
     student_id: UUID
     name: str
-    cells: list[CellOut]
+    levels: list[int]
+    seams: list[Seams]
+    due: list[int]
+    """Places of the chunks that should be tried cold today."""
 
 
 class WallOut(BaseModel):

@@ -1,14 +1,29 @@
 """Cells of the Wall, as they go over the wire."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
-from crumb.api.schemas.wall import CellOut, CureOut, DayStoodOut, HeardOut, JoinsOut, SecureOut
+from crumb.api.schemas.wall import (
+    CellOut,
+    CureOut,
+    DayStoodOut,
+    HeardOut,
+    JoinsOut,
+    Seams,
+    SecureOut,
+)
 from crumb.core.drills import drill_kind
 from crumb.core.mastery.course import DayStood
 from crumb.core.plan.cures import Cure
 from crumb.services.standings.cells import Cell
 from crumb.services.standings.wall import Joins, Resting
 from crumb.store.tables import Heard
+
+SEAMS: Mapping[tuple[bool, bool], Seams] = {
+    (False, False): "",
+    (True, False): "in",
+    (False, True): "out",
+    (True, True): "both",
+}
 
 
 def cell_out(cell: Cell) -> CellOut:

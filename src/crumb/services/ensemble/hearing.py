@@ -1,6 +1,5 @@
 """Hearings: somebody listens and judges; faults that several have, and one cure for all of them."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from uuid import UUID, uuid4
@@ -22,7 +21,7 @@ from crumb.services.evidence.add import Noted, note_together, take_back_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk
-from crumb.services.people.roster import get_section, get_student, list_sections
+from crumb.services.people.roster import get_section, get_student, sections_with
 from crumb.services.sending import assigning
 from crumb.services.standings import wall
 from crumb.services.standings.cells import Cell
@@ -139,9 +138,9 @@ def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
     return list(dict.fromkeys(f"{number}: {spot.why}" for number, spot in spots))[:_MOST_WATCHED]
 
 
-def own(session: Session, who: Who) -> dict[UUID, LastHeard]:
-    """What was last said of oneself, by chunk."""
-    return {chunk: LastHeard(*of) for chunk, of in ask.of_student(session, who.person_id).items()}
+def last_of(session: Session, student_id: UUID) -> dict[UUID, LastHeard]:
+    """What was last said of a student, by chunk."""
+    return {chunk: LastHeard(*of) for chunk, of in ask.of_student(session, student_id).items()}
 
 
 def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
@@ -265,7 +264,7 @@ def cure_all(
     fault = found[0]
     hand = load_part(session, who, part_id)
     students = [student for student, _ in fault.students]
-    sections = _sections_of(session, who, students)
+    sections = sections_with(session, who, students)
     ladder = LadderSettings(None, hand.row.goal_bpm, None)
     for drill in fault.cure.drills:
         item = assigning.WishedItem(fault.chunk.id, drill, {}, ladder)
@@ -284,12 +283,3 @@ def cure_all(
             continue
         return drill_kind(drill).title, len(students)
     raise NotAccepted("None of its cures fits this chunk: choose a drill on the bench.")
-
-
-def _sections_of(session: Session, who: Who, students: Sequence[UUID]) -> tuple[UUID, ...]:
-    wanted = set(students)
-    return tuple(
-        section.id
-        for section in list_sections(session, who)
-        if wanted & {student for student, _ in section.students}
-    )

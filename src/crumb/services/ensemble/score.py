@@ -115,7 +115,7 @@ def view(session: Session, who: Who, piece_id: UUID, room: Room | None = None) -
     hands = hands_of(session, who, piece_id)
     desks = desks_of(session, who, hands)
     found = passages([hand.part for hand in hands])
-    stood = _stood(session, desks)
+    stood = stood_by(session, desks)
     heard = ask.heard_on(session, [hand.row.id for hand in hands])
     goal = min((hand.row.goal_bpm for hand in hands), default=Fraction(0))
     kin = alike(ask.kin_of(session, piece_id), found)
@@ -209,7 +209,7 @@ def _seconds(hands: Sequence[PartInHand], passage: Passage) -> Fraction:
 Stood = Mapping[tuple[UUID, UUID], ChunkNow]
 
 
-def _stood(session: Session, desks: Sequence[Desk]) -> Stood:
+def stood_by(session: Session, desks: Sequence[Desk]) -> Stood:
     """Who stands where: by student and chunk."""
     students = sorted({student for desk in desks for student in desk.students})
     chunks = {chunk.id: chunk for desk in desks for chunk in desk.chunks}

@@ -1,6 +1,7 @@
 """Sections and students."""
 
 import secrets
+from collections.abc import Iterable
 from dataclasses import dataclass
 from uuid import UUID, uuid4
 
@@ -63,6 +64,16 @@ def get_section(session: Session, who: Who, section_id: UUID) -> SectionView:
         if section.id == section_id:
             return section
     raise NotFound("There is no such section.")
+
+
+def sections_with(session: Session, who: Who, students: Iterable[UUID]) -> tuple[UUID, ...]:
+    """The sections in which any of some students plays."""
+    wanted = set(students)
+    return tuple(
+        section.id
+        for section in list_sections(session, who)
+        if wanted & {student for student, _ in section.students}
+    )
 
 
 def sections_of(session: Session, person_id: UUID) -> list[UUID]:

@@ -69,7 +69,7 @@ def wall(
     chunks = (*chunks, *beside)
     nothing = _nothing(session, hand)
     students = [student for student, _ in section.students]
-    cells = _cells(session, students, chunks)
+    cells = _marks(session, students, chunks)
     cells = with_loans(session, hand, students, chunks, cells, today, nothing)
     rows = tuple(
         WallRow(student, name, tuple(cells.get((student, c.id), nothing) for c in chunks))
@@ -77,6 +77,11 @@ def wall(
     )
     said = tuple(section_standing([row.cells[i].level for row in rows]) for i in range(len(chunks)))
     return WallView(chunks, said, rows, deepest, len(beside))
+
+
+def most_open(session: Session, who: Who) -> tuple[UUID, UUID] | None:
+    """Part and section with most that was begun and is open still; None: nothing was begun."""
+    return ask.most_open(session, who.program_id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,8 +125,7 @@ def evidence(
     hand = load_part(session, who, part_id)
     student = get_student(session, who, student_id)
     chunk = get_chunk(session, hand, chunk_id)
-    cells = _cells(session, [student_id], (chunk,))
-    cell = cells.get((student_id, chunk_id)) or _nothing(session, hand)
+    cell = _cell(session, hand, student_id, chunk, today)
     kept = touching(session, part_id, student_id, chunk.span)
     found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
     tempos = found if found is not None and found.passes else None
@@ -140,6 +144,18 @@ def evidence(
         joins=_joins(target, found),
         longest=longest_at_goal(hand.part, target, played),
     )
+
+
+def _cell(
+    session: Session, hand: PartInHand, student_id: UUID, chunk: ChunkView, today: date
+) -> Cell:
+    """Where a student stands on a chunk, with what its twins in everybody's map lend."""
+    chunks = {c.id: c for c in (*view_map(session, hand).chunks, chunk)}
+    nothing = _nothing(session, hand)
+    wanted = tuple(chunks.values())
+    cells = _cells(session, [student_id], wanted)
+    cells = with_loans(session, hand, [student_id], wanted, cells, today, nothing)
+    return cells.get((student_id, chunk.id), nothing)
 
 
 def _joins(target: Target, found: Standing | None) -> Joins:
@@ -172,19 +188,34 @@ def _slips(
     return counted.most_common(8)
 
 
-def my_parts(
-    session: Session, who: Who, today: date
-) -> list[tuple[PartInHand, tuple[ChunkView, ...], list[Cell]]]:
+MapOfPart = tuple[PartInHand, tuple[ChunkView, ...], list[Cell]]
+
+
+def my_parts(session: Session, who: Who, today: date) -> list[MapOfPart]:
     """A student's own map: each part they were sent, its chunks and their own levels."""
+    return _parts_of(session, who, who.person_id, today)
+
+
+def parts_of(session: Session, who: Who, student_id: UUID, today: date) -> list[MapOfPart]:
+    """Another student's map.
+
+    Raises:
+        NotFound: no such student here.
+    """
+    get_student(session, who, student_id)
+    return _parts_of(session, who, student_id, today)
+
+
+def _parts_of(session: Session, who: Who, student_id: UUID, today: date) -> list[MapOfPart]:
     result = []
-    for part_id, section_id in ask.parts_sent_to(session, who.person_id).items():
+    for part_id, section_id in ask.parts_sent_to(session, student_id).items():
         hand = load_part(session, who, part_id)
         view = view_map(session, hand, section_id)
         chunks = (*view.chunks, *sent_beside(session, hand, section_id, view))
         nothing = _nothing(session, hand)
-        cells = _cells(session, [who.person_id], chunks)
-        cells = with_loans(session, hand, [who.person_id], chunks, cells, today, nothing)
-        result.append((hand, chunks, [cells.get((who.person_id, c.id), nothing) for c in chunks]))
+        cells = _cells(session, [student_id], chunks)
+        cells = with_loans(session, hand, [student_id], chunks, cells, today, nothing)
+        result.append((hand, chunks, [cells.get((student_id, c.id), nothing) for c in chunks]))
     return result
 
 
@@ -221,4 +252,16 @@ def _cells(
             row.due_on,
         )
         for row in ask.standings(session, students, [c.id for c in chunks])
+    }
+
+
+def _marks(
+    session: Session, students: list[UUID], chunks: tuple[ChunkView, ...]
+) -> dict[tuple[UUID, UUID], Cell]:
+    """Cells as a wall of thousands shows them: without the words, which each evidence has."""
+    return {
+        (row.student_id, row.chunk_id): Cell(
+            row.level, "", None, "", row.seam_in, row.seam_out, row.due_on
+        )
+        for row in ask.marks(session, students, [c.id for c in chunks])
     }

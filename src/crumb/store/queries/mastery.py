@@ -5,10 +5,11 @@ from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
+from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import LEVEL_RULES
 from crumb.store.tables import (
@@ -19,9 +20,11 @@ from crumb.store.tables import (
     ChunkMapVersion,
     Mastery,
     PartMap,
+    PartSection,
     Piece,
     PiecePart,
     Program,
+    SectionMember,
 )
 
 
@@ -83,6 +86,48 @@ def standings(
             Mastery.due_on,
         ).where(Mastery.student_id.in_(student_ids), Mastery.chunk_id.in_(chunk_ids))
     ).all()
+
+
+def marks(
+    session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
+) -> Sequence[Any]:
+    """What of some levels a wall of thousands shows: no words."""
+    return session.execute(
+        select(
+            Mastery.student_id,
+            Mastery.chunk_id,
+            Mastery.level,
+            Mastery.seam_in,
+            Mastery.seam_out,
+            Mastery.due_on,
+        ).where(Mastery.student_id.in_(student_ids), Mastery.chunk_id.in_(chunk_ids))
+    ).all()
+
+
+def most_open(session: Session, program_id: UUID) -> tuple[UUID, UUID] | None:
+    """Part and section with most that was begun and is not at tempo yet; none: nothing was."""
+    count = func.count()
+    row = session.execute(
+        select(Chunk.part_id, SectionMember.section_id)
+        .join(Mastery, Mastery.chunk_id == Chunk.id)
+        .join(SectionMember, SectionMember.person_id == Mastery.student_id)
+        .join(
+            PartSection,
+            (PartSection.part_id == Chunk.part_id)
+            & (PartSection.section_id == SectionMember.section_id),
+        )
+        .join(PiecePart, PiecePart.id == Chunk.part_id)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .where(
+            PiecePart.program_id == program_id,
+            Piece.deleted_at.is_(None),
+            Mastery.level < AT_TEMPO,
+        )
+        .group_by(Chunk.part_id, SectionMember.section_id)
+        .order_by(count.desc(), Chunk.part_id, SectionMember.section_id)
+        .limit(1)
+    ).first()
+    return None if row is None else (row[0], row[1])
 
 
 def folds_on(

@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Select } from 'antd'
-import { useMemo, useState } from 'react'
+import { Button, Select } from 'antd'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getJudgesSheet, workOutDrill, type ChunkOut, type PieceOut, type SectionOut } from '../../api/gen'
 import { useChunks, usePart, usePieces, useSections } from '../../shared/lib/part.queries'
+import { keepToHear, toHear } from '../../shared/lib/toHear'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
-import { lastPlace, opening, rememberPlace } from '../wall/opening'
+import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
 import { Faults } from './Faults'
 import { Judge } from './Judge'
 
@@ -41,6 +42,9 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
   const chunks = map.data?.chunks ?? []
   const chunk = chunks.find((one) => one.id === address.get('chunk')) ?? chunks[0]
   const parts = pieces.flatMap((piece) => piece.parts.filter((part) => !part.is_set_aside).map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const [chosen, setChosen] = useState(() => toHear(partId, sectionId))
+  const toBeHeard = chosen?.partId === partId && chosen.sectionId === sectionId ? chosen.cells : null
+  const wanted = toBeHeard ? chunks.filter((one) => toBeHeard.some((cell) => cell.chunkId === one.id)) : chunks
   const go = (next: Record<string, string>) => {
     rememberPlace({ part: next.part ?? partId, section: next.section ?? sectionId })
     setAddress({ student: '', ...next })
@@ -69,7 +73,31 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
           <Link to={`/parts/${partId}/split`}>Split it</Link>
         </Empty>
       )}
-      {chunk && <OnChunk key={`${sectionId} ${chunk.id}`} partId={partId} sectionId={sectionId} chunk={chunk} next={chunks[chunks.indexOf(chunk) + 1]} goTo={(id) => go({ chunk: id })} />}
+      {toBeHeard && (
+        <p className="chosen-to-hear">
+          {toBeHeard.length === 1 ? 'One' : toBeHeard.length} chosen on the Wall.{' '}
+          <Button
+            size="small"
+            onClick={() => {
+              keepToHear(null)
+              setChosen(null)
+            }}
+          >
+            Hear everybody
+          </Button>
+        </p>
+      )}
+      {chunk && (
+        <OnChunk
+          key={`${sectionId} ${chunk.id}`}
+          partId={partId}
+          sectionId={sectionId}
+          chunk={chunk}
+          only={toBeHeard?.filter((cell) => cell.chunkId === chunk.id).map((cell) => cell.studentId) ?? null}
+          next={wanted[wanted.indexOf(chunk) + 1]}
+          goTo={(id) => go({ chunk: id })}
+        />
+      )}
       <Faults partId={partId} />
     </div>
   )
@@ -79,11 +107,13 @@ interface OnChunkProps {
   partId: string
   sectionId: string
   chunk: ChunkOut
+  /** Whom somebody chose to hear on it; null: everybody. */
+  only: string[] | null
   next: ChunkOut | undefined
   goTo: (chunkId: string) => void
 }
 
-function OnChunk({ partId, sectionId, chunk, next, goTo }: OnChunkProps) {
+function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
   const [address, setAddress] = useAddress()
   const part = usePart(partId)
   const sheet = useQuery({
@@ -98,7 +128,7 @@ function OnChunk({ partId, sectionId, chunk, next, goTo }: OnChunkProps) {
     enabled: goal !== undefined,
     staleTime: Infinity,
   })
-  const waiting = useMemo(() => sheet.data?.waiting ?? [], [sheet.data])
+  const waiting = (sheet.data?.waiting ?? []).filter((one) => !only || only.length === 0 || only.includes(one.student_id))
   if (sheet.isPending) return <Loading what="Calling the next one in" />
   if (sheet.isError) return <Failed error={sheet.error} retry={() => void sheet.refetch()} />
   if (waiting.length === 0) {
@@ -115,7 +145,7 @@ function OnChunk({ partId, sectionId, chunk, next, goTo }: OnChunkProps) {
     <Judge
       key={student.student_id}
       partId={partId}
-      sheet={sheet.data}
+      sheet={{ ...sheet.data, waiting }}
       student={student}
       svg={music.data?.steps[0]?.svg ?? null}
       choose={(id) => setAddress({ student: id })}

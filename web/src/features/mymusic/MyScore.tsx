@@ -11,7 +11,7 @@ import { LevelMark } from '../../shared/ui/LevelMark'
 import { Reference } from '../../shared/ui/Reference'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
-import { MyBrackets } from './MyBrackets'
+import { MyBrackets } from '../../shared/ui/MyBrackets'
 
 /** A student's own copy of a part: what the director and the section leader wrote, and one's own. */
 export default function MyScore() {

@@ -3,10 +3,9 @@ import { wallCsv } from './csv'
 
 describe('the wall as CSV', () => {
   it('has a line a student and never hands a spreadsheet a formula', () => {
-    const cell = { level: 3, why: '', last_played_at: null, next: '', seam_in: false, seam_out: false, due_on: null }
     const place = { index: 0, at: '0' }
     const chunk = { id: 'x', label: '9–10', tab: '9–10', start: place, end: place, landing: false }
-    const rows = [{ student_id: 'y', name: '=cmd"A"', cells: [cell] }]
+    const rows = [{ student_id: 'y', name: '=cmd"A"', levels: [3], seams: ['' as const], due: [] }]
     expect(wallCsv({ deepest: 0, beside: 0, chunks: [chunk], standings: [''], rows })).toBe(
       '"Student","9–10"\r\n"\'=cmd""A""",3\r\n',
     )

@@ -4,7 +4,7 @@ import { download, quoted } from '../../shared/lib/csv'
 /** One line a student, one column a chunk. */
 export function wallCsv(wall: WallOut): string {
   const head = ['Student', ...wall.chunks.map((c) => c.label)].map(quoted).join(',')
-  const rows = wall.rows.map((row) => [quoted(row.name), ...row.cells.map((cell) => String(cell.level))].join(','))
+  const rows = wall.rows.map((row) => [quoted(row.name), ...row.levels.map(String)].join(','))
   return [head, ...rows].join('\r\n') + '\r\n'
 }
 

@@ -1,6 +1,7 @@
 import { NavLink } from 'react-router'
-import type { ReactNode } from 'react'
+import { useEffect, type ReactNode } from 'react'
 import type { PartDetail } from '../../api/gen'
+import { rememberPart } from '../lib/opening'
 import { useTray } from '../lib/tray'
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
 /** Title of the part in hand and the way through it: split, drill, assign, plan. */
 export function PartHead({ detail, children }: Props) {
   const tray = useTray(detail.part.id)
+  useEffect(() => rememberPart(detail.part.id), [detail.part.id])
   const base = `/parts/${detail.part.id}`
   return (
     <div className="part-head">

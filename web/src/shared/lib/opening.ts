@@ -1,5 +1,5 @@
 import type { PieceOut, SectionOut } from '../../api/gen'
-import { likelySections } from '../../shared/lib/likely'
+import { likelySections } from './likely'
 
 export interface Place {
   part: string
@@ -8,7 +8,7 @@ export interface Place {
 
 const KEY = 'crumb.wall'
 
-/** Where the director was last on the Wall, on this device. */
+/** Where the director was last, on this device. */
 export function lastPlace(): Partial<Place> {
   try {
     return JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Place>
@@ -19,6 +19,12 @@ export function lastPlace(): Partial<Place> {
 
 export function rememberPlace(place: Place): void {
   localStorage.setItem(KEY, JSON.stringify(place))
+}
+
+/** A part that was worked on is where one was last, too; its section stays if it was that part's. */
+export function rememberPart(part: string): void {
+  const last = lastPlace()
+  if (last.part !== part) localStorage.setItem(KEY, JSON.stringify({ part }))
 }
 
 /** What the Wall opens on: what was asked for, where one was last, else a part with those who play it. */

@@ -1,6 +1,6 @@
 import type { CellOut, ChunkOut, MeasureOut } from '../../api/gen'
-import { segmentsOf, type MeasureBox } from '../../shared/lib/scoreMap'
-import { LevelShape } from '../../shared/ui/LevelMark'
+import { segmentsOf, type MeasureBox } from '../lib/scoreMap'
+import { LevelShape } from './LevelMark'
 
 interface Props {
   boxes: MeasureBox[]

@@ -1,0 +1,128 @@
+"""The Wall of a piece, of a student and of a week, and acts on several cells at once."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
+from crumb.api.schemas.common import Day
+from crumb.api.schemas.whole_wall import (
+    CellsSentOut,
+    DeskRowsOut,
+    DoneInWeekOut,
+    DoneWeekOut,
+    OpeningOut,
+    PieceWallOut,
+    PlayerRowOut,
+    SaidOfOut,
+    SayCellsIn,
+    SendCellsIn,
+    StudentWallOut,
+)
+from crumb.api.views.hearing import my_part_out
+from crumb.services.ensemble import cells, hearing, weeks, whole_wall
+from crumb.services.ensemble.whole_wall import DeskRows, PlayerRow
+from crumb.services.library import pieces
+from crumb.services.people.roster import get_student
+from crumb.services.standings import wall
+
+router = APIRouter(prefix="/wall", tags=["wall"])
+
+
+@router.get("/opening", operation_id="getWallOpening")
+def get_opening(who: Watcher, session: Db) -> OpeningOut:
+    """Where most was begun and is open still."""
+    found = wall.most_open(session, who)
+    return OpeningOut(part_id=found[0] if found else None, section_id=found[1] if found else None)
+
+
+@router.get("/week", operation_id="getWeek")
+def get_week(who: Watcher, session: Db, today: Today, day: Day | None = None) -> DoneWeekOut:
+    """What everybody did in the week of a day, apart from what they can play."""
+    week = weeks.week_of(session, who, day or today)
+    return DoneWeekOut(
+        first=week.first,
+        last=week.last,
+        rows=[
+            DoneInWeekOut(
+                student_id=row.student_id,
+                name=row.name,
+                section=row.section,
+                days=row.days,
+                minutes=row.minutes,
+                repetitions=row.repetitions,
+                has_log=row.has_log,
+            )
+            for row in week.rows
+        ],
+    )
+
+
+@router.get("/pieces/{piece_id}", operation_id="getPieceWall")
+def get_piece_wall(piece_id: UUID, who: Watcher, session: Db) -> PieceWallOut:
+    """Everybody who plays in a piece, by passage."""
+    found = whole_wall.piece_wall(session, who, piece_id)
+    return PieceWallOut(
+        title=found.piece.title,
+        passages=list(found.passages),
+        desks=[_desk_rows(rows) for rows in found.desks],
+    )
+
+
+def _desk_rows(rows: DeskRows) -> DeskRowsOut:
+    return DeskRowsOut(
+        section_id=rows.desk.section.id,
+        part_id=rows.desk.hand.row.id,
+        section=rows.desk.name,
+        part=rows.desk.hand.row.name,
+        standings=list(rows.standings),
+        chunk_ids=list(rows.chunks),
+        rows=[_player_row(row) for row in rows.rows],
+    )
+
+
+def _player_row(row: PlayerRow) -> PlayerRowOut:
+    return PlayerRowOut(
+        student_id=row.student_id,
+        name=row.name,
+        levels=[None if one is None else one.level for one in row.on],
+        open=[one is not None and not one.joins for one in row.on],
+    )
+
+
+@router.get("/students/{student_id}", operation_id="getStudentWall")
+def get_student_wall(student_id: UUID, who: Watcher, session: Db, today: Today) -> StudentWallOut:
+    """All that one student was sent: levels by chunk, and what was said there."""
+    student = get_student(session, who, student_id)
+    heard = hearing.last_of(session, student_id)
+    return StudentWallOut(
+        name=student.name,
+        parts=[
+            my_part_out(one, pieces.get_piece(session, who, one[0].row.piece_id).title, heard)
+            for one in wall.parts_of(session, who, student_id, today)
+        ],
+    )
+
+
+@router.post("/{part_id}/cells/send", operation_id="sendCells", status_code=201)
+def send_cells(
+    part_id: UUID, body: SendCellsIn, who: Sender, session: Db, today: Today
+) -> list[CellsSentOut]:
+    """Send a drill to each student on just the chunks that were chosen for them."""
+    wish = cells.CellsWish(
+        tuple((one.student_id, one.chunk_id) for one in body.cells),
+        body.drill,
+        body.due_on,
+        body.minutes_a_day,
+    )
+    return [
+        CellsSentOut(chunks=list(one.chunks), students=one.students, why_not=one.why_not)
+        for one in cells.send(session, who, part_id, wish, today)
+    ]
+
+
+@router.post("/{part_id}/cells/heard", operation_id="sayCells", status_code=201)
+def say_cells(part_id: UUID, body: SayCellsIn, who: Hearer, session: Db) -> SaidOfOut:
+    """Say of every chosen cell what was heard there."""
+    chosen = [(one.student_id, one.chunk_id) for one in body.cells]
+    return SaidOfOut(students=cells.say(session, who, part_id, chosen, body.words))

@@ -1,0 +1,99 @@
+"""The Wall of a whole piece: everybody who plays in it, by passage."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble.passages import Passage, passages
+from crumb.core.ensemble.rehearsing import PlayerNow
+from crumb.core.ensemble.standing import ChunkNow, chunks_of, player_on
+from crumb.core.ensemble.together import plays_in
+from crumb.core.mastery.section import section_standing
+from crumb.services.ensemble.score import Desk, Stood, desks_of, hands_of, stood_by
+from crumb.services.library.pieces import get_piece
+from crumb.services.people.roster import list_sections
+from crumb.services.who import Who
+from crumb.store.tables import Piece
+
+
+@dataclass(frozen=True, slots=True)
+class PlayerRow:
+    """A player with where they stand on each passage; None: they rest there."""
+
+    student_id: UUID
+    name: str
+    on: tuple[PlayerNow | None, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DeskRows:
+    """A section with its part: its players, and each passage's standing in words.
+
+    ``chunks`` are where to look closer: the first chunk of each passage, if it has one.
+    """
+
+    desk: Desk
+    standings: tuple[str, ...]
+    chunks: tuple[UUID | None, ...]
+    rows: tuple[PlayerRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PieceWall:
+    """Passages of a piece by name, and every section on them in score order."""
+
+    piece: Piece
+    passages: tuple[str, ...]
+    desks: tuple[DeskRows, ...]
+
+
+def piece_wall(session: Session, who: Who, piece_id: UUID) -> PieceWall:
+    """Everybody on every passage: a player stands there as on the weakest chunk of it.
+
+    Raises:
+        NotFound: no such piece.
+    """
+    piece = get_piece(session, who, piece_id)
+    hands = hands_of(session, who, piece_id)
+    found = passages([hand.part for hand in hands])
+    desks = desks_of(session, who, hands)
+    stood = stood_by(session, desks)
+    names = {
+        student: name
+        for section in list_sections(session, who)
+        for student, name in section.students
+    }
+    return PieceWall(
+        piece,
+        tuple(passage.name for passage in found),
+        tuple(_rows(desk, found, stood, names) for desk in desks),
+    )
+
+
+def _rows(
+    desk: Desk, found: Sequence[Passage], stood: Stood, names: Mapping[UUID, str]
+) -> DeskRows:
+    spans = [chunk.span for chunk in desk.chunks]
+    places = [
+        chunks_of(spans, passage) if plays_in(desk.hand.part, passage) else None
+        for passage in found
+    ]
+    here = [None if p is None else [desk.chunks[i].id for i in p] for p in places]
+    rows = tuple(
+        PlayerRow(
+            student,
+            names[student],
+            tuple(
+                None if ids is None else player_on(stood.get((student, i), ChunkNow()) for i in ids)
+                for ids in here
+            ),
+        )
+        for student in desk.students
+    )
+    standings = tuple(
+        section_standing([one.level for row in rows if (one := row.on[place]) is not None])
+        for place in range(len(found))
+    )
+    return DeskRows(desk, standings, tuple(ids[0] if ids else None for ids in here), rows)

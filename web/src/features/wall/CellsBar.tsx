@@ -1,0 +1,126 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, InputNumber, Select, Switch } from 'antd'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { listCures, sayCells, sendCells, type CellsSentOut } from '../../api/gen'
+import { useDrills } from '../../shared/lib/part.queries'
+import { inDays } from '../../shared/lib/time'
+import { keepToHear } from '../../shared/lib/toHear'
+import type { Choosing } from './useChoosing'
+
+interface Props {
+  choosing: Choosing
+  cells: { studentId: string; chunkId: string }[]
+  partId: string
+  sectionId: string
+}
+
+const of = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`
+
+/** What can be done with the cells that are chosen: send a drill, hear them, say what was heard. */
+export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
+  const navigate = useNavigate()
+  const [isSending, setSending] = useState(false)
+  const students = new Set(cells.map((one) => one.studentId)).size
+  const chunks = new Set(cells.map((one) => one.chunkId)).size
+  return (
+    <section className="cells-bar" aria-label="Chosen cells">
+      <label className="inline">
+        <Switch size="small" checked={choosing.isOn} onChange={choosing.setOn} aria-label="Choose several" /> Choose several
+      </label>
+      {cells.length === 0 ? (
+        <span className="muted">{choosing.isOn ? 'Click the cells.' : 'A cell opens its evidence. Space or Ctrl and a click chooses it, Shift a block.'}</span>
+      ) : (
+        <>
+          <strong role="status">
+            {of(students, 'student')} on {of(chunks, 'chunk')}
+          </strong>
+          <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
+            Send a drill
+          </Button>
+          <Button
+            onClick={() => {
+              keepToHear({ partId, sectionId, cells })
+              void navigate(`/hearing?part=${partId}&section=${sectionId}&chunk=${cells[0]?.chunkId ?? ''}`)
+            }}
+          >
+            Hear them
+          </Button>
+          <Say partId={partId} cells={cells} />
+          <Button type="text" onClick={choosing.clear}>
+            Clear
+          </Button>
+        </>
+      )}
+      {isSending && cells.length > 0 && <SendForm partId={partId} cells={cells} close={() => setSending(false)} />}
+    </section>
+  )
+}
+
+type Chosen = Pick<Props, 'partId' | 'cells'>
+
+const asked = (cells: Props['cells']) => cells.map((one) => ({ student_id: one.studentId, chunk_id: one.chunkId }))
+
+function Say({ partId, cells }: Chosen) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const say = useMutation({
+    mutationFn: (words: string) => ask(sayCells({ path: { part_id: partId }, body: { cells: asked(cells), words } })),
+    onSuccess: ({ students }) => {
+      for (const key of ['evidence', 'plans', 'faults']) void client.invalidateQueries({ queryKey: [key] })
+      void message.success(`Noted of ${of(students, 'student')}; their drills follow it.`)
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <Select
+      aria-label="Heard of them"
+      placeholder="Heard of them …"
+      value={null}
+      loading={say.isPending}
+      showSearch={{ optionFilterProp: 'label' }}
+      onChange={(key: string) => say.mutate(key)}
+      options={(cures.data ?? []).map((cure) => ({ value: cure.key, label: cure.heard }))}
+      style={{ minWidth: 190 }}
+    />
+  )
+}
+
+function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const drills = useDrills()
+  const [drill, setDrill] = useState('alone')
+  const [due, setDue] = useState(inDays(7))
+  const [minutes, setMinutes] = useState(15)
+  const send = useMutation({
+    mutationFn: () => ask(sendCells({ path: { part_id: partId }, body: { cells: asked(cells), drill, due_on: due, minutes_a_day: minutes } })),
+    onSuccess: (sent) => {
+      void client.invalidateQueries({ queryKey: ['assignments'] })
+      const refused = sent.filter((one) => one.why_not)
+      if (refused.length === 0) close()
+      void message[refused.length === 0 ? 'success' : 'warning'](told(sent), refused.length === 0 ? 4 : 10)
+    },
+  })
+  return (
+    <div className="inline send-cells">
+      <Select aria-label="Drill" showSearch={{ optionFilterProp: 'label' }} style={{ minWidth: 220 }} value={drill} onChange={setDrill} options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))} />
+      <label>
+        until <input type="date" aria-label="Due" value={due} min={inDays(1)} onChange={(event) => setDue(event.target.value)} />
+      </label>
+      <label>
+        <InputNumber aria-label="Minutes a day" min={5} max={120} value={minutes} onChange={(next) => next !== null && setMinutes(next)} /> minutes a day
+      </label>
+      <Button type="primary" loading={send.isPending} disabled={due === ''} onClick={() => send.mutate()}>
+        Send
+      </Button>
+      {send.isError && <span role="alert">{said(send.error)}</span>}
+    </div>
+  )
+}
+
+function told(sent: CellsSentOut[]): string {
+  return sent.map((one) => `${one.chunks.map((label) => label.replace('→', '')).join(', ')}: ${one.why_not ? `not sent. ${one.why_not}` : `sent to ${one.students}`}`).join('; ')
+}
