@@ -53,7 +53,10 @@ def plans(school: School, found: Asked) -> list[str]:
     return told
 
 
-@pytest.mark.parametrize("page", ["desk", "score", "wall", "rehearsal", "hearing"])
+PAGES = ("desk", "score", "wall", "piece wall", "student", "week", "rehearsal", "hearing")
+
+
+@pytest.mark.parametrize("page", PAGES)
 def test_no_page_of_the_director_scans_all_evidence(busy: School, page: str):
     part, section, piece = busy.ids["part"], busy.ids["section"], busy.ids["piece"]
     chunk = busy.ids["chunks"][0]["id"]
@@ -61,6 +64,9 @@ def test_no_page_of_the_director_scans_all_evidence(busy: School, page: str):
         "desk": lambda: ok(busy.director.get("/api/desk")),
         "score": lambda: ok(busy.director.get(f"/api/pieces/{piece}/score")),
         "wall": lambda: ok(busy.director.get(f"/api/wall/{part}/{section}")),
+        "piece wall": lambda: ok(busy.director.get(f"/api/wall/pieces/{piece}")),
+        "student": lambda: ok(busy.director.get(f"/api/wall/students/{busy.ids['students'][0]}")),
+        "week": lambda: ok(busy.director.get("/api/wall/week")),
         "rehearsal": lambda: ok(
             busy.director.post("/api/rehearsals/preview", json={"piece_id": piece, "minutes": 20})
         ),

@@ -100,9 +100,9 @@ def get_wall(
             WallRowOut(
                 student_id=row.student_id,
                 name=row.name,
-                levels=[c.level for c in row.cells],
-                seams=[SEAMS[c.seam_in, c.seam_out] for c in row.cells],
-                due=[i for i, c in enumerate(row.cells) if c.due_on and c.due_on <= today],
+                levels=list(row.levels),
+                seams=[SEAMS[both] for both in row.seams],
+                due=list(row.due),
             )
             for row in view.rows
         ],

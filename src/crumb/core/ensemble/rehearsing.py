@@ -6,6 +6,7 @@ another passage counts half more, as far as that one is open. Minutes go to what
 each of them, never more than there are (common practice, no source, for the weights).
 """
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -180,12 +181,18 @@ def room_tempo(passage: PassageNow, goal: Fraction) -> tuple[int, bool]:
 
 
 def _need(passage: PassageNow) -> Fraction:
+    # A hundred players stand at a few levels: each kind of player is reckoned once.
+    alike = Counter(
+        (min(player.level, AT_TEMPO), player.is_away_next)
+        for section in passage.sections
+        for player in section.open
+    )
     return sum(
         (
-            (1 + (AT_TEMPO - min(player.level, AT_TEMPO)) * _FURTHER)
-            * (1 + (_FROM_HERE_ON_AWAY if player.is_away_next else 0))
-            for section in passage.sections
-            for player in section.open
+            count
+            * (1 + (AT_TEMPO - level) * _FURTHER)
+            * (1 + (_FROM_HERE_ON_AWAY if is_away_next else 0))
+            for (level, is_away_next), count in alike.items()
         ),
         Fraction(0),
     )

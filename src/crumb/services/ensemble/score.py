@@ -1,6 +1,6 @@
 """A piece as a whole: its passages, and how each section stands on each of them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from statistics import fmean
@@ -23,6 +23,7 @@ from crumb.services.people.roster import SectionView, list_sections
 from crumb.services.who import Who
 from crumb.store.queries import ensemble as ask
 from crumb.store.queries.ensemble import ChunkOn
+from crumb.store.queries.mastery import marks
 from crumb.store.tables import Piece
 
 
@@ -206,32 +207,50 @@ def _seconds(hands: Sequence[PartInHand], passage: Passage) -> Fraction:
     return seconds_of(end - begin, tempo=hand.row.goal_bpm, beat=hand.beat)
 
 
-Stood = Mapping[tuple[UUID, UUID], ChunkNow]
+@dataclass(frozen=True, slots=True)
+class Stood:
+    """Who stands where: a row for each student, and the place of each chunk in it."""
+
+    rows: Mapping[UUID, Sequence[ChunkNow]]
+    places: Mapping[UUID, int]
+
+    def on(self, chunks: Iterable[UUID]) -> Callable[[UUID], list[ChunkNow]]:
+        """What a student has on some chunks."""
+        wanted = [self.places[chunk] for chunk in chunks]
+        nothing = [ChunkNow()] * len(wanted)
+
+        def of(student: UUID) -> list[ChunkNow]:
+            row = self.rows.get(student)
+            return nothing if row is None else [row[place] for place in wanted]
+
+        return of
 
 
 def stood_by(session: Session, desks: Sequence[Desk]) -> Stood:
-    """Who stands where: by student and chunk."""
+    """Where everybody stands who plays in a score."""
     students = sorted({student for desk in desks for student in desk.students})
-    chunks = {chunk.id: chunk for desk in desks for chunk in desk.chunks}
-    return {
-        (row.student_id, row.chunk_id): ChunkNow(
-            row.level,
-            row.seam_in or chunks[row.chunk_id].opens,
-            row.seam_out or chunks[row.chunk_id].closes,
-            row.secure_bpm if row.is_enough else None,
-        )
-        for row in ask.levels_on(session, students, sorted(chunks))
-    }
+    chunks = list({chunk.id: chunk for desk in desks for chunk in desk.chunks}.values())
+    ids = [chunk.id for chunk in chunks]
+    rows = {}
+    for student, found in marks(session, students, ids).items():
+        row = [ChunkNow()] * len(ids)
+        for place, level, seam_in, seam_out, secure in zip(
+            found.places, found.levels, found.seams_in, found.seams_out, found.secure, strict=True
+        ):
+            chunk = chunks[place]
+            row[place] = ChunkNow(level, seam_in or chunk.opens, seam_out or chunk.closes, secure)
+        rows[student] = row
+    return Stood(rows, {chunk: place for place, chunk in enumerate(ids)})
 
 
 def _section(
     desk: Desk, passage: Passage, stood: Stood, heard: Sequence[ask.HeardOn], room: Room
 ) -> SectionNow:
     places = chunks_of([chunk.span for chunk in desk.chunks], passage)
-    chunks = [desk.chunks[place].id for place in places]
+    here = stood.on(desk.chunks[place].id for place in places)
     players = tuple(
         player_on(
-            (stood.get((student, chunk), ChunkNow()) for chunk in chunks),
+            here(student),
             is_absent=student in room.absent,
             is_away_next=student in room.away_next,
         )

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.ensemble.passages import Passage, passages
 from crumb.core.ensemble.rehearsing import PlayerNow
-from crumb.core.ensemble.standing import ChunkNow, chunks_of, player_on
+from crumb.core.ensemble.standing import chunks_of, player_on
 from crumb.core.ensemble.together import plays_in
 from crumb.core.mastery.section import section_standing
 from crumb.services.ensemble.score import Desk, Stood, desks_of, hands_of, stood_by
@@ -80,15 +80,13 @@ def _rows(
         chunks_of(spans, passage) if plays_in(desk.hand.part, passage) else None
         for passage in found
     ]
-    here = [None if p is None else [desk.chunks[i].id for i in p] for p in places]
+    ids = [None if p is None else [desk.chunks[i].id for i in p] for p in places]
+    here = [None if chunks is None else stood.on(chunks) for chunks in ids]
     rows = tuple(
         PlayerRow(
             student,
             names[student],
-            tuple(
-                None if ids is None else player_on(stood.get((student, i), ChunkNow()) for i in ids)
-                for ids in here
-            ),
+            tuple(None if of is None else player_on(of(student)) for of in here),
         )
         for student in desk.students
     )
@@ -96,4 +94,4 @@ def _rows(
         section_standing([one.level for row in rows if (one := row.on[place]) is not None])
         for place in range(len(found))
     )
-    return DeskRows(desk, standings, tuple(ids[0] if ids else None for ids in here), rows)
+    return DeskRows(desk, standings, tuple(chunks[0] if chunks else None for chunks in ids), rows)

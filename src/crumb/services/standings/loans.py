@@ -1,7 +1,7 @@
 """What kin lend, where students stand: one clean pass at a twin's tempo starts a chunk steady."""
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from uuid import UUID
 
@@ -33,11 +33,60 @@ def with_loans(
 
     Only those are asked about that stand under 3 while a twin stands at it or above.
     """
-    twins = twins_of(session, hand.row.id, chunks)
     labels = {chunk.id: chunk.label.replace("→", "") for chunk in chunks}
     found = dict(cells)
+
+    def level_of(student: UUID) -> Mapping[UUID, int]:
+        return {c.id: cells.get((student, c.id), nothing).level for c in chunks}
+
+    for loan in _loans(session, hand, students, chunks, level_of, today):
+        at = loan.student_id, loan.chunk_id
+        found[at] = _lent(found.get(at, nothing), loan.here, loan.twins, labels)
+    return found
+
+
+def raised(
+    session: Session,
+    hand: PartInHand,
+    levels: Mapping[UUID, list[int]],
+    chunks: Sequence[ChunkView],
+    today: date,
+) -> None:
+    """Raise the levels in rows of students, a place for each chunk, by what twins lend."""
+    places = {chunk.id: place for place, chunk in enumerate(chunks)}
+
+    def level_of(student: UUID) -> Mapping[UUID, int]:
+        return {chunk_id: levels[student][place] for chunk_id, place in places.items()}
+
+    for loan in _loans(session, hand, list(levels), chunks, level_of, today):
+        row, place = levels[loan.student_id], places[loan.chunk_id]
+        if loan.here is not None:
+            row[place] = max(row[place], lent_level(loan.here, loan.twins.values()))
+
+
+@dataclass(frozen=True, slots=True)
+class _Loan:
+    """A chunk under 3 of a student, how it stands, and how its twins do."""
+
+    student_id: UUID
+    chunk_id: UUID
+    here: Standing | None
+    twins: dict[UUID, Standing]
+
+
+def _loans(
+    session: Session,
+    hand: PartInHand,
+    students: Sequence[UUID],
+    chunks: Sequence[ChunkView],
+    level_of: Callable[[UUID], Mapping[UUID, int]],
+    today: date,
+) -> Iterator[_Loan]:
+    twins = twins_of(session, hand.row.id, chunks)
+    if not twins:
+        return
     for student in students:
-        level = {c.id: cells.get((student, c.id), nothing).level for c in chunks}
+        level = level_of(student)
         low = [i for i in twins if level[i] < STEADY and any(level[t] >= STEADY for t in twins[i])]
         if not low:
             continue
@@ -45,9 +94,7 @@ def with_loans(
         stands = shown(session, hand, student, sorted(wanted), today)
         for chunk_id in low:
             others = {t: stands[t] for t in twins[chunk_id] if t in stands}
-            cell = found.get((student, chunk_id), nothing)
-            found[student, chunk_id] = _lent(cell, stands.get(chunk_id), others, labels)
-    return found
+            yield _Loan(student, chunk_id, stands.get(chunk_id), others)
 
 
 def _lent(

@@ -1,7 +1,7 @@
 """The Wall: students by chunks, and the evidence behind a cell."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -13,6 +13,7 @@ from crumb.core.mastery.chunk import Standing, stood
 from crumb.core.mastery.course import DayStood, course
 from crumb.core.mastery.folding import Target
 from crumb.core.mastery.length import longest_at_goal
+from crumb.core.mastery.levels import NEW
 from crumb.core.mastery.section import section_standing
 from crumb.core.score.naming import place_label, span_label
 from crumb.core.score.position import Position, Span
@@ -24,19 +25,28 @@ from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
 from crumb.services.maps.passages import sent_beside
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.standings.cells import Cell
-from crumb.services.standings.loans import with_loans
+from crumb.services.standings.loans import raised, with_loans
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
 from crumb.store.queries.diary import told_slips
+from crumb.store.queries.mastery import Marks
+
+_NO_SEAMS = (False, False)
 
 
 @dataclass(frozen=True, slots=True)
 class WallRow:
-    """A student with a cell for each chunk."""
+    """A student, and for each chunk a level and whether its seams were shown.
+
+    ``due`` are the places of chunks to be tried cold today. There are no words: a wall can have
+    thousands of cells, and each one's evidence has them.
+    """
 
     student_id: UUID
     name: str
-    cells: tuple[Cell, ...]
+    levels: tuple[int, ...]
+    seams: tuple[tuple[bool, bool], ...]
+    due: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,16 +77,32 @@ def wall(
     chunks = view.levels[min(depth, deepest)] if view.levels else ()
     beside = sent_beside(session, hand, section_id, view) if depth == 0 else ()
     chunks = (*chunks, *beside)
-    nothing = _nothing(session, hand)
-    students = [student for student, _ in section.students]
-    cells = _marks(session, students, chunks)
-    cells = with_loans(session, hand, students, chunks, cells, today, nothing)
-    rows = tuple(
-        WallRow(student, name, tuple(cells.get((student, c.id), nothing) for c in chunks))
-        for student, name in section.students
-    )
-    said = tuple(section_standing([row.cells[i].level for row in rows]) for i in range(len(chunks)))
+    rows = tuple(_rows(session, hand, section.students, chunks, today))
+    said = tuple(section_standing([row.levels[i] for row in rows]) for i in range(len(chunks)))
     return WallView(chunks, said, rows, deepest, len(beside))
+
+
+def _rows(
+    session: Session,
+    hand: PartInHand,
+    students: Sequence[tuple[UUID, str]],
+    chunks: Sequence[ChunkView],
+    today: date,
+) -> Iterator[WallRow]:
+    found = ask.marks(session, [student for student, _ in students], [c.id for c in chunks])
+    levels = {student: [NEW] * len(chunks) for student, _ in students}
+    for student, marks in found.items():
+        for at, level in zip(marks.places, marks.levels, strict=True):
+            levels[student][at] = level
+    raised(session, hand, levels, chunks, today)
+    for student, name in students:
+        here = found.get(student, Marks())
+        seams = [_NO_SEAMS] * len(chunks)
+        for at, seam_in, seam_out in zip(here.places, here.seams_in, here.seams_out, strict=True):
+            seams[at] = (seam_in, seam_out)
+        dates = zip(here.places, here.due_on, strict=True)
+        due = sorted(at for at, day in dates if day is not None and day <= today)
+        yield WallRow(student, name, tuple(levels[student]), tuple(seams), tuple(due))
 
 
 def most_open(session: Session, who: Who) -> tuple[UUID, UUID] | None:
@@ -252,16 +278,4 @@ def _cells(
             row.due_on,
         )
         for row in ask.standings(session, students, [c.id for c in chunks])
-    }
-
-
-def _marks(
-    session: Session, students: list[UUID], chunks: tuple[ChunkView, ...]
-) -> dict[tuple[UUID, UUID], Cell]:
-    """Cells as a wall of thousands shows them: without the words, which each evidence has."""
-    return {
-        (row.student_id, row.chunk_id): Cell(
-            row.level, "", None, "", row.seam_in, row.seam_out, row.due_on
-        )
-        for row in ask.marks(session, students, [c.id for c in chunks])
     }

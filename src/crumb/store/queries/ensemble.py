@@ -81,24 +81,6 @@ def seats(session: Session, part_ids: Sequence[UUID]) -> dict[UUID, frozenset[UU
     return {student_id: frozenset(parts) for student_id, parts in found.items()}
 
 
-def levels_on(
-    session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
-) -> Sequence[Any]:
-    """Level, seams and secure tempo of some students on some chunks."""
-    return session.execute(
-        select(
-            t.Mastery.student_id,
-            t.Mastery.chunk_id,
-            t.Mastery.level,
-            t.Mastery.seam_in,
-            t.Mastery.seam_out,
-            t.Mastery.secure_bpm,
-            t.Mastery.is_enough,
-            t.Mastery.due_on,
-        ).where(t.Mastery.student_id.in_(student_ids), t.Mastery.chunk_id.in_(chunk_ids))
-    ).all()
-
-
 @dataclass(frozen=True, slots=True)
 class HeardOn:
     """What was heard in some measures (both included), of a section or of a student."""

@@ -1,11 +1,13 @@
 """Levels as they are kept: what they hang on, and where students stand."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import func, select, update
+from sqlalchemy import ARRAY, Integer, Uuid, case, cast, column, func, select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
@@ -88,20 +90,41 @@ def standings(
     ).all()
 
 
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What of a student's levels a wall of thousands shows: lists of one length.
+
+    ``places`` are those of the chunks asked for; a chunk that was never played is in none of them.
+    ``secure`` is None where too little was played to be sure.
+    """
+
+    places: Sequence[int] = ()
+    levels: Sequence[int] = ()
+    seams_in: Sequence[bool] = ()
+    seams_out: Sequence[bool] = ()
+    secure: Sequence[float | None] = ()
+    due_on: Sequence[date | None] = ()
+
+
 def marks(
     session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
-) -> Sequence[Any]:
-    """What of some levels a wall of thousands shows: no words."""
-    return session.execute(
-        select(
-            Mastery.student_id,
-            Mastery.chunk_id,
-            Mastery.level,
-            Mastery.seam_in,
-            Mastery.seam_out,
-            Mastery.due_on,
-        ).where(Mastery.student_id.in_(student_ids), Mastery.chunk_id.in_(chunk_ids))
-    ).all()
+) -> dict[UUID, Marks]:
+    """The levels of some students on some chunks, one row for each student."""
+    wanted = (
+        func.unnest(cast(list(chunk_ids), ARRAY(Uuid)))
+        .table_valued(column("chunk_id", Uuid), with_ordinality="place")
+        .render_derived(name="wanted")
+    )
+    place = cast(wanted.c.place - 1, Integer)
+    secure = case((Mastery.is_enough, Mastery.secure_bpm))
+    shown = (place, Mastery.level, Mastery.seam_in, Mastery.seam_out, secure, Mastery.due_on)
+    rows = session.execute(
+        select(Mastery.student_id, *(func.array_agg(one) for one in shown))
+        .join(wanted, wanted.c.chunk_id == Mastery.chunk_id)
+        .where(Mastery.student_id.in_(student_ids))
+        .group_by(Mastery.student_id)
+    )
+    return {row[0]: Marks(*list(row)[1:]) for row in rows}
 
 
 def most_open(session: Session, program_id: UUID) -> tuple[UUID, UUID] | None:
