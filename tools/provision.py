@@ -65,8 +65,10 @@ def check_node() -> None:
 
 
 def ensure_debian(*, with_browser: bool = False) -> None:
-    """Install PostgreSQL (and Chromium for the tests) by apt where they are missing."""
+    """Install PostgreSQL and FFmpeg (and Chromium for the tests) by apt where they are missing."""
     missing = [] if find_binaries() else ["postgresql"]
+    if not shutil.which("ffmpeg"):
+        missing.append("ffmpeg")
     if with_browser and not shutil.which("chromium"):
         missing.append("chromium")
     if not missing:

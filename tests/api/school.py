@@ -16,13 +16,14 @@ from crumb.api import deps
 from crumb.api.main import create_app
 from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.ensemble import takes
 from crumb.services.jobs import Try
 from crumb.services.music import importing
 from crumb.services.people.accounts import new_class_code
 from crumb.services.people.signing_in import hash_secret
 from crumb.services.sheets import printing
 from crumb.services.who import Role, Who
-from crumb.store.files import FolderStore
+from crumb.store.files import FolderStore, Sounds
 from crumb.store.queries import jobs
 from crumb.store.tables import Assignment, Job, KinLink, Person, PiecePart, Program
 
@@ -37,10 +38,18 @@ def app_on(new_session: sessionmaker[Session], files: Path) -> FastAPI:
     app = create_app(new_session)
     store = FolderStore(files)
     app.dependency_overrides[deps.get_files] = lambda: store
+    sounds = Sounds(store.root / "takes")
+    app.dependency_overrides[deps.get_sounds] = lambda: sounds
     return app
 
 
-def work_off_all(new_session: sessionmaker[Session], files: FolderStore, each: Any = map) -> None:
+def work_off_all(
+    new_session: sessionmaker[Session],
+    files: FolderStore,
+    each: Any = map,
+    *,
+    sounds: Sounds | None = None,
+) -> None:
     """Everything that waits is done here and now, in the place of a worker."""
     while True:
         with new_session() as session:
@@ -51,6 +60,9 @@ def work_off_all(new_session: sessionmaker[Session], files: FolderStore, each: A
         attempt = Try(claim.id, claim.tries, new_session)
         if claim.kind == "import":
             importing.work_off(attempt, files, each)
+        elif claim.kind == "take":
+            assert sounds is not None
+            takes.work_off(attempt, sounds)
         else:
             printing.work_off(attempt, files, "https://school.example")
 
@@ -69,7 +81,9 @@ class School:
 
     def work_off(self) -> None:
         """Do what a worker would."""
-        work_off_all(self.new_session, self.app.dependency_overrides[deps.get_files]())
+        stores = (self.app.dependency_overrides[one]() for one in (deps.get_files, deps.get_sounds))
+        files, sounds = stores
+        work_off_all(self.new_session, files, sounds=sounds)
 
 
 def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int = 2) -> School:

@@ -53,8 +53,9 @@ def test_it_is_gone_everywhere_and_comes_back_as_it_was(played: School):
 
 def in_eight_days(school: School) -> int:
     files = school.app.dependency_overrides[deps.get_files]()
+    sounds = school.app.dependency_overrides[deps.get_sounds]()
     with school.new_session() as session:
-        return erase_old(session, files, now=datetime.now(UTC) + timedelta(days=8))
+        return erase_old(session, files, sounds, now=datetime.now(UTC) + timedelta(days=8))
 
 
 def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: School):

@@ -16,7 +16,7 @@ from crumb.services.errors import NotAllowed
 from crumb.services.people.gates import Comer
 from crumb.services.people.signing_in import who_by, who_is
 from crumb.services.who import Right, Who
-from crumb.store.files import FileStore, get_files
+from crumb.store.files import FileStore, Sounds, get_files, get_sounds
 from crumb.store.plans import Plan
 
 COOKIE = "crumb_session"
@@ -41,6 +41,7 @@ async def get_session(request: Request) -> AsyncIterator[Session]:
 
 Db = Annotated[Session, Depends(get_session)]
 Files = Annotated[FileStore, Depends(get_files)]
+Recordings = Annotated[Sounds, Depends(get_sounds)]
 Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
 Device = Annotated[str | None, Cookie(alias=DEVICE_COOKIE, include_in_schema=False)]
 

@@ -36,10 +36,12 @@ from crumb.api.routes import (
     session,
     sheets,
     splitting,
+    takes,
     wall,
     whole_wall,
 )
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
+from crumb.services.ensemble.takes import MAX_BYTES
 from crumb.services.errors import NotAllowed
 from crumb.services.people.signing_in import who_is
 from crumb.services.who import Right
@@ -47,7 +49,11 @@ from crumb.settings import get_settings
 from crumb.store.lines import open_lines
 from crumb.store.session import new_session
 
-_UPLOADS = {"/api/imports": MAX_FILE_BYTES + 10_000}
+_UPLOADS = {
+    "/api/imports": (MAX_FILE_BYTES + 10_000, Right.KEEP_MUSIC),
+    "/api/me/takes": (MAX_BYTES + 10_000, Right.PRACTISE),
+}
+"""Addresses that files are sent to: the most bytes, and what one has to be allowed."""
 
 
 def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
@@ -79,13 +85,14 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     app.add_middleware(
         Admission, at_once=settings.requests_at_once, waiting=settings.requests_waiting
     )
-    app.add_middleware(Bodies, uploads=_UPLOADS, check=partial(may_send, sessions), cookie=COOKIE)
+    largest = {path: size for path, (size, _) in _UPLOADS.items()}
+    app.add_middleware(Bodies, uploads=largest, check=partial(may_send, sessions), cookie=COOKIE)
     app.add_middleware(Guard)
     app.add_middleware(Context)
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments),
-        *(whole_wall, wall, sheets, planning, rules, ensemble, hearing),
+        *(whole_wall, wall, sheets, planning, rules, ensemble, hearing, takes),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)
@@ -101,7 +108,7 @@ def may_send(sessions: Callable[[], Session], path: str, token: str | None) -> N
     """
     with sessions() as opened:
         who = who_is(opened, token)
-    if path in _UPLOADS and not who.may(Right.KEEP_MUSIC):
+    if path in _UPLOADS and not who.may(_UPLOADS[path][1]):
         raise NotAllowed
 
 

@@ -85,6 +85,10 @@ class HearingRefused(CrumbError):
     """What was judged cannot stand."""
 
 
+class TakeRefused(CrumbError):
+    """This cannot be said of a take."""
+
+
 class TooMuch(CrumbError):
     """This takes more time or memory than there is for it."""
 

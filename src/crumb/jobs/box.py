@@ -27,6 +27,7 @@ class Bounds:
 
 BOUNDS = {
     "import": Bounds(cpu_seconds=8.0, seconds=60.0, memory=400_000_000),
+    "take": Bounds(cpu_seconds=80.0, seconds=120.0, memory=400_000_000),
     "sheets": Bounds(cpu_seconds=120.0, seconds=300.0, memory=800_000_000),
 }
 _ROOM = 150_000_000

@@ -1,7 +1,8 @@
 """What is done beside jobs, in a process of its own: ``python -m crumb.jobs.upkeep``.
 
-Levels that older rules left are made anew, and days of plans that nobody has opened yet are laid
-out. A worker starts it when there is something to do, so that its own signs of life never wait.
+Levels that older rules left are made anew, takes whose weeks are over are erased, and days of plans
+that nobody has opened yet are laid out. A worker starts it when there is something to do, so that
+its own signs of life never wait.
 """
 
 import logging
@@ -11,9 +12,12 @@ import sys
 from sqlalchemy.exc import SQLAlchemyError
 
 from crumb.logs import set_up_logs
+from crumb.services.ensemble import takes
 from crumb.services.evidence import rules
 from crumb.services.planning import days
+from crumb.store.files import get_sounds
 from crumb.store.queries import mastery, planning
+from crumb.store.queries import takes as old_takes
 from crumb.store.session import new_session
 
 log = logging.getLogger("crumb.jobs")
@@ -34,7 +38,11 @@ class Upkeep:
         if self._process is not None and self._process.poll() is None:
             return
         with new_session() as session:
-            needed = mastery.parts_of_old_rules(session) or planning.not_laid_out(session, 1)
+            needed = (
+                mastery.parts_of_old_rules(session)
+                or planning.not_laid_out(session, 1)
+                or old_takes.over(session, 1)
+            )
         if needed:
             self._process = subprocess.Popen([sys.executable, "-m", "crumb.jobs.upkeep"])
 
@@ -50,6 +58,9 @@ def main() -> None:
     try:
         with new_session() as session:
             rules.renew(session)
+        with new_session() as session:
+            while takes.erase_old(session, get_sounds()):
+                pass
         for _ in range(_MOST // _AT_ONCE):
             with new_session() as session:
                 if not days.lay_ahead(session, most=_AT_ONCE):

@@ -15,7 +15,7 @@ from crumb.jobs.box import Box
 from crumb.jobs.upkeep import Upkeep
 from crumb.services.jobs import TOO_MUCH
 from crumb.services.music import deleting
-from crumb.store.files import get_files
+from crumb.store.files import get_files, get_sounds
 from crumb.store.queries import jobs, workers
 from crumb.store.session import new_session
 
@@ -95,7 +95,7 @@ class Worker:
             with new_session() as session:
                 jobs.give_up_dead(session)
                 session.commit()
-                deleting.erase_old(session, get_files())
+                deleting.erase_old(session, get_files(), get_sounds())
             self._upkeep.begin_if_needed()
             self._cared_at = now
 

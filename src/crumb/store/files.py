@@ -51,6 +51,22 @@ class FolderStore:
         return self.root / key[:2] / key
 
 
+class Sounds(FolderStore):
+    """A folder of recordings, each under a name of its own: letting one go never loses another."""
+
+    def save(self, data: bytes) -> str:
+        """Keep the bytes; the same bytes twice are kept twice."""
+        key = uuid4().hex
+        path = self.path_of(key)
+        path.parent.mkdir(parents=True, exist_ok=True)
+        _write(path, data)
+        return key
+
+    def path_of(self, key: str) -> Path:
+        """Where the bytes lie."""
+        return self._path(key)
+
+
 def _write(path: Path, data: bytes) -> None:
     """Write whole or not at all, whoever else writes the same."""
     unfinished = path.with_name(f"{path.name}.{uuid4().hex}.part")
@@ -99,6 +115,11 @@ class Drawings:
 def get_drawings() -> Drawings:
     """Where this process keeps its drawings."""
     return Drawings(get_settings().drawings_dir)
+
+
+def get_sounds() -> Sounds:
+    """Where takes are kept: beside the uploads, so that one backup has both."""
+    return Sounds(get_settings().files_dir / "takes")
 
 
 def get_files() -> FileStore:

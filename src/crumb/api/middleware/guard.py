@@ -10,6 +10,7 @@ from crumb.api.text import has_control_characters
 
 POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:;"
+    " media-src 'self' blob:;"  # a take is heard before it is handed in
     " font-src 'self' data:;"  # the engraver puts its own music font into a drawing
     " frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )

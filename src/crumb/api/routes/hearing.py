@@ -18,6 +18,7 @@ from crumb.api.schemas.hearing import (
 )
 from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out, position_in
+from crumb.api.views.takes import take_out
 from crumb.api.views.wall import cure_out
 from crumb.core.evidence.slips import CHECKLIST, LABELS
 from crumb.services.ensemble import hearing
@@ -37,14 +38,14 @@ def get_sheet(
     found = hearing.sheet(session, who, part_id, section_id, chunk_id, today)
     return JudgesSheetOut(
         chunk=chunk_out(found.chunk),
-        waiting=[_waiting(one) for one in found.waiting],
+        waiting=[_waiting(one, found.least_seconds) for one in found.waiting],
         kinds=[FaultKindOut(key=key, label=label) for key, label in LABELS.items()],
         checklist=list(CHECKLIST),
         watch=list(found.watch),
     )
 
 
-def _waiting(one: Waiting) -> WaitingOut:
+def _waiting(one: Waiting, least: int) -> WaitingOut:
     return WaitingOut(
         student_id=one.student_id,
         name=one.name,
@@ -52,6 +53,7 @@ def _waiting(one: Waiting) -> WaitingOut:
         why=one.cell.why,
         due_on=one.cell.due_on,
         last=last_hearing_out(one.last),
+        takes=[take_out(take, least) for take in one.takes],
     )
 
 
@@ -73,6 +75,7 @@ def judge(part_id: UUID, body: JudgedIn, who: Hearer, session: Db) -> JudgedOut:
             missing=tuple(body.missing),
             slips=tuple(SlipHeard(position_in(one.at), one.what) for one in body.slips),
             cure=body.cure,
+            take_id=body.take_id,
         ),
     )
     return JudgedOut(id=row.id, level=row.level, before=row.before)

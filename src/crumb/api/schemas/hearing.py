@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.schemas.practice import LastHearingOut
 from crumb.api.schemas.splitting import ChunkOut
+from crumb.api.schemas.takes import TakeOut
 from crumb.api.schemas.wall import CureOut
 from crumb.api.spoken import Said
 from crumb.core.evidence.slips import SlipKind
@@ -25,6 +26,8 @@ class WaitingOut(BaseModel):
     why: Said
     due_on: date | None
     last: LastHearingOut | None
+    takes: list[TakeOut]
+    """What they handed in, the newest first."""
 
 
 class FaultKindOut(BaseModel):
@@ -64,6 +67,7 @@ class JudgedIn(Given):
     missing: Annotated[list[Annotated[str, StringConstraints(max_length=40)]], Field(max_length=20)]
     slips: Annotated[list[SlipHeardIn], Field(max_length=200)] = []
     cure: Annotated[str, StringConstraints(max_length=20)] = ""
+    take_id: UUID | None = None
 
 
 class JudgedOut(BaseModel):

@@ -22,6 +22,7 @@ class Kind(StrEnum):
 
     HURTS = "hurts"
     REFUSED = "refused"
+    TAKES = "takes"
     STUCK = "stuck"
     IDLE = "idle"
     FADING = "fading"
@@ -80,6 +81,17 @@ class Due:
 
 
 @dataclass(frozen=True, slots=True)
+class HandedIn:
+    """A take of a chunk that nobody heard yet."""
+
+    who: Who
+    part: str
+    chunk: str
+    place: str
+    on: date
+
+
+@dataclass(frozen=True, slots=True)
 class Line:
     """A line of the Desk. ``key`` tells it from the others for as long as its reason holds."""
 
@@ -99,9 +111,16 @@ def lines(
     weeks: Iterable[WeekOn] = (),
     seen: Iterable[LastSeen] = (),
     due: Iterable[Due] = (),
+    takes: Iterable[HandedIn] = (),
 ) -> tuple[Line, ...]:
     """Everything that needs a director, the most pressing first; nothing where nothing does."""
-    return (*_said(said), *_stuck(weeks), *_idle(seen, today), *_fading(due, today))
+    return (
+        *_said(said),
+        *_takes(takes, today),
+        *_stuck(weeks),
+        *_idle(seen, today),
+        *_fading(due, today),
+    )
 
 
 def is_stuck(week: WeekOn) -> bool:
@@ -127,6 +146,26 @@ def _said(said: Iterable[Said]) -> Iterable[Line]:
             why = one.what
         key = f"{one.kind}:{one.who.id}:{one.day.isoformat()}:{one.what[:20]}"
         yield Line(key, one.kind, say, why, (one.who,))
+
+
+def _takes(takes: Iterable[HandedIn], today: date) -> Iterable[Line]:
+    """Takes of one chunk are heard one after the other: one line for all of them."""
+    by_chunk: dict[str, list[HandedIn]] = {}
+    for take in takes:
+        by_chunk.setdefault(take.chunk, []).append(take)
+    for chunk, here in sorted(by_chunk.items(), key=lambda item: min(t.on for t in item[1])):
+        oldest = (today - min(take.on for take in here)).days
+        waits = "since today" if oldest < 1 else f"for {oldest} {'day' if oldest == 1 else 'days'}"
+        # One more take is another reason: a line that was put off comes back with it.
+        yield Line(
+            f"takes:{chunk}:{len(here)}",
+            Kind.TAKES,
+            f"{len(here)} {'take' if len(here) == 1 else 'takes'} of {here[0].place} to hear",
+            f"The oldest waits {waits}.",
+            tuple({take.who.id: take.who for take in here}.values()),
+            here[0].part,
+            chunk,
+        )
 
 
 def _stuck(weeks: Iterable[WeekOn]) -> Iterable[Line]:

@@ -15,14 +15,16 @@ from crumb.core.score.position import Position, Span
 _SEVERAL = 2
 
 
-def turn(level: int, due_on: date | None, today: date) -> int:
-    """When somebody is heard: who can be confirmed first, then who is due, then all the others.
+def turn(level: int, due_on: date | None, today: date, *, has_take: bool = False) -> int:
+    """When somebody is heard: who handed a take in, who can be confirmed, who is due, the others.
 
     Within a turn nobody comes before anybody else.
     """
-    if level == AT_TEMPO:
+    if has_take:
         return 0
-    return 1 if due_on is not None and due_on <= today else 2
+    if level == AT_TEMPO:
+        return 1
+    return 2 if due_on is not None and due_on <= today else 3
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from crumb.core.ensemble import desk
-from crumb.core.ensemble.desk import Due, Kind, LastSeen, Line, Said, WeekOn
+from crumb.core.ensemble.desk import Due, HandedIn, Kind, LastSeen, Line, Said, WeekOn
 from crumb.core.evidence.diary import DiaryKind, Feeling
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
@@ -20,6 +20,7 @@ from crumb.services.people.roster import list_sections
 from crumb.services.who import Who
 from crumb.store.queries import ensemble as ask
 from crumb.store.queries import planning
+from crumb.store.queries.takes import unheard
 
 _WEEK = timedelta(days=7)
 _MOST = 12
@@ -61,6 +62,7 @@ def view(session: Session, who: Who, today: date) -> DeskView:
         weeks=_weeks(session, who, names, today),
         seen=_seen(session, who, names, today),
         due=_due(session, who, names, today),
+        takes=_takes(session, who, names),
     )
     away = ask.put_off_until(session, who.person_id, today)
     here = [line for line in found if line.key not in away]
@@ -139,6 +141,23 @@ def _due(session: Session, who: Who, names: Mapping[UUID, str], today: date) -> 
         )
         for row in rows
         if row.student_id in names and row.chunk_id in places
+    ]
+
+
+def _takes(session: Session, who: Who, names: Mapping[UUID, str]) -> list[HandedIn]:
+    zone = ZoneInfo(who.time_zone)
+    rows = [row for row in unheard(session, who.program_id) if row[2] in names]
+    places = _places(session, who, [(part_id, chunk_id) for part_id, chunk_id, _, _ in rows])
+    return [
+        HandedIn(
+            desk.Who(str(student), names[student]),
+            str(part_id),
+            str(chunk_id),
+            places[chunk_id],
+            at.astimezone(zone).date(),
+        )
+        for part_id, chunk_id, student, at in rows
+        if chunk_id in places
     ]
 
 

@@ -9,12 +9,14 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
 from crumb.core.ensemble.hearing import Verdict, check_verdict, shared_faults, turn
+from crumb.core.ensemble.taking import least_seconds
 from crumb.core.errors import CrumbError
 from crumb.core.evidence.model import Kind, Source
 from crumb.core.evidence.slips import SlipKind, cure_of
 from crumb.core.plan.cures import CURES_BY_KEY, Cure
 from crumb.core.score.position import Position
 from crumb.services.drills.working import LadderSettings
+from crumb.services.ensemble import takes
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence import heard
 from crumb.services.evidence.add import Noted, note_together, take_back_of
@@ -27,7 +29,8 @@ from crumb.services.standings import wall
 from crumb.services.standings.cells import Cell
 from crumb.services.who import Who
 from crumb.store.queries import hearings as ask
-from crumb.store.tables import Hearing
+from crumb.store.queries.takes import on_chunk as takes_on
+from crumb.store.tables import Hearing, Take
 
 _MOST_WATCHED = 6
 
@@ -58,6 +61,8 @@ class Judged:
     missing: tuple[str, ...] = ()
     slips: tuple[SlipHeard, ...] = ()
     cure: str = ""
+    take_id: UUID | None = None
+    """The take that was heard; None: it was heard live."""
 
     @property
     def verdict(self) -> Verdict:
@@ -82,6 +87,7 @@ class Waiting:
     name: str
     cell: Cell
     last: LastHeard | None
+    takes: tuple[Take, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +106,7 @@ class Sheet:
     chunk: ChunkView
     waiting: tuple[Waiting, ...]
     watch: tuple[str, ...]
+    least_seconds: int
 
 
 def sheet(
@@ -116,14 +123,25 @@ def sheet(
     students = [student for student, _ in section.students]
     cells = wall.cells_on(session, hand, students, (chunk,))
     last = {s: LastHeard(*of) for s, of in ask.of_chunk(session, chunk_id, students).items()}
+    taken = takes_on(session, chunk_id, students)
     found = [
-        Waiting(student, name, cells[student, chunk.id], last.get(student))
+        Waiting(
+            student,
+            name,
+            cells[student, chunk.id],
+            last.get(student),
+            tuple(taken.get(student, ())),
+        )
         for student, name in section.students
     ]
-    waiting = sorted(
-        found, key=lambda one: (turn(one.cell.level, one.cell.due_on, today), one.name)
-    )
-    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)))
+    waiting = sorted(found, key=lambda one: (_turn(one, today), one.name))
+    least = least_seconds(hand.part, chunk.span, goal=hand.row.goal_bpm, beat=hand.beat)
+    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)), least)
+
+
+def _turn(one: Waiting, today: date) -> int:
+    has_take = any(take.hearing_id is None for take in one.takes)
+    return turn(one.cell.level, one.cell.due_on, today, has_take=has_take)
 
 
 def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
@@ -157,6 +175,8 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
     hand = load_part(session, who, part_id)
     chunk = get_chunk(session, hand, judged.chunk_id)
     get_student(session, who, judged.student_id)
+    if judged.take_id is not None:
+        takes.check_of(session, who, judged.take_id, judged.student_id)
     stood = ask.level_on(session, judged.student_id, chunk.id)
     check_verdict(hand.part, chunk.span, judged.verdict, before=stood)
     evidence_id = uuid4()
@@ -199,6 +219,8 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
         if before is None or before.program_id != who.program_id:
             raise NotAccepted("This hearing has the mark of another one; judge again.") from error
         return before
+    if judged.take_id is not None:
+        takes.heard(session, who, judged.take_id, row.id, judged.student_id)
     cure = judged.cure or cure_of(s.what for s in judged.slips if s.what)
     if cure:
         heard.say(session, who, part_id, chunk.id, cure, student_id=judged.student_id)

@@ -1,5 +1,6 @@
 """Taking a piece away: what hangs on it is said first, a week long it can be brought back."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
@@ -39,6 +40,7 @@ from crumb.store.tables import (
     SentStep,
     Sheet,
     SlipPlace,
+    Take,
     WayRating,
 )
 
@@ -169,7 +171,9 @@ def taken_away(session: Session, who: Who) -> list[Piece]:
     )
 
 
-def erase_old(session: Session, files: FileStore, *, now: datetime | None = None) -> int:
+def erase_old(
+    session: Session, files: FileStore, takes: FileStore, *, now: datetime | None = None
+) -> int:
     """Erase what was taken away more than a week ago; how many pieces that were.
 
     Where evidence is kept, so are the names of the piece and its parts, the chunks and what was
@@ -186,10 +190,13 @@ def erase_old(session: Session, files: FileStore, *, now: datetime | None = None
         parts = _parts(session, [piece.id])
         locks.have_parts(session, parts)
         key = piece.file_key
+        sounds = _erase_takes(session, parts)
         _erase_music(session, piece, parts)
         if piece.erases_evidence:
             _erase_evidence(session, piece, parts)
         session.commit()
+        for sound in sounds:
+            takes.forget(sound)
         if not _is_used(session, key):
             files.forget(key)
     session.commit()
@@ -201,6 +208,11 @@ def _is_used(session: Session, key: str) -> bool:
     piece = select(Piece.id).where(Piece.file_key == key).limit(1)
     waiting = select(Job.id).where(Job.file_key == key, Job.state.in_(("waiting", "working")))
     return session.scalar(piece) is not None or session.scalar(waiting.limit(1)) is not None
+
+
+def _erase_takes(session: Session, parts: list[UUID]) -> Sequence[str]:
+    """Takes go with the music that was played; the keys of their sounds."""
+    return session.scalars(delete(Take).where(Take.part_id.in_(parts)).returning(Take.sound)).all()
 
 
 def _erase_music(session: Session, piece: Piece, parts: list[UUID]) -> None:

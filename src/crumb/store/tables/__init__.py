@@ -35,6 +35,7 @@ from crumb.store.tables.sending import (
     SentStep,
     Sheet,
 )
+from crumb.store.tables.takes import Take
 
 __all__ = [
     "Assignment",
@@ -75,6 +76,7 @@ __all__ = [
     "SignInGate",
     "SignedIn",
     "SlipPlace",
+    "Take",
     "WayRating",
     "WorkerSeen",
 ]

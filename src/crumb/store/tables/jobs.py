@@ -18,7 +18,7 @@ class Job(Base):
 
     __tablename__ = "job"
     __table_args__ = (
-        CheckConstraint("kind in ('import', 'sheets')", name="kind"),
+        CheckConstraint("kind in ('import', 'sheets', 'take')", name="kind"),
         CheckConstraint(
             "state in ('waiting', 'working', 'done', 'failed', 'cancelled')", name="state"
         ),
@@ -45,6 +45,7 @@ class Job(Base):
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     piece_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     sending_id: Mapped[UUID | None]
+    take_id: Mapped[UUID | None]
     boxes: Mapped[bool] = mapped_column(server_default=false(), default=False)
     """Whether sheets have a circle for each repetition."""
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())

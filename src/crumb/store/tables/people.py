@@ -4,7 +4,16 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, LargeBinary, String, func, text
+from sqlalchemy import (
+    CheckConstraint,
+    ForeignKey,
+    Index,
+    LargeBinary,
+    SmallInteger,
+    String,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -18,6 +27,7 @@ class Program(Base):
     __table_args__ = (
         CheckConstraint("words in ('us', 'uk')", name="words"),
         CheckConstraint("paper in ('us-letter', 'a4')", name="paper"),
+        CheckConstraint("take_weeks between 1 and 26", name="take_weeks"),
     )
     id: Mapped[UUID] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
@@ -29,6 +39,10 @@ class Program(Base):
     paper: Mapped[str] = mapped_column(
         String(12), server_default=text("'us-letter'"), default="us-letter"
     )
+    has_takes: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    """Whether students may record themselves: the school's consent, off until it is given."""
+    take_weeks: Mapped[int] = mapped_column(SmallInteger, server_default=text("6"), default=6)
+    """For how long takes are kept."""
     mastery_rules: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     """What levels ask for, where the director changed it; none: the usual."""
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())

@@ -1,0 +1,108 @@
+"""Takes as they are kept."""
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
+
+from crumb.store import tables as t
+
+
+def take_of(session: Session, program_id: UUID, take_id: UUID) -> t.Take | None:
+    """A take of a program."""
+    return session.scalar(
+        select(t.Take).where(t.Take.id == take_id, t.Take.program_id == program_id)
+    )
+
+
+def any_take(session: Session, take_id: UUID) -> t.Take | None:
+    """A take by its id, whoever's it is."""
+    return session.get(t.Take, take_id)
+
+
+def of_student(session: Session, student_id: UUID) -> Sequence[t.Take]:
+    """A student's takes, the newest first."""
+    return session.scalars(
+        select(t.Take)
+        .where(t.Take.student_id == student_id)
+        .order_by(t.Take.recorded_at.desc(), t.Take.id)
+    ).all()
+
+
+def on_chunk(
+    session: Session, chunk_id: UUID, student_ids: Sequence[UUID]
+) -> dict[UUID, list[t.Take]]:
+    """Takes of some students on a chunk that can be heard, the newest first."""
+    rows = session.scalars(
+        select(t.Take)
+        .where(
+            t.Take.chunk_id == chunk_id,
+            t.Take.student_id.in_(student_ids),
+            t.Take.state == "ready",
+        )
+        .order_by(t.Take.recorded_at.desc(), t.Take.id)
+    )
+    found: dict[UUID, list[t.Take]] = {}
+    for row in rows:
+        found.setdefault(row.student_id, []).append(row)
+    return found
+
+
+def unheard(session: Session, program_id: UUID) -> Sequence[tuple[UUID, UUID, UUID, datetime]]:
+    """Takes that nobody heard yet: part, chunk, student, when handed in; the oldest first."""
+    rows = session.execute(
+        select(t.Take.part_id, t.Take.chunk_id, t.Take.student_id, t.Take.handed_in_at)
+        .join(t.PiecePart, t.PiecePart.id == t.Take.part_id)
+        .join(t.Piece, t.Piece.id == t.PiecePart.piece_id)
+        .where(
+            t.Take.program_id == program_id,
+            t.Take.state == "ready",
+            t.Take.hearing_id.is_(None),
+            t.Piece.deleted_at.is_(None),
+        )
+        .order_by(t.Take.handed_in_at)
+    )
+    return [(row[0], row[1], row[2], row[3]) for row in rows]
+
+
+def was_sent(session: Session, student_id: UUID, part_id: UUID) -> bool:
+    """Whether a student was ever sent anything of a part."""
+    row = session.execute(
+        select(t.Assignment.id)
+        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
+        .where(t.Assignment.part_id == part_id, t.AssignmentStudent.student_id == student_id)
+        .limit(1)
+    ).first()
+    return row is not None
+
+
+def over(session: Session, most: int) -> Sequence[t.Take]:
+    """Takes whose weeks are over."""
+    weeks = t.Program.take_weeks * timedelta(weeks=1)
+    return session.scalars(
+        select(t.Take)
+        .join(t.Program, t.Program.id == t.Take.program_id)
+        .where(t.Take.handed_in_at + weeks < func.now())
+        .order_by(t.Take.handed_in_at)
+        .limit(most)
+        .with_for_update(of=t.Take, skip_locked=True)
+    ).all()
+
+
+def rules_of(session: Session, program_id: UUID) -> tuple[bool, int]:
+    """Whether a program has takes, and for how many weeks it keeps them."""
+    row = session.execute(
+        select(t.Program.has_takes, t.Program.take_weeks).where(t.Program.id == program_id)
+    ).one()
+    return row[0], row[1]
+
+
+def set_rules(session: Session, program_id: UUID, *, is_on: bool, weeks: int) -> None:
+    """Say whether a program has takes, and for how long."""
+    session.execute(
+        update(t.Program)
+        .where(t.Program.id == program_id)
+        .values(has_takes=is_on, take_weeks=weeks)
+    )

@@ -1,0 +1,46 @@
+"""Takes: sound that students hand in. No evidence: it is erased when its weeks are over."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Numeric, String, func, text
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import Mapped, mapped_column
+
+from crumb.store.base import Base
+
+
+class Take(Base):
+    """A recording of a chunk by one student; its id was made on the student's device.
+
+    ``sound`` is a key of the store of sounds: the upload, and once it is ready what was made of it.
+    ``anchors`` say which place of the music sounds when, ``hearing_id`` what was judged of it.
+    """
+
+    __tablename__ = "take"
+    __table_args__ = (
+        CheckConstraint("state in ('waiting', 'ready', 'failed')", name="state"),
+        CheckConstraint("(state = 'ready') = (seconds is not null)", name="ready"),
+        Index("ix_take_student_id_chunk_id", "student_id", "chunk_id"),
+        Index("ix_take_program_id_handed_in_at", "program_id", "handed_in_at"),
+    )
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
+    student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"))
+    state: Mapped[str] = mapped_column(
+        String(8), server_default=text("'waiting'"), default="waiting"
+    )
+    message: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
+    sound: Mapped[str] = mapped_column(String(64))
+    seconds: Mapped[Decimal | None] = mapped_column(Numeric(8, 3))
+    why_anew: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
+    anchors: Mapped[list[dict[str, Any]]] = mapped_column(
+        JSONB, server_default=text("'[]'"), default=list
+    )
+    hearing_id: Mapped[UUID | None] = mapped_column(ForeignKey("hearing.id"), index=True)
+    recorded_at: Mapped[datetime]
+    handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
