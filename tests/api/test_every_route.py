@@ -40,10 +40,10 @@ OPEN = {
     "getCalendar",
 }
 """What anyone may call; each does nothing for those it does not know."""
-ANY_MEMBER = {"getMe", "endOtherSessions", "makeCalendar", "endCalendar"}
+ANY_MEMBER = {"getMe", "getTakeRules", "endOtherSessions", "makeCalendar", "endCalendar"}
 MARKS = {"listMarks", "addMark", "removeMark", "restoreMark"}
 """For directors and students, each with their own."""
-BOTH = {"getReference", "getSheet", "enterTicks"}
+BOTH = {"getReference", "getSheet", "enterTicks", "getTakeSound", "removeTake"}
 """For any member of the program; a sheet only for its own student, or a director."""
 STUDENTS = {
     "getToday",
@@ -57,6 +57,9 @@ STUDENTS = {
     "haveMinutes",
     "takeInstead",
     "getMyDiary",
+    "listMyTakes",
+    "askTake",
+    "handTakeIn",
 }
 OWN_LISTS = {
     "listPieces",
@@ -88,6 +91,7 @@ OWN_LISTS = {
     "getWeek",
     "getWallOpening",
     "putOff",
+    "changeTakeRules",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -117,7 +121,13 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     judged = body_for("judge", home)
     home.ids["hearing"] = ok(home.director.post(f"/api/hearing/{home.ids['part']}", **judged))["id"]
     home.ids["rehearsal"] = ok(home.director.post("/api/rehearsals", **wish))["id"]
+    home.ids["take"] = str(uuid4())
+    ok(home.director.put("/api/takes/rules", json={"is_on": True, "weeks": 6}))
+    handed = body_for("handTakeIn", home)
+    handed["data"]["id"] = home.ids["take"]
+    ok(home.students[1].post("/api/me/takes", **handed))
     away = assigned(with_music(a_school(app, new_session)))
+    ok(away.director.put("/api/takes/rules", json={"is_on": True, "weeks": 6}))
     return home, away
 
 
@@ -157,6 +167,7 @@ def filled(path: str, school: School) -> str:
         "heard_id": school.ids["heard"],
         "rehearsal_id": school.ids["rehearsal"],
         "hearing_id": school.ids["hearing"],
+        "take_id": school.ids["take"],
         "tag": "vibrato",
         "key": "nobody",
         "code": school.ids["code"],
@@ -271,6 +282,17 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         },
         "sendCells": {"json": {**some_cells(school), "drill": "alone", "due_on": soon()}},
         "sayCells": {"json": {**some_cells(school), "words": "pulse"}},
+        "changeTakeRules": {"json": {"is_on": True, "weeks": 6}},
+        "alignTake": {"json": {"anchors": []}},
+        "handTakeIn": {
+            "files": {"file": ("take.wav", b"nothing")},
+            "data": {
+                "id": str(uuid4()),
+                "part_id": school.ids["part"],
+                "chunk_id": school.ids["chunks"][0]["id"],
+                "recorded_at": datetime.now(UTC).isoformat(),
+            },
+        },
         "putOff": {"json": {"line": "x", "until": datetime.now(UTC).date().isoformat()}},
         "changeAssignment": {"json": {"minutes_a_day": 15}},
         "addAssignedDrill": {"json": an_item(school)},
@@ -322,6 +344,7 @@ def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[Sch
             "getMyMap",
             "getMyPlan",
             "getMyDiary",
+            "listMyTakes",
         }:
             continue
         client = away.students[0] if operation in STUDENTS else away.director

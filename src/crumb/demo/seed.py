@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.core.score.position import Position, whole
-from crumb.demo import band, etude, people
+from crumb.demo import band, etude, people, takes
 from crumb.demo.history import player
 from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
@@ -35,7 +35,7 @@ from crumb.services.planning import plans
 from crumb.services.planning.wishes import PlanWish
 from crumb.services.sending import assigning
 from crumb.services.who import Role, Who
-from crumb.store.files import FileStore, get_files
+from crumb.store.files import FileStore, Sounds, get_files, get_sounds
 from crumb.store.session import new_session
 from crumb.store.tables import (
     Assignment,
@@ -66,7 +66,7 @@ ACCOUNTS = f"""\
 """
 
 
-def seed(session: Session, files: FileStore) -> str:
+def seed(session: Session, files: FileStore, sounds: Sounds) -> str:
     """Make the demo if there is none; the accounts to show."""
     names = people.roster()
     told = ACCOUNTS.format(student=names["Clarinets"][0])
@@ -83,6 +83,7 @@ def seed(session: Session, files: FileStore) -> str:
     _assign(session, who, part_id, clarinets)
     rebuilding.rebuild(session)
     _plan(session, who, part_id, clarinets)
+    takes.hand_in(session, sounds, who, part_id, clarinets)
     return told
 
 
@@ -200,4 +201,4 @@ def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> No
 
 if __name__ == "__main__":
     with new_session() as opened:
-        sys.stdout.write(seed(opened, get_files()))
+        sys.stdout.write(seed(opened, get_files(), get_sounds()))

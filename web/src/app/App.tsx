@@ -34,6 +34,7 @@ const Today = lazy(() => import('../features/today/Today'))
 const Stand = lazy(() => import('../features/stand/Stand'))
 const Done = lazy(() => import('../features/today/Done'))
 const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
+const Takes = lazy(() => import('../features/takes/Takes'))
 const MyScore = lazy(() => import('../features/mymusic/MyScore'))
 
 export const queries = new QueryClient({
@@ -119,6 +120,7 @@ function Pages(look: Look) {
           <Route path="/" element={<Today me={me.data} />} />
           <Route path="/done" element={<Done me={me.data} />} />
           <Route path="/map" element={<MyMusic />} />
+          <Route path="/takes" element={<Takes me={me.data} />} />
           <Route element={<WithMessages />}>
             <Route path="/sheets" element={<Sheets />} />
             <Route path="/sheets/:code" element={<Sheets />} />

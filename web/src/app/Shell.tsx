@@ -5,6 +5,7 @@ import { NavLink, Outlet, useNavigate } from 'react-router'
 import { ask } from '../api/ask'
 import { signOut, type Me } from '../api/gen'
 import { keep } from '../practice/keeping'
+import { useHasTakes, useSentTakes } from '../features/takes/useTakes'
 import { NewVersion } from './NewVersion'
 import { sessionKeys } from './session'
 
@@ -90,6 +91,8 @@ export function DirectorShell({ me, ...look }: Props) {
 }
 
 export function StudentShell({ me, ...look }: Props) {
+  const hasTakes = useHasTakes()
+  useSentTakes(me)
   return (
     <div className="shell student">
       <header className="masthead">
@@ -99,6 +102,7 @@ export function StudentShell({ me, ...look }: Props) {
             Today
           </NavLink>
           <NavLink to="/map">My music</NavLink>
+          {hasTakes && <NavLink to="/takes">Takes</NavLink>}
         </nav>
         <span className="whose">
           <em>{me.name}</em>

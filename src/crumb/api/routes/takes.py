@@ -59,7 +59,8 @@ def list_my_takes(who: Player, session: Db) -> MyTakesOut:
 @router.get("/me/takes/ask/{part_id}/{chunk_id}", operation_id="askTake")
 def ask_take(part_id: UUID, chunk_id: UUID, who: Player, session: Db) -> TakeAskOut:
     """What a take of a chunk needs."""
-    return TakeAskOut(least_seconds=takes.least(session, who, part_id, chunk_id))
+    seconds, set_up = takes.asked(session, who, part_id, chunk_id)
+    return TakeAskOut(least_seconds=seconds, set_up=set_up)
 
 
 @router.post("/me/takes", operation_id="handTakeIn", status_code=201)

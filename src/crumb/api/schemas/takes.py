@@ -56,9 +56,10 @@ class MyTakesOut(BaseModel):
 
 
 class TakeAskOut(BaseModel):
-    """What a take of a chunk needs: seconds at least."""
+    """What a take of a chunk needs: seconds at least, and where the device best stands."""
 
     least_seconds: int
+    set_up: Said
 
 
 class AnchorIn(Given):

@@ -6,6 +6,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from crumb.core.errors import TakeRefused
+from crumb.core.instruments.table import Instrument
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span, absolute
 from crumb.core.tempo.ladder import seconds_of
@@ -22,6 +23,24 @@ class Anchor:
 
     at: Position
     seconds: Fraction
+
+
+_BRASS = frozenset({"trumpet", "horn", "trombone", "euphonium", "tuba"})
+_STRINGS = frozenset({"violin", "viola", "cello", "bass"})
+_STRUCK = frozenset({"drums", "mallets"})
+
+
+def set_up(instrument: Instrument) -> str:
+    """Where the device stands while one plays. Common practice, no source."""
+    if instrument.family in _BRASS:
+        return "Two steps away, beside the bell and not in front of it; sit or stand as you play."
+    if instrument.family in _STRINGS:
+        return "At the height of the bridge, two steps away, where nothing of the bow is covered."
+    if instrument.family in _STRUCK:
+        return "Two steps in front, as high as your hands, away from what rings on."
+    if instrument.family == "keyboard":
+        return "On the side of the high keys, as high as your shoulder, never on the instrument."
+    return "Two steps away, as high as your chest and not on the stand; sit or stand as you play."
 
 
 def least_seconds(part: Part, span: Span, *, goal: Fraction, beat: Fraction) -> int:

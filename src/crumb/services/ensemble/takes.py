@@ -15,7 +15,7 @@ from uuid import UUID, uuid4
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from crumb.core.ensemble.taking import LONGEST_SECONDS, Anchor, check_anchors, least_seconds
+from crumb.core.ensemble.taking import LONGEST_SECONDS, Anchor, check_anchors, least_seconds, set_up
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.position import Position
 from crumb.formats.sound import to_mp3
@@ -131,6 +131,16 @@ def hand_in(session: Session, sounds: Sounds, who: Who, new: NewTake) -> Take:
 def own(session: Session, who: Who) -> Sequence[Take]:
     """One's own takes, the newest first."""
     return ask.of_student(session, who.person_id)
+
+
+def asked(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> tuple[int, str]:
+    """How many seconds a take of a chunk has to have, and where the device best stands.
+
+    Raises:
+        NotFound: no such part or chunk.
+    """
+    seconds = least(session, who, part_id, chunk_id)
+    return seconds, set_up(load_part(session, who, part_id).instrument)
 
 
 def least(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> int:

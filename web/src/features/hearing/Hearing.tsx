@@ -6,6 +6,7 @@ import { ask } from '../../api/ask'
 import { getJudgesSheet, workOutDrill, type ChunkOut, type PieceOut, type SectionOut } from '../../api/gen'
 import { useChunks, usePart, usePieces, useSections } from '../../shared/lib/part.queries'
 import { keepToHear, toHear } from '../../shared/lib/toHear'
+import { toNumber } from '../../shared/lib/fraction'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
@@ -148,6 +149,8 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
       sheet={{ ...sheet.data, waiting }}
       student={student}
       svg={music.data?.steps[0]?.svg ?? null}
+      measures={part.data?.measures ?? []}
+      secondsPerQuarter={60 / ((goal ?? 100) * toNumber(part.data?.beat ?? '1'))}
       choose={(id) => setAddress({ student: id })}
       onKept={() => {
         if (after) setAddress({ student: after.student_id })

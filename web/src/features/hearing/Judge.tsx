@@ -2,12 +2,13 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { judge, listCures, takeHearingBack, type JudgedIn, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
+import { judge, listCures, takeHearingBack, type JudgedIn, type MeasureOut, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
 import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
+import { Taken } from './Taken'
 
 const LEVELS = [0, 1, 2, 3, 4, 5, 6]
 const WENT_WELL = ['Steady pulse', 'Clear notes', 'Good sound', 'Lands well', 'Dynamics heard', 'Much better than last time']
@@ -19,13 +20,15 @@ interface Props {
   sheet: JudgesSheetOut
   student: WaitingOut
   svg: string | null
+  measures: MeasureOut[]
+  secondsPerQuarter: number
   choose: (studentId: string) => void
   onKept: () => void
   whatNext: string
 }
 
 /** One student on one chunk: what was heard, and what follows from it. */
-export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }: Props) {
+export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter, choose, onKept, whatNext }: Props) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
@@ -37,9 +40,11 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
   const [reason, setReason] = useState('')
   const [missing, setMissing] = useState<string[]>([])
   const [id, setId] = useState(() => crypto.randomUUID())
+  const [takeId, setTakeId] = useState('')
+  const take = student.takes.find((one) => one.id === takeId) ?? student.takes.find((one) => !one.is_heard) ?? student.takes[0]
   const isDown = level !== null && level < student.level
   const renew = () => {
-    for (const key of ['hearing', 'wall', 'evidence', 'score', 'faults']) void client.invalidateQueries({ queryKey: [key] })
+    for (const key of ['hearing', 'desk', 'wall', 'evidence', 'score', 'faults']) void client.invalidateQueries({ queryKey: [key] })
   }
   const back = useMutation({
     mutationFn: (hearingId: string) => ask(takeHearingBack({ path: { hearing_id: hearingId } })),
@@ -51,7 +56,7 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
   })
   const keep = useMutation({
     mutationFn: () => {
-      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing, slips, cure }
+      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing, slips, cure, take_id: take?.id ?? null }
       return ask(judge({ path: { part_id: partId }, body }))
     },
     onSuccess: (kept) => {
@@ -86,6 +91,7 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
           <li key={one.student_id}>
             <button type="button" aria-pressed={one.student_id === student.student_id} onClick={() => choose(one.student_id)}>
               <LevelMark level={one.level} size={18} /> {one.name}
+              {one.takes.some((each) => !each.is_heard) && <small className="has-take">take to hear</small>}
               {one.last && <small className="muted">heard {moment(one.last.heard_at)}</small>}
             </button>
           </li>
@@ -100,6 +106,7 @@ export function Judge({ partId, sheet, student, svg, choose, onKept, whatNext }:
           {student.last && ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
         </p>
         {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
+        {take && <Taken takes={student.takes} chosen={take} choose={setTakeId} chunk={sheet.chunk} measures={measures} secondsPerQuarter={secondsPerQuarter} pointed={slips.at(-1)?.at ?? null} />}
         <Sheet svg={svg} slips={slips} label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`} onNote={tapped} />
         <div className="chips" role="group" aria-label="What was it?">
           {sheet.kinds.map((kind, i) => (

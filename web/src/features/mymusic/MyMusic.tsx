@@ -4,6 +4,7 @@ import { ask } from '../../api/ask'
 import { getMyMap, type LastHearingOut } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { useHasTakes } from '../takes/useTakes'
 import { Place } from '../../shared/ui/Place'
 
 /** What somebody said who listened: first what went well, then one thing. */
@@ -15,6 +16,7 @@ function SaidOf({ heard }: { heard: LastHearingOut | null }) {
 }
 
 export default function MyMusic() {
+  const hasTakes = useHasTakes()
   const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
   if (map.isPending) return <Loading what="Unfolding your map" />
   if (map.isError) return <Failed error={map.error} retry={() => void map.refetch()} />
@@ -44,6 +46,11 @@ export default function MyMusic() {
                   <small>{part.cells[i]?.why}</small>
                   <SaidOf heard={part.heard[i] ?? null} />
                   {part.cells[i]?.next && <small>Next: {part.cells[i].next}</small>}
+                  {hasTakes && (
+                    <small>
+                      <Link to={`/takes?part=${part.part_id}&chunk=${chunk.id}`}>Record it</Link>
+                    </small>
+                  )}
                 </span>
               </li>
             ))}

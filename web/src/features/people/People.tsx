@@ -6,6 +6,7 @@ import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, 
 import { partKeys, useSections } from '../../shared/lib/part.queries'
 import { Account } from './Account'
 import { Rules } from './Rules'
+import { TakeRules } from './TakeRules'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 export default function People({ me }: { me: Me }) {
@@ -56,6 +57,7 @@ export default function People({ me }: { me: Me }) {
       )}
       {sections.data?.map((section) => <Section key={section.id} section={section} />)}
       <Account me={me} />
+      <TakeRules />
       <Rules />
     </div>
   )

@@ -1,0 +1,40 @@
+import { Select } from 'antd'
+import { useState } from 'react'
+import type { ChunkOut, MeasureOut, PositionOut, TakeOut } from '../../api/gen'
+import { moment } from '../../shared/lib/time'
+import { TakePlayer } from './TakePlayer'
+
+interface Props {
+  takes: TakeOut[]
+  chosen: TakeOut
+  choose: (id: string) => void
+  chunk: ChunkOut
+  measures: MeasureOut[]
+  secondsPerQuarter: number
+  pointed: PositionOut | null
+}
+
+/** The takes of one student on a chunk: one to judge, and an earlier one beside it. */
+export function Taken({ takes, chosen, choose, chunk, measures, secondsPerQuarter, pointed }: Props) {
+  const [besideId, setBeside] = useState<string | null>(null)
+  const beside = takes.find((one) => one.id === besideId && one !== chosen)
+  const player = { chunk, measures, secondsPerQuarter, pointed }
+  return (
+    <div className="taken">
+      {takes.length > 1 && (
+        <div className="inline">
+          <Select aria-label="Take" value={chosen.id} onChange={choose} options={takes.map(nameOf)} style={{ minWidth: 200 }} />
+          <Select aria-label="Beside it" allowClear placeholder="Beside it …" value={beside?.id ?? null} onChange={(id: string | null) => setBeside(id)} options={takes.filter((one) => one !== chosen).map(nameOf)} style={{ minWidth: 200 }} />
+        </div>
+      )}
+      <div className={beside ? 'side-by-side' : ''}>
+        <TakePlayer key={chosen.id} take={chosen} name={beside ? 'This take' : 'Take'} hasKeys {...player} />
+        {beside && <TakePlayer key={beside.id} take={beside} name="Beside it" hasKeys={false} {...player} />}
+      </div>
+    </div>
+  )
+}
+
+function nameOf(take: TakeOut) {
+  return { value: take.id, label: `${moment(take.recorded_at)}${take.is_heard ? ', heard' : ''}` }
+}

@@ -1,0 +1,256 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Input, Select } from 'antd'
+import { useCallback, useEffect, useEffectEvent, useRef, useState } from 'react'
+import { v4 as newId } from 'uuid'
+import { ask, said } from '../../api/ask'
+import { askTake, getMyMap, listMyTakes, removeTake, type Me, type MyPartOut, type TakeOut } from '../../api/gen'
+import { moment } from '../../shared/lib/time'
+import { useAddress } from '../../shared/lib/useAddress'
+import { Empty, Failed, Loading } from '../../shared/ui/states'
+import type { KeptTake } from '../../practice/takeBox'
+import { record, type Recorder } from '../../sound/recorder'
+import { secondsOf } from './secondsOf'
+import { useHasTakes, useTakeBox } from './useTakes'
+
+/** Record a chunk, hear it again, hand the best one in. */
+export default function Takes({ me }: { me: Me }) {
+  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  const hasTakes = useHasTakes()
+  if (map.isPending) return <Loading what="Looking for your takes" />
+  if (map.isError && map.data === undefined) return <Failed error={map.error} retry={() => void map.refetch()} />
+  return (
+    <div className="page narrow">
+      <h1>Takes</h1>
+      {!hasTakes && (
+        <Empty title="Your school does not record">
+          <p>Your director can switch takes on. What you handed in before stands below until its weeks are over.</p>
+        </Empty>
+      )}
+      {hasTakes && map.data.length === 0 && (
+        <Empty title="Nothing to record yet">
+          <p>Parts that your director sends you can be recorded here, chunk by chunk.</p>
+        </Empty>
+      )}
+      {hasTakes && map.data.length > 0 && <OnDevice me={me} parts={map.data} />}
+      <HandedIn parts={map.data} />
+    </div>
+  )
+}
+
+function nameOf(parts: MyPartOut[], chunkId: string): string {
+  const label = parts.flatMap((part) => part.chunks).find((chunk) => chunk.id === chunkId)?.label ?? 'a chunk'
+  return label.replace('→', '')
+}
+
+function OnDevice({ me, parts }: { me: Me; parts: MyPartOut[] }) {
+  const [address, setAddress] = useAddress()
+  const box = useTakeBox(me)
+  const part = parts.find((one) => one.part_id === address.get('part')) ?? parts[0]
+  const chunk = part?.chunks.find((one) => one.id === address.get('chunk')) ?? part?.chunks[0]
+  const server = useQuery({ queryKey: ['takes', 'mine'], queryFn: () => ask(listMyTakes()) })
+  if (!part || !chunk) return null
+  const before = server.data?.takes.some((take) => take.chunk_id === chunk.id) ?? false
+  const here = box.takes.filter((take) => take.chunkId === chunk.id)
+  return (
+    <>
+      <div className="inline">
+        <Select aria-label="Part" value={part.part_id} style={{ minWidth: 180 }} options={parts.map((one) => ({ value: one.part_id, label: `${one.title} · ${one.part}` }))} onChange={(next) => setAddress({ part: next, chunk: '' })} />
+        <Select aria-label="Chunk" value={chunk.id} style={{ minWidth: 120 }} showSearch={{ optionFilterProp: 'label' }} options={part.chunks.map((one) => ({ value: one.id, label: one.label.replace('→', '') }))} onChange={(next) => setAddress({ part: part.part_id, chunk: next })} />
+      </div>
+      <NewTake
+        key={chunk.id}
+        partId={part.part_id}
+        chunkId={chunk.id}
+        onTake={(blob, seconds) =>
+          void blob.arrayBuffer().then((data) =>
+            box.keep({ id: newId(), partId: part.part_id, chunkId: chunk.id, chunk: chunk.label, data, type: blob.type, seconds, recordedAt: new Date().toISOString(), isHandedIn: false, whyAnew: '', refused: '' }),
+          )
+        }
+      />
+      {here.length > 0 && <h2>On this device</h2>}
+      <ul className="takes">
+        {here.map((take) => (
+          <Kept key={take.id} take={take} isAnew={before} handIn={(whyAnew) => void box.handIn(take.id, { whyAnew })} drop={() => void box.drop(take.id)} />
+        ))}
+      </ul>
+    </>
+  )
+}
+
+interface NewTakeProps {
+  partId: string
+  chunkId: string
+  onTake: (blob: Blob, seconds: number) => void
+}
+
+const TICK_MS = 250
+const LONGEST_SECONDS = 600
+
+function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
+  const needs = useQuery({ queryKey: ['takes', 'ask', chunkId], queryFn: () => ask(askTake({ path: { part_id: partId, chunk_id: chunkId } })), staleTime: Infinity })
+  const recorder = useRef<Recorder | null>(null)
+  const [begun, setBegun] = useState<number | null>(null)
+  const [now, setNow] = useState(0)
+  const [trouble, setTrouble] = useState('')
+  const tick = useEffectEvent((from: number) => {
+    setNow(performance.now())
+    if (performance.now() - from > LONGEST_SECONDS * 1000) void end(from)
+  })
+  useEffect(() => {
+    if (begun === null) return
+    const timer = window.setInterval(() => tick(begun), TICK_MS)
+    return () => window.clearInterval(timer)
+  }, [begun])
+  useEffect(() => () => recorder.current?.cancel(), [])
+  const seconds = begun === null ? 0 : Math.max(0, (now - begun) / 1000)
+  const least = needs.data?.least_seconds ?? 0
+  async function begin() {
+    setTrouble('')
+    try {
+      recorder.current = await record()
+      setBegun(performance.now())
+      setNow(performance.now())
+    } catch {
+      setTrouble('The microphone cannot be used here: allow it in the browser, or bring a file.')
+    }
+  }
+  async function end(from: number) {
+    const length = (performance.now() - from) / 1000
+    const blob = await recorder.current?.stop()
+    recorder.current = null
+    setBegun(null)
+    if (blob) onTake(blob, length)
+  }
+  return (
+    <section className="new-take" aria-label="New take">
+      {needs.data && (
+        <p className="muted">
+          At least {least} seconds: the chunk once through. {needs.data.set_up}
+        </p>
+      )}
+      {begun === null ? (
+        <Button type="primary" size="large" block onClick={() => void begin()}>
+          Record
+        </Button>
+      ) : (
+        <Button danger type="primary" size="large" block onClick={() => void end(begun)}>
+          Stop, {Math.floor(seconds)} s{seconds < least && ` of ${least}`}
+        </Button>
+      )}
+      <label className="bring">
+        or bring a file{' '}
+        <input
+          type="file"
+          accept="audio/*,video/*"
+          aria-label="Bring a recording"
+          onChange={(event) => {
+            const file = event.target.files?.[0]
+            event.target.value = ''
+            if (file) void secondsOf(file).then((length) => onTake(file, length))
+          }}
+        />
+      </label>
+      {trouble && <p role="alert">{trouble}</p>}
+      <p className="muted">Only the sound is kept. You and whoever judges can hear it, no classmate; it is erased when its weeks are over, and you can delete it at any time.</p>
+    </section>
+  )
+}
+
+interface KeptProps {
+  take: KeptTake
+  isAnew: boolean
+  handIn: (whyAnew: string) => void
+  drop: () => void
+}
+
+function Kept({ take, isAnew, handIn, drop }: KeptProps) {
+  const [why, setWhy] = useState('')
+  const play = useCallback(
+    (audio: HTMLAudioElement | null) => {
+      if (!audio) return
+      const url = URL.createObjectURL(new Blob([take.data], { type: take.type }))
+      audio.src = url
+      return () => URL.revokeObjectURL(url)
+    },
+    [take.data, take.type],
+  )
+  return (
+    <li>
+      <span>
+        {moment(take.recordedAt)}, {Math.round(take.seconds)} s
+      </span>
+      <audio controls ref={play} aria-label={`Take of ${moment(take.recordedAt)}`} />
+      {take.refused && <p role="alert">{take.refused}</p>}
+      {take.isHandedIn ? (
+        <p role="status">On its way. It goes as soon as there is a network.</p>
+      ) : (
+        <>
+          {isAnew && <Input aria-label="Why anew" placeholder="Why anew?" maxLength={200} value={why} onChange={(event) => setWhy(event.target.value)} />}
+          <div className="inline">
+            <Button type="primary" onClick={() => handIn(why)}>
+              Hand in
+            </Button>
+            <Delete onDelete={drop} />
+          </div>
+        </>
+      )}
+    </li>
+  )
+}
+
+/** A take cannot be brought back: it is asked once. */
+function Delete({ onDelete }: { onDelete: () => void }) {
+  const [isSure, setSure] = useState(false)
+  if (!isSure) return <Button onClick={() => setSure(true)}>Delete</Button>
+  return (
+    <>
+      <Button danger onClick={onDelete}>
+        Delete for good
+      </Button>
+      <Button type="text" onClick={() => setSure(false)}>
+        Keep it
+      </Button>
+    </>
+  )
+}
+
+const STATES: Record<TakeOut['state'], string> = { waiting: 'being made ready', ready: 'handed in', failed: 'could not be read' }
+
+function HandedIn({ parts }: { parts: MyPartOut[] }) {
+  const client = useQueryClient()
+  const mine = useQuery({
+    queryKey: ['takes', 'mine'],
+    queryFn: () => ask(listMyTakes()),
+    refetchInterval: (query) => (query.state.data?.takes.some((take) => take.state === 'waiting') ? 2000 : false),
+  })
+  const remove = useMutation({
+    mutationFn: (id: string) => ask(removeTake({ path: { take_id: id } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['takes'] }),
+  })
+  if (!mine.data || mine.data.takes.length === 0) return null
+  return (
+    <section aria-label="Handed in">
+      <h2>Handed in</h2>
+      {remove.isError && <p role="alert">{said(remove.error)}</p>}
+      <ul className="takes">
+        {mine.data.takes.map((take) => (
+          <li key={take.id}>
+            <span>
+              <strong>{nameOf(parts, take.chunk_id)}</strong> {moment(take.recorded_at)}, {take.is_heard ? 'heard: see My music' : STATES[take.state]}
+              {take.is_short && '; shorter than the chunk'}
+              {take.why_anew && <small className="muted"> “{take.why_anew}”</small>}
+            </span>
+            {take.state === 'ready' && <audio controls preload="none" src={`/api/takes/${take.id}/sound`} aria-label={`Take of ${nameOf(parts, take.chunk_id)}`} />}
+            {take.message && <p role="alert">{take.message}</p>}
+            <div className="inline">
+              <Delete onDelete={() => remove.mutate(take.id)} />
+            </div>
+          </li>
+        ))}
+      </ul>
+      <p className="muted">
+        Kept for {mine.data.rules.weeks} {mine.data.rules.weeks === 1 ? 'week' : 'weeks'}.
+      </p>
+    </section>
+  )
+}
