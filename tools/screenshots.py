@@ -97,7 +97,7 @@ def director(browser: Browser, url: str) -> None:
     page.locator(".ticks").first.get_by_role("button").nth(3).click()
     page.goto(f"{url}/sent")
     page.get_by_role("link", name="See the Wall").first.click()
-    page.locator("table.wall").wait_for()
+    page.locator(".wall-row").first.wait_for()
     shoot(page, "wall")
     page.get_by_role("button", name=re.compile("^Fia .*13–14")).click()
     page.locator(".evidence-why").wait_for()

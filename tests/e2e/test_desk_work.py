@@ -66,7 +66,7 @@ def test_the_wall_can_be_kept_as_a_table(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Assignments").click()
     desk.get_by_role("link", name="See the Wall").click()
-    expect(desk.locator("table.wall")).to_be_visible()
+    expect(desk.locator(".wall")).to_be_visible()
     with desk.expect_download() as download:
         desk.get_by_role("button", name="CSV").click()
     lines = Path(download.value.path()).read_text().splitlines()
@@ -86,9 +86,9 @@ def test_a_goal_changed_on_the_part_moves_levels_on_the_wall(desk: Page, demo_ur
     expect(desk.get_by_text("quarters a minute")).to_be_visible()
     desk.get_by_role("link", name="Assignments").click()
     desk.get_by_role("link", name="See the Wall").click()
-    expect(desk.locator("table.wall")).to_be_visible()
-    expect(desk.locator("table.wall tbody .level-5")).to_have_count(0)
-    expect(desk.locator("table.wall tbody").locator(".level-3, .level-4").first).to_be_visible()
+    expect(desk.locator(".wall")).to_be_visible()
+    expect(desk.locator(".wall-row .level-5")).to_have_count(0)
+    expect(desk.locator(".wall-row").locator(".level-3, .level-4").first).to_be_visible()
 
 
 def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: str):

@@ -333,7 +333,7 @@ def test_the_wall_shows_levels_and_a_cell_its_evidence(desk: Page, demo_url: str
     cell = desk.get_by_role("button", name=re.compile(rf"^{re.escape(FLUTES[0])}, 3–4→: 3, steady"))
     expect(cell).to_be_visible()
     expect(cell.locator("svg rect")).to_have_count(1)  # a shape of its own, not colour alone
-    expect(desk.locator("tfoot")).to_contain_text("0 of 8 at 5 or more")
+    expect(desk.locator(".wall-foot")).to_contain_text("0 of 8 at 5 or more")
     cell.click()
     drawer = desk.get_by_role("dialog")
     expect(drawer).to_contain_text(f"{FLUTES[0]} on 3–4→")

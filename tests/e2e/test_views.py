@@ -63,12 +63,16 @@ def test_the_directors_views(desk: Page, demo_url: str, way: str):
         ("Hearing", ".judged svg"),
         ("Rehearse", ".rehearsal"),
         ("Assignments", "li.piece"),
-        ("Wall", "table.wall"),
+        ("Wall", ".wall-row"),
         ("People", ".roster"),
     ):
         desk.get_by_role("link", name=link, exact=True).click()
         expect(desk.locator(mark).first).to_be_visible()
         assert_accessible(desk, link)
+    for by, mark in (("piece", ".wall-row"), ("student", ".my-sheet g.measure"), ("week", ".week")):
+        desk.goto(f"{demo_url}/wall?by={by}")
+        expect(desk.locator(mark).first).to_be_visible()
+        assert_accessible(desk, f"the Wall by {by}")
 
 
 @pytest.mark.parametrize("way", WAYS)
@@ -112,8 +116,8 @@ def test_the_demo_school_is_whole(desk: Page, demo_url: str):
     desk.get_by_role("link", name="Wall", exact=True).click()
     expect(desk.get_by_role("heading", name="Wall")).to_be_visible()  # People asks for one too
     pick(desk, "Section", "Clarinets")
-    expect(desk.locator("table.wall tbody tr")).to_have_count(12)
-    shown = set(desk.locator("table.wall tbody .level-number").all_inner_texts())
+    expect(desk.locator(".wall-row")).to_have_count(12)
+    shown = set(desk.locator(".wall-row .level-number").all_inner_texts())
     assert {"3", "4", "5"} <= shown
 
 

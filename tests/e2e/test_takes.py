@@ -1,0 +1,122 @@
+"""Takes: a student records with a microphone that is none, and it is heard at the desk."""
+
+from collections.abc import Iterator
+from fractions import Fraction
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from crumb.core.score.position import Position, Span
+from crumb.demo.etude import clarinet_etude
+from crumb.demo.sound import Fault, played
+from tests.e2e.conftest import FLAGS
+from tests.e2e.people import direct, study
+from tests.e2e.test_views import assert_accessible
+
+PLAYER = "Dilys P."
+
+
+@pytest.fixture(scope="module")
+def microphone(browser: Browser, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Page]:
+    """A phone that hears measures 14 and 15, with a wrong note in them."""
+    span = Span(Position(13, Fraction(0)), Position(15, Fraction(0)))
+    faults = {5: Fault.WRONG}
+    sound = played(clarinet_etude(), span, tempo=Fraction(96), beat=Fraction(1), faults=faults)
+    file = tmp_path_factory.mktemp("sound") / "microphone.wav"
+    file.write_bytes(sound)
+    heard = [
+        "--use-fake-ui-for-media-stream",
+        "--use-fake-device-for-media-stream",
+        f"--use-file-for-fake-audio-capture={file}",
+    ]
+    opened = browser.browser_type.launch(executable_path="/usr/bin/chromium", args=[*FLAGS, *heard])
+    context = opened.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
+    )
+    page = context.new_page()
+    page.set_default_timeout(60_000)
+    yield page
+    opened.close()
+
+
+def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
+    microphone: Page, demo_url: str
+):
+    page = microphone
+    study(page, demo_url, PLAYER)
+    page.get_by_role("link", name="Takes").click()
+    expect(page.get_by_text("the chunk once through")).to_be_visible()
+    page.get_by_role("button", name="Record").click()
+    page.get_by_role("button", name="Stop, 2 s").click()
+    take = page.locator(".takes li").first
+    expect(take.locator("audio")).to_be_visible()
+    assert_accessible(page, "Takes")
+    page.context.set_offline(True)
+    take.get_by_role("button", name="Hand in").click()
+    expect(take.get_by_text("On its way")).to_be_visible()
+    page.context.set_offline(False)
+    handed = page.get_by_role("region", name="Handed in")
+    expect(handed.get_by_text("handed in")).to_be_visible()
+    expect(page.get_by_role("heading", name="On this device")).to_be_hidden()
+    page.wait_for_function(
+        """() => new Promise((tell) => {
+          const audio = document.querySelector('[aria-label="Handed in"] audio')
+          audio.addEventListener('loadedmetadata', () => tell(audio.duration > 1.5))
+          audio.preload = 'auto'
+          audio.load()
+        })"""
+    )
+
+
+def test_it_is_heard_at_the_desk_from_a_measure_and_judged(
+    microphone: Page, desk: Page, demo_url: str
+):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Desk", exact=True).click()
+    line = desk.locator(".desk-lines li", has_text="1 take of").first
+    line.get_by_role("link", name="Hear them").click()
+    player = desk.get_by_role("region", name="Take", exact=True)
+    expect(player).to_be_visible()
+    expect(desk.get_by_role("heading", name=PLAYER)).to_be_visible()
+    assert_accessible(desk, "Hearing a take")
+    desk.keyboard.press("p")
+    desk.wait_for_function("() => document.querySelector('.take-player audio').currentTime > 0.2")
+    desk.keyboard.press("b")
+    expect(player.get_by_role("status")).to_contain_text("now in")
+    desk.keyboard.press("-")
+    rate = "() => document.querySelector('.take-player audio').playbackRate"
+    assert desk.evaluate(rate) == 0.9
+    assert desk.evaluate("() => document.querySelector('.take-player audio').preservesPitch")
+    desk.locator(".judged .notehead").nth(5).click(force=True)
+    desk.keyboard.press("w")
+    desk.get_by_label("What went well, first").fill("A steady pulse")
+    desk.get_by_label("Then one thing").fill("Name the sixth note before you play it")
+    desk.get_by_role("button", name="Level 3, steady").click()
+    level_before = desk.get_by_label("Why it goes down")
+    if level_before.is_visible():
+        level_before.fill("A wrong note each time")
+    desk.get_by_role("button", name="Keep").click()
+    expect(desk.get_by_text(f"{PLAYER}:")).to_be_visible()
+    microphone.reload()
+    expect(microphone.get_by_text("heard: see My music")).to_be_visible()
+    microphone.get_by_role("link", name="My music").click()
+    expect(microphone.get_by_text("Name the sixth note")).to_be_visible()
+
+
+def test_two_takes_stand_side_by_side(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Desk", exact=True).click()
+    desk.locator(".desk-lines li", has_text="takes of").get_by_role("link").first.click()
+    desk.locator(".queue button", has_text="Fia H.").click()
+    desk.get_by_label("Beside it").click()
+    desk.keyboard.press("ArrowDown")
+    desk.keyboard.press("Enter")
+    expect(desk.locator(".take-player")).to_have_count(2)
+
+
+def test_a_take_that_was_handed_in_can_be_deleted_for_good(microphone: Page, demo_url: str):
+    microphone.get_by_role("link", name="Takes").click()
+    handed = microphone.get_by_role("region", name="Handed in")
+    handed.get_by_role("button", name="Delete").click()
+    handed.get_by_role("button", name="Delete for good").click()
+    expect(handed).to_be_hidden()

@@ -1,0 +1,91 @@
+"""The Wall by keys and by hand: several cells at once, filters, a page that is printed."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from crumb.demo import people
+from tests.e2e.people import direct, pick
+
+CLARINETS = people.roster()["Clarinets"]
+
+
+def on_the_wall(desk: Page, url: str) -> None:
+    direct(desk, url)
+    desk.get_by_role("link", name="Wall", exact=True).click()
+    pick(desk, "Section", "Clarinets")
+    pick(desk, "Part", "Lantern Etude · Clarinet in B♭")
+    expect(desk.locator(".wall-row").first).to_be_visible()
+
+
+def test_a_block_of_cells_gets_a_drill_in_one_act(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    desk.locator('[data-cell="1 1"]').click(modifiers=["ControlOrMeta"])
+    desk.locator('[data-cell="3 2"]').click(modifiers=["Shift"])
+    bar = desk.get_by_role("region", name="Chosen cells")
+    expect(bar.get_by_role("status")).to_have_text("3 students on 2 chunks")
+    bar.get_by_role("button", name="Send a drill").click()
+    bar.get_by_role("button", name="Send", exact=True).click()
+    expect(desk.get_by_text(re.compile("3–4, 5–6: sent to 3"))).to_be_visible()
+
+
+def test_cells_are_chosen_by_keys_and_heard_one_after_the_other(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    desk.locator('[data-cell="0 0"]').focus()
+    desk.keyboard.press("ArrowDown")
+    desk.keyboard.press(" ")
+    desk.keyboard.press("Shift+ArrowDown")
+    expect(desk.get_by_role("status").filter(has_text="2 students on 1 chunk")).to_be_visible()
+    desk.get_by_role("button", name="Hear them").click()
+    expect(desk.get_by_text("2 chosen on the Wall.")).to_be_visible()
+    expect(desk.locator(".queue li")).to_have_count(2)
+    expect(desk.locator(".queue")).to_contain_text(CLARINETS[1])
+    desk.get_by_role("button", name="Hear everybody").click()
+    expect(desk.locator(".queue li")).to_have_count(12)
+
+
+def test_the_far_end_is_a_key_away_and_a_cell_opens_with_enter(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    desk.locator('[data-cell="0 0"]').focus()
+    desk.keyboard.press("Control+End")
+    last = desk.locator(":focus")
+    expect(last).to_have_attribute("aria-label", re.compile(f"^{re.escape(CLARINETS[-1])}, "))
+    desk.keyboard.press("Enter")
+    expect(desk.get_by_role("dialog")).to_contain_text(CLARINETS[-1])
+
+
+def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    pick(desk, "Show", "Not begun")
+    expect(desk.locator(".wall-row").first).to_be_visible()
+    for row in desk.locator(".wall-row").all():
+        expect(row.locator(".level-0").first).to_be_attached()
+    desk.get_by_label("Student", exact=True).fill("nobody of that name")
+    expect(desk.get_by_text("Nothing of that is here.")).to_be_visible()
+
+
+def test_the_whole_wall_goes_on_one_printed_page(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    columns = int(desk.get_by_role("grid").get_attribute("aria-colcount") or 0)
+    pages = desk.evaluate("() => window.dispatchEvent(new Event('beforeprint'))")
+    assert pages
+    printed = desk.locator("table.wall-print")
+    expect(printed.locator("tbody tr")).to_have_count(12)
+    expect(printed.locator("thead th")).to_have_count(columns)
+    sheet = desk.pdf(landscape=True, prefer_css_page_size=True)
+    assert sheet.count(b"/Type /Page\n") + sheet.count(b"/Type /Page ") <= 1
+
+
+def test_a_piece_leads_to_the_part_and_a_student_to_their_music(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    desk.get_by_text("Piece", exact=True).click()
+    pick(desk, "Piece", "Saltgrass March")
+    pick(desk, "Sections", "Horns")
+    expect(desk.locator(".wall-row").first).to_contain_text("Horns")
+    desk.locator('[data-cell="0 0"]').click()
+    expect(desk.get_by_role("dialog")).to_be_visible()
+    desk.keyboard.press("Escape")
+    desk.get_by_text("Student", exact=True).click()
+    expect(desk.locator(".my-sheet g.measure").first).to_be_visible()
+    desk.get_by_role("list", name="Chunks").get_by_role("button").first.click()
+    expect(desk.get_by_role("dialog")).to_be_visible()
