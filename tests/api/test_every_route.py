@@ -43,7 +43,7 @@ OPEN = {
 ANY_MEMBER = {"getMe", "getTakeRules", "endOtherSessions", "makeCalendar", "endCalendar"}
 MARKS = {"listMarks", "addMark", "removeMark", "restoreMark"}
 """For directors and students, each with their own."""
-BOTH = {"getReference", "getSheet", "enterTicks", "getTakeSound", "removeTake"}
+BOTH = {"getReference", "getSheet", "enterTicks", "getTakeSound", "removeTake", "getHelped"}
 """For any member of the program; a sheet only for its own student, or a director."""
 STUDENTS = {
     "getToday",
@@ -78,7 +78,8 @@ OWN_LISTS = {
     "searchTag",
     "changePassword",
     "changeProgram",
-    "inviteDirector",
+    "invite",
+    "listHelping",
     "listPlans",
     "getRules",
     "previewRules",
@@ -168,6 +169,7 @@ def filled(path: str, school: School) -> str:
         "rehearsal_id": school.ids["rehearsal"],
         "hearing_id": school.ids["hearing"],
         "take_id": school.ids["take"],
+        "person_id": uuid4(),
         "tag": "vibrato",
         "key": "nobody",
         "code": school.ids["code"],
@@ -282,6 +284,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         },
         "sendCells": {"json": {**some_cells(school), "drill": "alone", "due_on": soon()}},
         "sayCells": {"json": {**some_cells(school), "words": "pulse"}},
+        "changeHelping": {"json": {"section_ids": [school.ids["section"]]}},
         "changeTakeRules": {"json": {"is_on": True, "weeks": 6}},
         "alignTake": {"json": {"anchors": []}},
         "handTakeIn": {
@@ -309,6 +312,116 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
 
 def call(client: TestClient, school: School, operation: str, method: str, path: str) -> int:
     return client.request(method, filled(path, school), **body_for(operation, school)).status_code
+
+
+ASSISTANTS = {
+    "listPieces",
+    "getPart",
+    "getEngraving",
+    "getChunks",
+    "listDrills",
+    "workOutDrill",
+    "getScore",
+    "previewRehearsal",
+    "listRehearsals",
+    "getRehearsal",
+    "getDesk",
+    "putOff",
+    "getJudgesSheet",
+    "judge",
+    "takeHearingBack",
+    "listFaults",
+    "listSections",
+    "changePassword",
+    "alignTake",
+    "listCures",
+    "listNews",
+    "getDiary",
+    "sayHeard",
+    "endHeard",
+    "getWall",
+    "getEvidence",
+    "getWallOpening",
+    "getWeek",
+    "getPieceWall",
+    "getStudentWall",
+    "sayCells",
+}
+"""What an assistant may call, each for their own sections."""
+OF_SOMEBODY = {
+    "getJudgesSheet",
+    "judge",
+    "takeHearingBack",
+    "alignTake",
+    "getDiary",
+    "sayHeard",
+    "endHeard",
+    "getWall",
+    "getEvidence",
+    "getStudentWall",
+    "sayCells",
+    "getRehearsal",
+    "getTakeSound",
+    "removeTake",
+}
+"""Those that name a student, a section, or the whole room."""
+
+
+def helps(school: School, **how: object) -> TestClient:
+    """Somebody who was invited to help."""
+    token = ok(school.director.post("/api/invitations", json=how))["token"]
+    client = TestClient(school.app)
+    account = {"name": "Helping", "email": f"{uuid4().hex[:8]}@help.example", "password": PASSWORD}
+    ok(client.post(f"/api/invitations/{token}", json=account))
+    return client
+
+
+def test_an_assistant_does_what_the_table_of_rights_says(
+    app: FastAPI, schools: tuple[School, School]
+):
+    home, _ = schools
+    client = helps(home, role="assistant", section_ids=[home.ids["section"]])
+    everybody = OPEN | ANY_MEMBER | MARKS | BOTH
+    for operation, method, path in operations(app):
+        if operation in everybody:
+            continue
+        status = call(client, home, operation, method, path)
+        assert (status == 403) == (operation not in ASSISTANTS), (operation, status)
+
+
+def test_an_assistant_of_another_section_finds_nobody_of_this_one(
+    app: FastAPI, schools: tuple[School, School]
+):
+    home, _ = schools
+    other = ok(home.director.post("/api/sections", json={"name": f"Other {uuid4().hex[:6]}"}))
+    client = helps(home, role="assistant", section_ids=[other["id"]])
+    for operation, method, path in operations(app):
+        if operation in OF_SOMEBODY:
+            assert call(client, home, operation, method, path) == 404, operation
+    assert [one["id"] for one in ok(client.get("/api/sections"))] == [other["id"]]
+    assert ok(client.get("/api/wall/week"))["rows"] == []
+    assert ok(client.get("/api/wall/news")) == []
+    assert ok(client.get("/api/desk"))["lines"] == []
+    assert ok(client.get("/api/rehearsals")) == []
+    assert ok(client.get(f"/api/wall/pieces/{home.ids['piece']}"))["desks"] == []
+    assert ok(client.get(f"/api/hearing/{home.ids['part']}/faults")) == []
+
+
+def test_a_helper_types_in_sheets_of_one_student_and_sees_nothing_else(
+    app: FastAPI, schools: tuple[School, School]
+):
+    home, _ = schools
+    whose = str(home.ids["students"][1])
+    client = helps(home, role="helper", student_id=whose)
+    seen = ok(client.get("/api/helped"))
+    assert [sheet["code"] for sheet in seen["sheets"]] == [home.ids["code"]]
+    assert client.get(f"/api/sheets/{home.ids['code']}").status_code == 200
+    another = helps(home, role="helper", student_id=str(home.ids["students"][0]))
+    assert another.get(f"/api/sheets/{home.ids['code']}").status_code == 404
+    for operation, method, path in operations(app):
+        if operation in OPEN | ANY_MEMBER | MARKS | BOTH | {"changePassword"}:
+            continue
+        assert call(client, home, operation, method, path) == 403, operation
 
 
 def test_nobody_gets_in_anywhere(app: FastAPI, schools: tuple[School, School]):

@@ -46,7 +46,7 @@ def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
     study(page, demo_url, PLAYER)
     page.get_by_role("link", name="Takes").click()
     expect(page.get_by_text("the chunk once through")).to_be_visible()
-    page.get_by_role("button", name="Record").click()
+    page.get_by_role("button", name="Record", exact=True).click()
     page.get_by_role("button", name="Stop, 2 s").click()
     take = page.locator(".takes li").first
     expect(take.locator("audio")).to_be_visible()

@@ -105,6 +105,7 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
     from crumb.formats.musicxml.writer import write_part
     from crumb.services.people import accounts, signing_in
     from crumb.services.people.gates import Comer
+    from crumb.services.who import Role
     from crumb.store.session import new_session
     from crumb.store.tables import Person, Program
 
@@ -116,8 +117,11 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
         away_program = Program(id=uuid4(), name="Away", class_code="AWAY22")
         session.add(away_program)
         session.flush()
-        person = accounts._new_director(
-            session, away_program, "A", "away@bench.example", "a long enough password"
+        person = accounts.new_account(
+            session,
+            away_program.id,
+            Role.DIRECTOR,
+            ("A", "away@bench.example", "a long enough password"),
         )
         session.commit()
         away = signing_in.begin_session(session, person, Comer("127.0.0.1"))

@@ -69,11 +69,14 @@ def _may(right: Right) -> Callable[[Who], Awaitable[Who]]:
     return check
 
 
+MusicReader = Annotated[Who, Depends(_may(Right.READ_MUSIC))]
 MusicKeeper = Annotated[Who, Depends(_may(Right.KEEP_MUSIC))]
 Sender = Annotated[Who, Depends(_may(Right.SEND))]
 Watcher = Annotated[Who, Depends(_may(Right.SEE_PLAYERS))]
 Hearer = Annotated[Who, Depends(_may(Right.HEAR))]
 Registrar = Annotated[Who, Depends(_may(Right.KEEP_PEOPLE))]
+AccountHolder = Annotated[Who, Depends(_may(Right.KEEP_ACCOUNT))]
+Ticker = Annotated[Who, Depends(_may(Right.TICK))]
 Player = Annotated[Who, Depends(_may(Right.PRACTISE))]
 
 

@@ -12,30 +12,44 @@ class Role(StrEnum):
     """What somebody is in a program."""
 
     DIRECTOR = "director"
+    ASSISTANT = "assistant"
+    HELPER = "helper"
     STUDENT = "student"
 
 
 class Right(StrEnum):
     """What somebody may do; a role is no more than its rights."""
 
+    READ_MUSIC = "read every part, how it is divided, and what is written into it"
     KEEP_MUSIC = "bring music in, divide it, make drills of it"
     SEND = "send work, change it, print it"
     SEE_PLAYERS = "see how everybody stands and what that rests on"
     HEAR = "judge what is played, and say what was heard"
-    KEEP_PEOPLE = "keep sections, students and other directors"
+    KEEP_PEOPLE = "keep sections, students, and everybody who helps"
+    KEEP_ACCOUNT = "change one's own password"
+    TICK = "type in what was ticked on a practice sheet"
     PRACTISE = "practice what was sent to oneself"
-    READ_ALL = "read every part, and what is written into it"
 
 
 RIGHTS: Mapping[Role, frozenset[Right]] = {
     Role.DIRECTOR: frozenset(Right) - {Right.PRACTISE},
-    Role.STUDENT: frozenset({Right.PRACTISE}),
+    Role.ASSISTANT: frozenset(
+        {Right.READ_MUSIC, Right.SEE_PLAYERS, Right.HEAR, Right.KEEP_ACCOUNT}
+    ),
+    Role.HELPER: frozenset({Right.TICK, Right.KEEP_ACCOUNT}),
+    Role.STUDENT: frozenset({Right.PRACTISE, Right.TICK}),
 }
+"""The one table of rights. An assistant has theirs for their sections, a helper for one student, a
+student for themselves."""
 
 
 @dataclass(frozen=True, slots=True)
 class Who:
-    """The signed-in person; every query is scoped by ``program_id``."""
+    """The signed-in person; every query is scoped by ``program_id``.
+
+    ``sections`` are those an assistant looks after (None: everybody's), ``student_id`` is the one a
+    helper ticks for.
+    """
 
     person_id: UUID
     program_id: UUID
@@ -46,7 +60,13 @@ class Who:
     time_zone: str = "UTC"
     words: str = US
     paper: str = "us-letter"
+    sections: frozenset[UUID] | None = None
+    student_id: UUID | None = None
 
     def may(self, right: Right) -> bool:
         """Whether this person has a right."""
         return right in RIGHTS[self.role]
+
+    def sees(self, section_id: UUID | None) -> bool:
+        """Whether a section is among those this person looks after; None is the whole program."""
+        return self.sections is None or section_id in self.sections

@@ -30,6 +30,8 @@ const Sent = lazy(() => import('../features/assign/Sent'))
 const Sheets = lazy(() => import('../features/sheets/Sheets'))
 const Wall = lazy(() => import('../features/wall/Wall'))
 const People = lazy(() => import('../features/people/People'))
+const OwnAccount = lazy(() => import('../features/people/OwnAccount'))
+const Helped = lazy(() => import('../features/people/Helped'))
 const Today = lazy(() => import('../features/today/Today'))
 const Stand = lazy(() => import('../features/stand/Stand'))
 const Done = lazy(() => import('../features/today/Done'))
@@ -128,6 +130,22 @@ function Pages(look: Look) {
           </Route>
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    )
+  }
+  if (me.data.role !== 'director') {
+    const isHelper = me.data.role === 'helper'
+    return (
+      <Routes>
+        <Route element={<AtTheDesk me={me.data} {...look} />}>
+          {isHelper && <Route path="/helped" element={<Helped />} />}
+          {isHelper && <Route path="/sheets/:code" element={<Sheets />} />}
+          {isHelper && <Route path="/sheets" element={<Sheets />} />}
+          {!isHelper && <Route path="/hearing" element={<Hearing />} />}
+          {!isHelper && <Route path="/wall" element={<Wall />} />}
+          <Route path="/account" element={<OwnAccount />} />
+        </Route>
+        <Route path="*" element={<Navigate to={isHelper ? '/helped' : '/hearing'} replace />} />
       </Routes>
     )
   }

@@ -55,6 +55,20 @@ function Brand() {
   )
 }
 
+/** Where one can go at the desk, with the right that each page needs first. */
+const LINKS: { to: string; say: string; needs: Me['rights'][number] }[] = [
+  { to: '/', say: 'Desk', needs: 'send' },
+  { to: '/music', say: 'Music', needs: 'keep_music' },
+  { to: '/hearing', say: 'Hearing', needs: 'hear' },
+  { to: '/rehearse', say: 'Rehearse', needs: 'send' },
+  { to: '/plans', say: 'Plans', needs: 'send' },
+  { to: '/sent', say: 'Assignments', needs: 'send' },
+  { to: '/sheets', say: 'Sheets', needs: 'tick' },
+  { to: '/wall', say: 'Wall', needs: 'see_players' },
+  { to: '/people', say: 'People', needs: 'keep_people' },
+  { to: '/account', say: 'Account', needs: 'keep_account' },
+]
+
 export function DirectorShell({ me, ...look }: Props) {
   return (
     <div className="shell">
@@ -64,17 +78,11 @@ export function DirectorShell({ me, ...look }: Props) {
       <header className="masthead">
         <Brand />
         <nav aria-label="Main">
-          <NavLink to="/" end>
-            Desk
-          </NavLink>
-          <NavLink to="/music">Music</NavLink>
-          <NavLink to="/hearing">Hearing</NavLink>
-          <NavLink to="/rehearse">Rehearse</NavLink>
-          <NavLink to="/plans">Plans</NavLink>
-          <NavLink to="/sent">Assignments</NavLink>
-          <NavLink to="/sheets">Sheets</NavLink>
-          <NavLink to="/wall">Wall</NavLink>
-          <NavLink to="/people">People</NavLink>
+          {LINKS.filter((link) => me.rights.includes(link.needs) && !(link.to === '/account' && me.rights.includes('keep_people'))).map((link) => (
+            <NavLink key={link.to} to={link.to} end={link.to === '/'}>
+              {link.say}
+            </NavLink>
+          ))}
         </nav>
         <span className="whose">
           {me.program}

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from crumb.api.deps import Db, Member, MusicKeeper, Today, release
+from crumb.api.deps import Db, Member, MusicKeeper, MusicReader, Today, release
 from crumb.api.schemas.common import PlayerLevel
 from crumb.api.schemas.drills import (
     BenchIn,
@@ -43,7 +43,7 @@ router = APIRouter(tags=["drills"])
 
 
 @router.get("/drills", operation_id="listDrills")
-def list_drills(who: MusicKeeper) -> list[DrillOut]:
+def list_drills(who: MusicReader) -> list[DrillOut]:
     """Every drill there is."""
     return [drill_out(kind) for kind in CATALOGUE]
 
@@ -64,7 +64,7 @@ def rank_drills(
 
 
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
-def work_out_drill(part_id: UUID, body: BenchIn, who: MusicKeeper, session: Db) -> WorkedOut:
+def work_out_drill(part_id: UUID, body: BenchIn, who: MusicReader, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
     hand = pieces.load_part(session, who, part_id)
     chunk = chunks.get_chunk(session, hand, body.chunk_id)

@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, File, Form, Query, UploadFile
 from sqlalchemy.orm import Session
 
-from crumb.api.deps import Db, Files, MusicKeeper, release
+from crumb.api.deps import Db, Files, MusicKeeper, MusicReader, release
 from crumb.api.schemas.common import JobState, LayoutName, to_fraction
 from crumb.api.schemas.music import (
     DeletedOut,
@@ -52,7 +52,7 @@ def list_instruments(_: MusicKeeper) -> list[str]:
 
 
 @router.get("/pieces", operation_id="listPieces")
-def list_pieces(who: MusicKeeper, session: Db) -> list[PieceOut]:
+def list_pieces(who: MusicReader, session: Db) -> list[PieceOut]:
     """All pieces as they stand, newest first."""
     sections = mapping.sections_by_part(session, who)
     return [piece_out(piece, parts, sections) for piece, parts in pieces.list_pieces(session, who)]
@@ -191,7 +191,7 @@ def put_parts(piece_id: UUID, body: PartsIn, who: MusicKeeper, session: Db) -> P
 
 
 @router.get("/parts/{part_id}", operation_id="getPart")
-def get_part(part_id: UUID, who: MusicKeeper, session: Db) -> PartDetail:
+def get_part(part_id: UUID, who: MusicReader, session: Db) -> PartDetail:
     """A part with its measures."""
     hand = pieces.load_part(session, who, part_id)
     return _detail(session, who, hand)
@@ -243,7 +243,7 @@ def set_page_map(part_id: UUID, body: PageMapIn, who: MusicKeeper, session: Db) 
 
 @router.get("/parts/{part_id}/engraving", operation_id="getEngraving")
 def get_engraving(
-    part_id: UUID, who: MusicKeeper, session: Db, layout: LayoutName = "page"
+    part_id: UUID, who: MusicReader, session: Db, layout: LayoutName = "page"
 ) -> EngravingOut:
     """The whole part, engraved with the marks in it."""
     hand = marking.marked_hand(session, who, pieces.load_part(session, who, part_id))

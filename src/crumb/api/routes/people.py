@@ -5,9 +5,24 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, Registrar
-from crumb.api.schemas.people import LeaderIn, PinOut, SectionIn, SectionOut, StudentRow, StudentsIn
-from crumb.services.people import roster
+from crumb.api.deps import Db, Registrar, Ticker, Watcher
+from crumb.api.schemas.people import (
+    HelpedOut,
+    HelpedSheet,
+    HelpingOut,
+    LeaderIn,
+    PeopleWhoHelpOut,
+    PinOut,
+    RightsOut,
+    SectionIn,
+    SectionOut,
+    SectionsIn,
+    StudentRow,
+    StudentsIn,
+)
+from crumb.api.views.session import role_name
+from crumb.services.people import helping, roster
+from crumb.services.who import RIGHTS, Right, Role
 
 router = APIRouter(tags=["people"])
 
@@ -27,7 +42,7 @@ def _pin(made: roster.NewPin) -> PinOut:
 
 
 @router.get("/sections", operation_id="listSections")
-def list_sections(who: Registrar, session: Db) -> list[SectionOut]:
+def list_sections(who: Watcher, session: Db) -> list[SectionOut]:
     """All sections with their students."""
     leaders = roster.leaders_of(session, who)
     return [_section(section, leaders) for section in roster.list_sections(session, who)]
@@ -61,3 +76,48 @@ def set_leader(
 ) -> None:
     """Say whether a student leads the section: a leader's marks reach its every copy."""
     roster.set_leader(session, who, section_id, student_id, is_leader=body.is_leader)
+
+
+@router.get("/helping", operation_id="listHelping")
+def list_helping(who: Registrar, session: Db) -> PeopleWhoHelpOut:
+    """Everybody with an account who is no student, and what each kind of account may do."""
+    return PeopleWhoHelpOut(
+        people=[
+            HelpingOut(
+                id=one.person_id,
+                name=one.name,
+                email=one.email,
+                role=role_name(one.role),
+                section_ids=list(one.section_ids),
+                student_id=one.student_id,
+                is_me=one.person_id == who.person_id,
+            )
+            for one in helping.listed(session, who)
+        ],
+        rights=[
+            RightsOut(
+                say=right.value, roles=[role_name(one) for one in Role if right in RIGHTS[one]]
+            )
+            for right in Right
+        ],
+    )
+
+
+@router.put("/helping/{person_id}", operation_id="changeHelping", status_code=204)
+def change_helping(person_id: UUID, body: SectionsIn, who: Registrar, session: Db) -> None:
+    """Say which sections an assistant looks after."""
+    helping.change_sections(session, who, person_id, body.section_ids)
+
+
+@router.delete("/helping/{person_id}", operation_id="dismiss", status_code=204)
+def dismiss(person_id: UUID, who: Registrar, session: Db) -> None:
+    """Whoever helped does so no more; what they judged stays."""
+    helping.dismiss(session, who, person_id)
+
+
+@router.get("/helped", operation_id="getHelped")
+def get_helped(who: Ticker, session: Db) -> HelpedOut:
+    """The student that one ticks for, with the sheets in force."""
+    found = helping.helped(session, who)
+    sheets = [HelpedSheet(code=code, due_on=due_on) for code, due_on in found.sheets]
+    return HelpedOut(name=found.name, sheets=sheets)

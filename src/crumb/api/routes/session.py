@@ -5,12 +5,22 @@ import secrets
 from fastapi import APIRouter, Response
 from pydantic import TypeAdapter
 
-from crumb.api.deps import COOKIE, DEVICE_COOKIE, ComerIn, Db, Member, Registrar, Token
+from crumb.api.deps import (
+    COOKIE,
+    DEVICE_COOKIE,
+    AccountHolder,
+    ComerIn,
+    Db,
+    Member,
+    Registrar,
+    Token,
+)
 from crumb.api.schemas.session import (
     AcceptIn,
     DirectorSignIn,
     EndedOut,
     FirstDirector,
+    HelpIn,
     InvitationOut,
     InvitedOut,
     Me,
@@ -21,9 +31,10 @@ from crumb.api.schemas.session import (
     StudentSignIn,
     Words,
 )
+from crumb.api.views.session import rights_of, role_name
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.gates import Comer
-from crumb.services.who import Who
+from crumb.services.who import Role, Who
 from crumb.settings import get_settings
 
 router = APIRouter(tags=["session"])
@@ -59,7 +70,8 @@ _PAPER: TypeAdapter[Paper] = TypeAdapter(Paper)
 def _me(who: Who) -> Me:
     return Me(
         name=who.name,
-        role=who.role.value,
+        role=role_name(who.role),
+        rights=rights_of(who),
         program=who.program_name,
         class_code=who.class_code,
         time_zone=who.time_zone,
@@ -135,7 +147,7 @@ def end_other_sessions(who: Member, session: Db, token: Token = None) -> EndedOu
 
 
 @router.put("/account/password", operation_id="changePassword", status_code=204)
-def change_password(body: PasswordIn, who: Registrar, session: Db, token: Token = None) -> None:
+def change_password(body: PasswordIn, who: AccountHolder, session: Db, token: Token = None) -> None:
     """Another password; every other session ends."""
     accounts.change_password(session, who, token, old=body.old, new=body.new)
 
@@ -147,16 +159,20 @@ def change_program(body: ProgramIn, who: Registrar, session: Db) -> Me:
     return _me(accounts.change_program(session, who, change))
 
 
-@router.post("/invitations", operation_id="inviteDirector", status_code=201)
-def invite_director(who: Registrar, session: Db) -> InvitationOut:
-    """An invitation for a second director."""
-    return InvitationOut(token=accounts.invite(session, who), days=accounts.INVITED_FOR.days)
+@router.post("/invitations", operation_id="invite", status_code=201)
+def invite(who: Registrar, session: Db, body: HelpIn | None = None) -> InvitationOut:
+    """An invitation for somebody who helps; for a second director if nothing is said."""
+    wanted = body or HelpIn(role="director")
+    help_ = accounts.Help(Role(wanted.role), tuple(wanted.section_ids), wanted.student_id)
+    token = accounts.invite(session, who, help_)
+    return InvitationOut(token=token, days=accounts.INVITED_FOR.days)
 
 
 @router.get("/invitations/{token}", operation_id="getInvitation")
 def get_invitation(token: str, session: Db) -> InvitedOut:
     """Where an invitation leads."""
-    return InvitedOut(program=accounts.invited_to(session, token).name)
+    program, role = accounts.invited_to(session, token)
+    return InvitedOut(program=program.name, role=role_name(role))
 
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=201)

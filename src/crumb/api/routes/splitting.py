@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Path, Query
 
-from crumb.api.deps import Db, MusicKeeper
+from crumb.api.deps import Db, MusicKeeper, MusicReader
 from crumb.api.schemas.splitting import (
     ChunkOut,
     ClaimIn,
@@ -40,7 +40,7 @@ router = APIRouter(tags=["splitting"])
 
 @router.get("/parts/{part_id}/chunks", operation_id="getChunks")
 def get_chunks(
-    part_id: UUID, who: MusicKeeper, session: Db, section_id: UUID | None = None
+    part_id: UUID, who: MusicReader, session: Db, section_id: UUID | None = None
 ) -> MapOut:
     """The chunk map in force: everybody's, or a section's own if it has one."""
     hand = pieces.load_part(session, who, part_id)

@@ -1,11 +1,14 @@
 """Sections and students."""
 
+from datetime import date
 from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, Line
+from crumb.api.schemas.session import RoleName
+from crumb.api.spoken import Said
 
 
 class StudentRow(BaseModel):
@@ -48,3 +51,49 @@ class PinOut(BaseModel):
     student_id: UUID
     name: str
     pin: str
+
+
+class HelpingOut(BaseModel):
+    """Somebody with an account who is no student, and whom they look after."""
+
+    id: UUID
+    name: str
+    email: str
+    role: RoleName
+    section_ids: list[UUID]
+    student_id: UUID | None
+    is_me: bool
+
+
+class RightsOut(BaseModel):
+    """Something that can be done, in words, and what kinds of account may do it."""
+
+    say: Said
+    roles: list[RoleName]
+
+
+class PeopleWhoHelpOut(BaseModel):
+    """Everybody who helps, and the one table of rights."""
+
+    people: list[HelpingOut]
+    rights: list[RightsOut]
+
+
+class SectionsIn(Given):
+    """The sections that an assistant looks after."""
+
+    section_ids: Annotated[list[UUID], Field(min_length=1, max_length=60)]
+
+
+class HelpedSheet(BaseModel):
+    """A practice sheet by its code."""
+
+    code: str
+    due_on: date
+
+
+class HelpedOut(BaseModel):
+    """The student that somebody ticks for."""
+
+    name: str
+    sheets: list[HelpedSheet]

@@ -1,8 +1,9 @@
 """Setting up, signing in, the account."""
 
 from typing import Annotated, Literal
+from uuid import UUID
 
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, Line, Secret
 
@@ -42,11 +43,26 @@ Words = Literal["us", "uk"]
 Paper = Literal["us-letter", "a4"]
 
 
+RoleName = Literal["director", "assistant", "helper", "student"]
+RightName = Literal[
+    "read_music",
+    "keep_music",
+    "send",
+    "see_players",
+    "hear",
+    "keep_people",
+    "keep_account",
+    "tick",
+    "practise",
+]
+
+
 class Me(BaseModel):
-    """The signed-in person."""
+    """The signed-in person, and what they may do."""
 
     name: str
-    role: Literal["director", "student"]
+    role: RoleName
+    rights: list[RightName]
     program: str
     class_code: str
     time_zone: str
@@ -75,17 +91,26 @@ class ProgramIn(Given):
     paper: Paper | None = None
 
 
+class HelpIn(Given):
+    """How somebody is to help: an assistant with sections, a helper with one student."""
+
+    role: Literal["director", "assistant", "helper"]
+    section_ids: Annotated[list[UUID], Field(max_length=60)] = []
+    student_id: UUID | None = None
+
+
 class InvitationOut(BaseModel):
-    """An invitation for a second director: its token is shown this once."""
+    """An invitation for somebody who helps: its token is shown this once."""
 
     token: str
     days: int
 
 
 class InvitedOut(BaseModel):
-    """Where an invitation leads."""
+    """Where an invitation leads, and what one will be there."""
 
     program: str
+    role: RoleName
 
 
 class AcceptIn(Given):

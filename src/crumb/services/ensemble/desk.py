@@ -173,7 +173,8 @@ def _places(session: Session, who: Who, chunks: Sequence[tuple[UUID, UUID]]) -> 
 
 
 def _dates(session: Session, who: Who, today: date) -> list[DateAhead]:
-    rows = ask.dates_ahead(session, who.program_id, today)
+    found = ask.dates_ahead(session, who.program_id, today)
+    rows = [row for row in found if who.sees(row.section_id)]
     return [
         DateAhead(row.id, row.piece_id, row.title, row.part, row.section, row.ends_on)
         for row in rows

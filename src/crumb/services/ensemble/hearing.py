@@ -23,7 +23,7 @@ from crumb.services.evidence.add import Noted, note_together, take_back_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk
-from crumb.services.people.roster import get_section, get_student, sections_with
+from crumb.services.people.roster import get_section, get_student, sections_with, seen_students
 from crumb.services.sending import assigning
 from crumb.services.standings import wall
 from crumb.services.standings.cells import Cell
@@ -236,6 +236,7 @@ def take_back(session: Session, who: Who, hearing_id: UUID) -> None:
     row = ask.known(session, hearing_id)
     if row is None or row.program_id != who.program_id:
         raise NotFound("There is no such hearing.")
+    get_student(session, who, row.student_id)
     take_back_of(session, who, row.student_id, [row.evidence_id])
     session.commit()
 
@@ -247,7 +248,9 @@ def faults(session: Session, who: Who, part_id: UUID) -> list[Fault]:
         NotFound: no such part.
     """
     hand = load_part(session, who, part_id)
-    heard_of = ((row[0], row[1], (row[2], row[3])) for row in ask.faults_on(session, part_id))
+    seen = seen_students(session, who)
+    rows = [row for row in ask.faults_on(session, part_id) if seen is None or row[2] in seen]
+    heard_of = ((row[0], row[1], (row[2], row[3])) for row in rows)
     return [
         Fault(get_chunk(session, hand, chunk_id), CURES_BY_KEY[symptom], students)
         for chunk_id, symptom, students in shared_faults(heard_of)

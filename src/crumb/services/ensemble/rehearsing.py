@@ -159,7 +159,11 @@ def keep(session: Session, who: Who, wish: Wish, day: date, today: date) -> UUID
 def listed(session: Session, who: Who) -> list[Kept]:
     """The last rehearsals, the newest first."""
     rows = ask.rehearsals_of(session, who.program_id, _MOST_LISTED)
-    return [Kept(row, title, section, items_from_json(row.items)) for row, title, section in rows]
+    return [
+        Kept(row, title, section, items_from_json(row.items))
+        for row, title, section in rows
+        if who.sees(row.section_id)
+    ]
 
 
 def get(session: Session, who: Who, rehearsal_id: UUID) -> Kept:
@@ -268,6 +272,6 @@ def _row(
     session: Session, who: Who, rehearsal_id: UUID, *, for_change: bool = False
 ) -> RehearsalRow:
     row = ask.rehearsal_row(session, who.program_id, rehearsal_id, for_change=for_change)
-    if row is None:
+    if row is None or not who.sees(row.section_id):
         raise NotFound("There is no such rehearsal.")
     return row

@@ -14,7 +14,7 @@ from crumb.core.evidence.slips import SlipKind
 from crumb.core.score.position import Position
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
-from crumb.services.people.roster import get_student
+from crumb.services.people.roster import get_student, seen_students
 from crumb.services.who import Who
 from crumb.store.queries import diary as ask
 from crumb.store.tables import Diary
@@ -145,7 +145,12 @@ def news(session: Session, who: Who, today: date) -> list[News]:
     """What a teacher should see of the last days: hurting first, then tight, then the rest."""
     kinds = [DiaryKind.FEELING, DiaryKind.REFUSED]
     rows = ask.lines_in(session, who.program_id, kinds, today - _NEWS)
-    return [News(row.student_id, name, _line(row)) for row, name in rows]
+    seen = seen_students(session, who)
+    return [
+        News(row.student_id, name, _line(row))
+        for row, name in rows
+        if seen is None or row.student_id in seen
+    ]
 
 
 def _line(row: Diary) -> Line:

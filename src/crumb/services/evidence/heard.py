@@ -72,6 +72,10 @@ def end(session: Session, who: Who, heard_id: UUID, *, back: bool = False) -> No
     row = ask.row_of(session, who.program_id, heard_id)
     if row is None:
         raise NotFound("There is no such note.")
+    if row.student_id is not None:
+        get_student(session, who, row.student_id)
+    if row.section_id is not None:
+        get_section(session, who, row.section_id)
     row.ended_at = None if back else datetime.now(UTC)
     session.commit()
 

@@ -36,7 +36,7 @@ def part_for(session: Session, who: Who, part_id: UUID) -> PartInHand:
         NotFound: not theirs to see.
     """
     hand = load_part(session, who, part_id)
-    if who.may(Right.READ_ALL):
+    if who.may(Right.READ_MUSIC):
         return hand
     sent = session.scalar(
         select(Assignment.id)
@@ -55,7 +55,7 @@ def part_for(session: Session, who: Who, part_id: UUID) -> PartInHand:
 
 def _seen(session: Session, who: Who) -> ColumnElement[bool]:
     """Directors see what they and leaders wrote; students what reaches them, and their own."""
-    if who.may(Right.READ_ALL):
+    if who.may(Right.READ_MUSIC):
         return Mark.layer != "own"
     mine = session.scalars(
         select(SectionMember.section_id).where(SectionMember.person_id == who.person_id)
@@ -113,7 +113,9 @@ def add_mark(session: Session, who: Who, part_id: UUID, wish: MarkWish) -> Mark:
 
 
 def _layer(session: Session, who: Who, wish: MarkWish) -> tuple[str, UUID | None]:
-    if who.may(Right.READ_ALL):
+    if not who.may(Right.KEEP_MUSIC) and not who.may(Right.PRACTISE):
+        raise NotAllowed("Your account may read what is written, and not write.")
+    if who.may(Right.KEEP_MUSIC):
         if wish.section_id is not None:
             get_section(session, who, wish.section_id)
         return "director", wish.section_id
@@ -149,7 +151,7 @@ def take_away(session: Session, who: Who, mark_id: UUID, *, back: bool = False) 
     """
     row = session.scalar(select(Mark).where(Mark.id == mark_id, Mark.program_id == who.program_id))
     may = row is not None and (
-        row.author_id == who.person_id or (who.may(Right.READ_ALL) and row.layer != "own")
+        row.author_id == who.person_id or (who.may(Right.KEEP_MUSIC) and row.layer != "own")
     )
     if row is None or not may:
         raise NotFound("There is no such mark.")

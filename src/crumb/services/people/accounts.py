@@ -1,22 +1,24 @@
-"""Accounts of directors and the program: the first one, a changed password, a second director."""
+"""Accounts and the program: the first director, a changed password, whoever is invited to help."""
 
 import secrets
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from hashlib import sha256
-from uuid import uuid4
+from uuid import UUID, uuid4
 from zoneinfo import available_timezones
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
 from crumb.core.words import UK, US
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
+from crumb.services.people.roster import get_section, get_student
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
 from crumb.services.who import Role, Who
-from crumb.store.tables import Invitation, Person, Program
+from crumb.store.tables import Charge, Invitation, Person, Program
 
 SHORTEST_PASSWORD = 10
 INVITED_FOR = timedelta(days=7)
@@ -59,7 +61,7 @@ def create_first_director(
     )
     session.add(school)
     session.flush()
-    person = _new_director(session, school, name, email, password)
+    person = new_account(session, school.id, Role.DIRECTOR, (name, email, password))
     session.commit()
     return person
 
@@ -86,13 +88,19 @@ def checked_password(password: str) -> str:
     return password
 
 
-def _new_director(
-    session: Session, program: Program, name: str, email: str, password: str
+def new_account(
+    session: Session, program_id: UUID, role: Role, said: tuple[str, str, str]
 ) -> Person:
+    """An account with a name, an address and a password; whoever calls commits.
+
+    Raises:
+        NotAccepted: the address is taken or the password too short.
+    """
+    name, email, password = said
     person = Person(
         id=uuid4(),
-        program_id=program.id,
-        role=Role.DIRECTOR,
+        program_id=program_id,
+        role=role,
         name=name.strip(),
         name_key=name_key(name),
         email=email.strip(),
@@ -159,14 +167,50 @@ USUAL_PAPER = {US: "us-letter", UK: "a4"}
 """What schools that use these words print on."""
 
 
-def invite(session: Session, who: Who) -> str:
-    """The token of an invitation for a second director, good for a week and one use."""
+@dataclass(frozen=True, slots=True)
+class Help:
+    """How somebody helps: an assistant with sections, a helper with one student, or a director."""
+
+    role: Role = Role.DIRECTOR
+    section_ids: tuple[UUID, ...] = ()
+    student_id: UUID | None = None
+
+
+def check_help(session: Session, who: Who, wanted: Help) -> None:
+    """Whether somebody can help so.
+
+    Raises:
+        NotFound: no such section or student here.
+        NotAccepted: an assistant without sections, a helper without a student, or more than that.
+    """
+    has_sections, has_student = bool(wanted.section_ids), wanted.student_id is not None
+    if (has_sections, has_student) != (
+        wanted.role is Role.ASSISTANT,
+        wanted.role is Role.HELPER,
+    ) or wanted.role is Role.STUDENT:
+        raise NotAccepted("An assistant has sections, a helper one student, a director neither.")
+    for section_id in wanted.section_ids:
+        get_section(session, who, section_id)
+    if wanted.student_id is not None:
+        get_student(session, who, wanted.student_id)
+
+
+def invite(session: Session, who: Who, wanted: Help) -> str:
+    """The token of an invitation, good for a week and one use.
+
+    Raises:
+        NotFound, NotAccepted: as :func:`check_help` says.
+    """
+    check_help(session, who, wanted)
     token = secrets.token_urlsafe(24)
     session.add(
         Invitation(
             token_hash=_digest(token),
             program_id=who.program_id,
             made_by=who.person_id,
+            role=wanted.role,
+            section_ids=list(wanted.section_ids),
+            student_id=wanted.student_id,
             expires_at=datetime.now(UTC) + INVITED_FOR,
         )
     )
@@ -174,13 +218,14 @@ def invite(session: Session, who: Who) -> str:
     return token
 
 
-def invited_to(session: Session, token: str) -> Program:
-    """The program that an invitation is to.
+def invited_to(session: Session, token: str) -> tuple[Program, Role]:
+    """The program that an invitation is to, and what one will be there.
 
     Raises:
         NotFound: it was used, has run out, or never was.
     """
-    return session.get_one(Program, _invitation(session, token).program_id)
+    found = _invitation(session, token)
+    return session.get_one(Program, found.program_id), Role(found.role)
 
 
 def accept(session: Session, token: str, *, name: str, email: str, password: str) -> Person:
@@ -192,10 +237,25 @@ def accept(session: Session, token: str, *, name: str, email: str, password: str
     """
     invitation = _invitation(session, token, for_use=True)
     invitation.used_at = datetime.now(UTC)
-    program = session.get_one(Program, invitation.program_id)
-    person = _new_director(session, program, name, email, password)
+    role = Role(invitation.role)
+    person = new_account(session, invitation.program_id, role, (name, email, password))
+    give_charges(session, person.id, invitation.section_ids, invitation.student_id)
     session.commit()
     return person
+
+
+def give_charges(
+    session: Session, person_id: UUID, section_ids: Iterable[UUID], student_id: UUID | None = None
+) -> None:
+    """Say whom somebody looks after from now on; whoever calls commits."""
+    session.execute(delete(Charge).where(Charge.person_id == person_id))
+    session.add_all(
+        Charge(id=uuid4(), person_id=person_id, section_id=section_id)
+        for section_id in dict.fromkeys(section_ids)
+    )
+    if student_id is not None:
+        session.add(Charge(id=uuid4(), person_id=person_id, student_id=student_id))
+    session.flush()
 
 
 def _invitation(session: Session, token: str, *, for_use: bool = False) -> Invitation:

@@ -36,12 +36,13 @@ class NewPin:
 
 
 def list_sections(session: Session, who: Who) -> list[SectionView]:
-    """All sections of the program."""
-    sections = session.scalars(
+    """All sections of the program, or those that somebody looks after."""
+    found = session.scalars(
         select(Section)
         .where(Section.program_id == who.program_id)
         .order_by(Section.name.collate(ORDER))
-    ).all()
+    )
+    sections = [section for section in found if who.sees(section.id)]
     rows = session.execute(
         select(SectionMember.section_id, Person.id, Person.name)
         .join(Person, Person.id == SectionMember.person_id)
@@ -194,7 +195,7 @@ def get_student(session: Session, who: Who, student_id: UUID) -> Person:
     """A student of the program.
 
     Raises:
-        NotFound: no such student here.
+        NotFound: no such student here, or none that this person looks after.
     """
     person = session.scalar(
         select(Person).where(
@@ -203,9 +204,22 @@ def get_student(session: Session, who: Who, student_id: UUID) -> Person:
             Person.role == Role.STUDENT,
         )
     )
-    if person is None:
+    if person is None or not _is_seen(session, who, student_id):
         raise NotFound("There is no such student.")
     return person
+
+
+def _is_seen(session: Session, who: Who, student_id: UUID) -> bool:
+    return who.sections is None or not who.sections.isdisjoint(sections_of(session, student_id))
+
+
+def seen_students(session: Session, who: Who) -> frozenset[UUID] | None:
+    """The students that somebody looks after; None: everybody."""
+    if who.sections is None:
+        return None
+    return frozenset(
+        student for section in list_sections(session, who) for student, _ in section.students
+    )
 
 
 def set_leader(

@@ -2,7 +2,7 @@
 
 import secrets
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
 from hashlib import sha256
@@ -129,8 +129,13 @@ def _who_from(digest: bytes, rows: Rows) -> Who:
     if not rows:
         _met.pop(digest, None)
         raise NotSignedIn
-    person_id, program_id, role, *said = rows[0]
-    who = Who(person_id, program_id, Role(role), *said)
+    *known, section_ids, student_id = rows[0]
+    person_id, program_id, name_of_role, *about = known
+    role = Role(name_of_role)
+    sections = frozenset(section_ids or ()) if role is Role.ASSISTANT else None
+    who = replace(
+        Who(person_id, program_id, role, *about), sections=sections, student_id=student_id
+    )
     _met[digest] = who
     _met.move_to_end(digest)
     while len(_met) > _MOST_MET:

@@ -20,7 +20,7 @@ from crumb.services.planning.plans import listed
 from crumb.services.planning.wishes import wish_of
 from crumb.services.practice.today import today as sent_by_hand
 from crumb.services.sending.assigning import list_assignments
-from crumb.services.who import Role, Who
+from crumb.services.who import Right, Role, Who
 from crumb.store.queries import planning as ask
 
 
@@ -54,9 +54,11 @@ def calendar(session: Session, key: str) -> bytes:
     )
     now = datetime.now(UTC)
     today = now.astimezone(ZoneInfo(who.time_zone)).date()
-    entries = (
-        _of_student(session, who, today) if who.role is Role.STUDENT else _of_all(session, who)
-    )
+    entries: Iterable[Entry] = ()
+    if who.may(Right.PRACTISE):
+        entries = _of_student(session, who, today)
+    elif who.may(Right.SEND):
+        entries = _of_all(session, who)
     return feed(f"Crumb: {who.name}", entries, now)
 
 

@@ -91,12 +91,16 @@ def _sheet(session: Session, who: Who, code: str) -> tuple[Sheet, Assignment]:
         .join(Assignment, Assignment.id == Sheet.assignment_id)
         .where(Sheet.code == tidy, Sheet.program_id == who.program_id)
     ).one_or_none()
-    is_theirs = row is not None and (
-        row[0].student_id == who.person_id or who.may(Right.SEE_PLAYERS)
-    )
-    if row is None or not is_theirs:
+    if row is None or not _is_theirs(who, row[0].student_id):
         raise NotFound(f"There is no sheet with the code {tidy[:12]} here.")
     return row[0], row[1]
+
+
+def _is_theirs(who: Who, student_id: UUID) -> bool:
+    """A student's own, that of the one a helper ticks for, or any of the program's."""
+    if not who.may(Right.TICK):
+        return False
+    return student_id in (who.person_id, who.student_id) or who.may(Right.SEE_PLAYERS)
 
 
 def enter_ticks(

@@ -107,7 +107,7 @@ def _rows(
 
 def most_open(session: Session, who: Who) -> tuple[UUID, UUID] | None:
     """Part and section with most that was begun and is open still; None: nothing was begun."""
-    return ask.most_open(session, who.program_id)
+    return ask.most_open(session, who.program_id, who.sections)
 
 
 @dataclass(frozen=True, slots=True)

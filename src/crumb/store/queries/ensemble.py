@@ -278,6 +278,7 @@ def dates_ahead(session: Session, program_id: UUID, today: date) -> Sequence[Any
             t.Piece.title,
             t.PiecePart.name.label("part"),
             t.Section.name.label("section"),
+            t.PlanRow.section_id,
             t.PlanRow.ends_on,
             t.Piece.id.label("piece_id"),
         )

@@ -25,7 +25,11 @@ from crumb.store.plans import Ask
 # Who is asking --------------------------------------------------------------------------------
 
 _WHO = """
-select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone, g.words, g.paper
+select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone, g.words, g.paper,
+  (select array_agg(c.section_id order by c.section_id) from charge c
+   where c.person_id = p.id and c.section_id is not null),
+  (select min(c.student_id::text)::uuid from charge c
+   where c.person_id = p.id and c.student_id is not null)
 from signed_in s join person p on p.id = s.person_id join program g on g.id = p.program_id
 where s.token_hash = %(token)s and s.expires_at > now()
 """

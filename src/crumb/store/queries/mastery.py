@@ -1,13 +1,13 @@
 """Levels as they are kept: what they hang on, and where students stand."""
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ARRAY, Integer, Uuid, case, cast, column, func, select, update
+from sqlalchemy import ARRAY, Integer, Uuid, case, cast, column, func, select, true, update
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
@@ -127,7 +127,9 @@ def marks(
     return {row[0]: Marks(*list(row)[1:]) for row in rows}
 
 
-def most_open(session: Session, program_id: UUID) -> tuple[UUID, UUID] | None:
+def most_open(
+    session: Session, program_id: UUID, sections: Set[UUID] | None = None
+) -> tuple[UUID, UUID] | None:
     """Part and section with most that was begun and is not at tempo yet; none: nothing was."""
     count = func.count()
     row = session.execute(
@@ -145,6 +147,7 @@ def most_open(session: Session, program_id: UUID) -> tuple[UUID, UUID] | None:
             PiecePart.program_id == program_id,
             Piece.deleted_at.is_(None),
             Mastery.level < AT_TEMPO,
+            true() if sections is None else SectionMember.section_id.in_(sections),
         )
         .group_by(Chunk.part_id, SectionMember.section_id)
         .order_by(count.desc(), Chunk.part_id, SectionMember.section_id)

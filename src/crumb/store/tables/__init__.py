@@ -16,6 +16,7 @@ from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
 from crumb.store.tables.people import (
+    Charge,
     Invitation,
     KnownDevice,
     Person,
@@ -42,6 +43,7 @@ __all__ = [
     "AssignmentItem",
     "AssignmentStudent",
     "Base",
+    "Charge",
     "Chunk",
     "ChunkMapVersion",
     "ChunkTag",

@@ -5,12 +5,14 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import (
+    ARRAY,
     CheckConstraint,
     ForeignKey,
     Index,
     LargeBinary,
     SmallInteger,
     String,
+    Uuid,
     func,
     text,
 )
@@ -49,11 +51,11 @@ class Program(Base):
 
 
 class Person(Base):
-    """A director or a student. A secret is a password or a PIN, hashed."""
+    """Anybody of a program. A secret is a password or a PIN, hashed; empty: they cannot sign in."""
 
     __tablename__ = "person"
     __table_args__ = (
-        CheckConstraint("role in ('director', 'student')", name="role"),
+        CheckConstraint("role in ('director', 'assistant', 'helper', 'student')", name="role"),
         Index("uq_person_email_key", "email_key", unique=True),
         Index(
             "uq_person_program_id_name_key",
@@ -99,6 +101,17 @@ class SectionMember(Base):
     is_leader: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
 
 
+class Charge(Base):
+    """Whom somebody looks after who helps: a section an assistant hears, a helper's one student."""
+
+    __tablename__ = "charge"
+    __table_args__ = (CheckConstraint("(section_id is null) <> (student_id is null)", name="one"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), index=True)
+    section_id: Mapped[UUID | None] = mapped_column(ForeignKey("section.id"), index=True)
+    student_id: Mapped[UUID | None] = mapped_column(ForeignKey("person.id"), index=True)
+
+
 class SignedIn(Base):
     """A server-side session; the cookie's token is stored hashed only."""
 
@@ -131,11 +144,18 @@ class SignInGate(Base):
 
 
 class Invitation(Base):
-    """A link by which a second director makes an account; its token is stored hashed only."""
+    """A link by which somebody who helps makes an account; its token is stored hashed only."""
 
     __tablename__ = "invitation"
     token_hash: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     made_by: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    role: Mapped[str] = mapped_column(
+        String(12), server_default=text("'director'"), default="director"
+    )
+    section_ids: Mapped[list[UUID]] = mapped_column(
+        ARRAY(Uuid), server_default=text("'{}'"), default=list
+    )
+    student_id: Mapped[UUID | None]
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { cureAll, listFaults, type FaultOut } from '../../api/gen'
+import { useMay } from '../../shared/lib/rights'
 import { inDays } from '../../shared/lib/time'
 
 const DAYS = 7
@@ -11,6 +12,7 @@ const MINUTES = 15
 export function Faults({ partId }: { partId: string }) {
   const { message } = App.useApp()
   const client = useQueryClient()
+  const maySend = useMay('send')
   const faults = useQuery({ queryKey: ['faults', partId], queryFn: () => ask(listFaults({ path: { part_id: partId } })) })
   const cure = useMutation({
     mutationFn: (fault: FaultOut) =>
@@ -32,9 +34,9 @@ export function Faults({ partId }: { partId: string }) {
               <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}: {fault.students.map((one) => one.name).join(', ')}.{' '}
               <span className="muted">Likely {fault.cure.likely}.</span>
             </span>
-            <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
+            {maySend && <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
               Send {fault.cure.drills[0]} to these {fault.students.length}
-            </Button>
+            </Button>}
           </li>
         ))}
       </ul>

@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, type SectionOut } from '../../api/gen'
 import { partKeys, useSections } from '../../shared/lib/part.queries'
 import { Account } from './Account'
+import { Helping } from './Helping'
 import { Rules } from './Rules'
 import { TakeRules } from './TakeRules'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -56,6 +57,7 @@ export default function People({ me }: { me: Me }) {
         </Empty>
       )}
       {sections.data?.map((section) => <Section key={section.id} section={section} />)}
+      {sections.data && <Helping sections={sections.data} />}
       <Account me={me} />
       <TakeRules />
       <Rules />

@@ -2,10 +2,17 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button, Form, Input } from 'antd'
 import { useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { acceptInvitation, getInvitation, type AcceptIn } from '../../api/gen'
+import { acceptInvitation, getInvitation, type AcceptIn, type InvitedOut } from '../../api/gen'
 import { Failed, Loading } from '../../shared/ui/states'
 
-/** A second director makes an account by an invitation. */
+const INVITED: Record<InvitedOut['role'], string> = {
+  director: 'You are invited to direct here.',
+  assistant: 'You are invited to assist here.',
+  helper: 'You are invited to help a student here.',
+  student: '',
+}
+
+/** Somebody who helps makes an account by an invitation. */
 export default function Invited() {
   const { token = '' } = useParams()
   const client = useQueryClient()
@@ -23,7 +30,7 @@ export default function Invited() {
   return (
     <main className="door">
       <h1>{invited.data.program}</h1>
-      <p className="lead">You are invited to direct here. Make your account.</p>
+      <p className="lead">{INVITED[invited.data.role]} Make your account.</p>
       {accept.isError && <Alert type="error" showIcon title={said(accept.error)} role="alert" />}
       <Form<AcceptIn> layout="vertical" requiredMark={false} onFinish={(values) => accept.mutate(values)}>
         <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As students know you.' }]}>

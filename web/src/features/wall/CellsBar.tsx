@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { listCures, sayCells, sendCells, type CellsSentOut } from '../../api/gen'
 import { useDrills } from '../../shared/lib/part.queries'
+import { useMay } from '../../shared/lib/rights'
 import { inDays } from '../../shared/lib/time'
 import { keepToHear } from '../../shared/lib/toHear'
 import type { Choosing } from './useChoosing'
@@ -21,6 +22,7 @@ const of = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 
 /** What can be done with the cells that are chosen: send a drill, hear them, say what was heard. */
 export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
   const navigate = useNavigate()
+  const maySend = useMay('send')
   const [isSending, setSending] = useState(false)
   const students = new Set(cells.map((one) => one.studentId)).size
   const chunks = new Set(cells.map((one) => one.chunkId)).size
@@ -36,9 +38,11 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
           <strong role="status">
             {of(students, 'student')} on {of(chunks, 'chunk')}
           </strong>
-          <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
-            Send a drill
-          </Button>
+          {maySend && (
+            <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
+              Send a drill
+            </Button>
+          )}
           <Button
             onClick={() => {
               keepToHear({ partId, sectionId, cells })

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getWall, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
+import { useMay } from '../../shared/lib/rights'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Place } from '../../shared/ui/Place'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -93,6 +94,7 @@ interface CellsProps {
 
 function Cells({ wall, title, partId, sectionId }: CellsProps) {
   const [address] = useAddress()
+  const mayKeep = useMay('keep_music')
   const [choice, setChoice] = useState<CellChoice | null>(() => {
     const [studentId, chunkId] = [address.get('student'), address.get('chunk')]
     return studentId && chunkId ? { partId, studentId, chunkId } : null
@@ -115,14 +117,14 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
   if (wall.chunks.length === 0) {
     return (
       <Empty title="This part is not split yet">
-        <Link to={`/parts/${partId}/split`}>Split it</Link>
+        {mayKeep && <Link to={`/parts/${partId}/split`}>Split it</Link>}
       </Empty>
     )
   }
   if (wall.rows.length === 0) {
     return (
       <Empty title="Nobody plays in this section yet">
-        <Link to="/people">Write students in</Link>
+        {mayKeep && <Link to="/people">Write students in</Link>}
       </Empty>
     )
   }

@@ -1,0 +1,19 @@
+"""Who somebody is and what they may do, for the wire."""
+
+from pydantic import TypeAdapter
+
+from crumb.api.schemas.session import RightName, RoleName
+from crumb.services.who import Right, Role, Who
+
+_ROLE: TypeAdapter[RoleName] = TypeAdapter(RoleName)
+_RIGHT: TypeAdapter[RightName] = TypeAdapter(RightName)
+
+
+def role_name(role: Role) -> RoleName:
+    """A role."""
+    return _ROLE.validate_python(role.value)
+
+
+def rights_of(who: Who) -> list[RightName]:
+    """What somebody may do."""
+    return [_RIGHT.validate_python(right.name.lower()) for right in Right if who.may(right)]
