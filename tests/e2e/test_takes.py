@@ -58,6 +58,7 @@ def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
     handed = page.get_by_role("region", name="Handed in")
     expect(handed.get_by_text("handed in")).to_be_visible()
     expect(page.get_by_role("heading", name="On this device")).to_be_hidden()
+    expect(handed.locator("audio")).to_be_visible()
     page.wait_for_function(
         """() => new Promise((tell) => {
           const audio = document.querySelector('[aria-label="Handed in"] audio')

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Button, Select, Switch } from 'antd'
+import { Button, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { alignTake, type ChunkOut, type MeasureOut, type PositionOut, type TakeOut } from '../../api/gen'
@@ -103,9 +103,9 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
         </Button>
         <Select aria-label="From measure" value={measure} style={{ minWidth: 96 }} options={here.map((one, i) => ({ value: chunk.start.index + i, label: `from ${one.number}` }))} onChange={playFrom} />
         <Select aria-label="Speed" value={speed} style={{ minWidth: 96 }} options={SPEEDS.map((one) => ({ value: one, label: one === 1 ? 'as played' : `${one * 100} %` }))} onChange={setSpeed} />
-        <label className="inline">
-          <Switch size="small" checked={isLooped} onChange={setLooped} aria-label="Round and round" /> this measure round and round
-        </label>
+        <Button aria-pressed={isLooped} type={isLooped ? 'primary' : 'default'} onClick={() => setLooped(!isLooped)} title="This measure round and round">
+          Round and round {hasKeys && <kbd>L</kbd>}
+        </Button>
         <span className="muted" role="status" aria-live="off">
           {known.length > 0 ? `now in ${numberAt(measures, chunk, quartersAt(known, now, secondsPerQuarter))}` : ''}
         </span>

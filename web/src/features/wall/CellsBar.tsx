@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, InputNumber, Select, Switch } from 'antd'
+import { App, Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
@@ -28,9 +28,9 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
   const chunks = new Set(cells.map((one) => one.chunkId)).size
   return (
     <section className="cells-bar" aria-label="Chosen cells">
-      <label className="inline">
-        <Switch size="small" checked={choosing.isOn} onChange={choosing.setOn} aria-label="Choose several" /> Choose several
-      </label>
+      <Button aria-pressed={choosing.isOn} type={choosing.isOn ? 'primary' : 'default'} onClick={() => choosing.setOn(!choosing.isOn)}>
+        Choose several
+      </Button>
       {cells.length === 0 ? (
         <span className="muted">{choosing.isOn ? 'Click the cells.' : 'A cell opens its evidence. Space or Ctrl and a click chooses it, Shift a block.'}</span>
       ) : (

@@ -58,8 +58,10 @@ export function Grid({ place, label, columns, rows, choosing, open }: Props) {
   const here = { row: Math.min(at.row, rows.length - 1), column: Math.min(at.column, columns.length - 1) }
   useEffect(() => {
     if (!wanted.current) return
-    wanted.current = false
-    frame.current?.querySelector<HTMLElement>(`[data-cell="${here.row} ${here.column}"]`)?.focus({ preventScroll: true })
+    // A cell that is far away is drawn a moment later.
+    const cell = frame.current?.querySelector<HTMLElement>(`[data-cell="${here.row} ${here.column}"]`)
+    cell?.focus({ preventScroll: true })
+    wanted.current = !cell
   })
   function goTo(row: number, column: number, isBlock: boolean) {
     const next = { row: Math.min(Math.max(row, 0), rows.length - 1), column: Math.min(Math.max(column, 0), columns.length - 1) }
