@@ -346,6 +346,7 @@ ASSISTANTS = {
     "getPieceWall",
     "getStudentWall",
     "sayCells",
+    "getTrouble",
 }
 """What an assistant may call, each for their own sections."""
 OF_SOMEBODY = {

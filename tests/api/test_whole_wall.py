@@ -143,3 +143,30 @@ def test_the_wall_opens_where_most_was_begun_and_is_open(school: School):
     ok(school.director.put(f"/api/pieces/{school.ids['piece']}/parts", json={"parts": seats}))
     opens = ok(school.director.get("/api/wall/opening"))
     assert opens == {"part_id": school.ids["part"], "section_id": school.ids["section"]}
+
+
+def test_slips_that_were_named_and_heard_lie_on_their_notes(school: School):
+    slipped = a_repetition(school.ids["items"][0], clean=False)
+    play(school.students[0], slipped)
+    measure = school.ids["chunks"][4]["start"]["index"]
+    place = {"index": measure, "at": "1"}
+    said = {"id": str(uuid4()), "repetition_id": slipped["id"], "at": place, "what": "rhythm"}
+    ok(school.students[0].post("/api/me/repetitions", json={"slips": [said]}))
+    judged = {
+        "id": str(uuid4()),
+        "student_id": str(school.ids["students"][1]),
+        "chunk_id": school.ids["chunks"][4]["id"],
+        "level": 3,
+        "missing": [],
+        "slips": [{"at": place, "what": "pitch"}, {"at": {"index": measure, "at": "3/2"}}],
+    }
+    ok(school.director.post(f"/api/hearing/{school.ids['part']}", json=judged))
+    path = f"/api/wall/{school.ids['part']}/trouble"
+    everybody = ok(school.director.get(path))
+    assert (everybody["total"], everybody["stretches"][0]["count"]) == (3, 3)
+    one = ok(school.director.get(path, params={"student_id": school.ids["students"][0]}))
+    assert [(note["at"], note["count"]) for note in one["notes"]] == [(place, 1)]
+    assert one["stretches"] == []
+    ok(school.director.delete(f"/api/hearing/taken/{judged['id']}"))
+    section = {"section_id": school.ids["section"]}
+    assert ok(school.director.get(path, params=section))["total"] == 1

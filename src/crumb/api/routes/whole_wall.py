@@ -11,16 +11,21 @@ from crumb.api.schemas.whole_wall import (
     DeskRowsOut,
     DoneInWeekOut,
     DoneWeekOut,
+    NoteSlipsOut,
     OpeningOut,
     PieceWallOut,
     PlayerRowOut,
     SaidOfOut,
     SayCellsIn,
     SendCellsIn,
+    SlipStretchOut,
     StudentWallOut,
+    TroubleOut,
 )
 from crumb.api.views.hearing import my_part_out
-from crumb.services.ensemble import cells, hearing, weeks, whole_wall
+from crumb.api.views.places import position_out
+from crumb.core.score.naming import span_label
+from crumb.services.ensemble import cells, hearing, troubles, weeks, whole_wall
 from crumb.services.ensemble.whole_wall import DeskRows, PlayerRow
 from crumb.services.library import pieces
 from crumb.services.people.roster import get_student
@@ -126,3 +131,31 @@ def say_cells(part_id: UUID, body: SayCellsIn, who: Hearer, session: Db) -> Said
     """Say of every chosen cell what was heard there."""
     chosen = [(one.student_id, one.chunk_id) for one in body.cells]
     return SaidOfOut(students=cells.say(session, who, part_id, chosen, body.words))
+
+
+@router.get("/{part_id}/trouble", operation_id="getTrouble")
+def get_trouble(
+    part_id: UUID,
+    who: Watcher,
+    session: Db,
+    section_id: UUID | None = None,
+    student_id: UUID | None = None,
+) -> TroubleOut:
+    """Where slips fall on a part: of a student, of a section, or of everybody."""
+    hand, found = troubles.of_part(
+        session, who, part_id, section_id=section_id, student_id=student_id
+    )
+    return TroubleOut(
+        total=found.total,
+        of_notes=found.of_notes,
+        notes=[NoteSlipsOut(at=position_out(one.at), count=one.count) for one in found.notes],
+        stretches=[
+            SlipStretchOut(
+                label=span_label(hand.part, one.span),
+                start=position_out(one.span.start),
+                count=one.count,
+                notes=one.notes,
+            )
+            for one in found.stretches
+        ],
+    )

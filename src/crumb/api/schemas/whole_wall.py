@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given
+from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.schemas.practice import MyPartOut
 
 
@@ -114,3 +114,28 @@ class SaidOfOut(BaseModel):
     """Of how many students it was said."""
 
     students: int
+
+
+class NoteSlipsOut(BaseModel):
+    """How often one note slipped."""
+
+    at: PositionOut
+    count: int
+
+
+class SlipStretchOut(BaseModel):
+    """Neighbouring notes with most of the slips around them, and how the place is called."""
+
+    label: str
+    start: PositionOut
+    count: int
+    notes: int
+
+
+class TroubleOut(BaseModel):
+    """Slips of a part by note, and the stretches to take out, the worst first."""
+
+    total: int
+    of_notes: int
+    notes: list[NoteSlipsOut]
+    stretches: list[SlipStretchOut]

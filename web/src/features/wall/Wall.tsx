@@ -9,6 +9,7 @@ import { Link } from 'react-router'
 import { News } from './News'
 import { PartWall } from './PartWall'
 import { PieceWall } from './PieceWall'
+import { SlipsWall } from './SlipsWall'
 import { StudentWall } from './StudentWall'
 import { WeekWall } from './WeekWall'
 
@@ -16,6 +17,7 @@ const BY = [
   { value: 'part', label: 'Part' },
   { value: 'piece', label: 'Piece' },
   { value: 'student', label: 'Student' },
+  { value: 'slips', label: 'Where it slips' },
   { value: 'week', label: 'This week' },
 ]
 
@@ -58,6 +60,7 @@ function WallView({ pieces, sections, mostOpen }: Props) {
           {by === 'part' && <PartWall pieces={pieces} sections={sections} mostOpen={mostOpen} />}
           {by === 'piece' && <PieceWall pieces={pieces} />}
           {by === 'student' && <StudentWall sections={sections} />}
+          {by === 'slips' && <SlipsWall pieces={pieces} sections={sections} />}
           {by === 'week' && <WeekWall />}
         </>
       )}

@@ -1,0 +1,108 @@
+import { useMutation, useQuery } from '@tanstack/react-query'
+import { App, Button, Select } from 'antd'
+import { useEffect, useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { ask, said } from '../../api/ask'
+import { getTrouble, keepPassage, type PieceOut, type SectionOut, type SlipStretchOut, type TroubleOut } from '../../api/gen'
+import { markNotes } from '../../shared/lib/noteTap'
+import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
+import { useEngraving } from '../../shared/lib/part.queries'
+import { useMay } from '../../shared/lib/rights'
+import { useAddress } from '../../shared/lib/useAddress'
+import { Score } from '../../shared/ui/Score'
+import { Failed, Loading } from '../../shared/ui/states'
+
+const SHADES = 3
+
+/** Slips note by note over a part, of a student, a section or everybody, and what to take out of it. */
+export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
+  const [address, setAddress] = useAddress()
+  const [last] = useState(lastPlace)
+  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
+  const place = opening(pieces, sections, asked, last)
+  const section = address.get('whole') === 'yes' ? undefined : sections.find((one) => one.id === place.section)
+  const student = section?.students.find((one) => one.id === address.get('student'))
+  useEffect(() => rememberPlace({ part: place.part, section: place.section }), [place.part, place.section])
+  const whose = { ...(section && { section_id: section.id }), ...(student && { student_id: student.id }) }
+  const trouble = useQuery({ queryKey: ['wall', 'trouble', place.part, whose], queryFn: () => ask(getTrouble({ path: { part_id: place.part }, query: whose })), enabled: place.part !== '' })
+  const engraving = useEngraving(place.part, 'page')
+  const failed = [trouble, engraving].find((query) => query.isError)
+  const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  return (
+    <>
+      <div className="inline wall-tools">
+        <Select aria-label="Part" value={place.part} showSearch={{ optionFilterProp: 'label' }} style={{ minWidth: 240 }} options={parts} onChange={(part) => setAddress({ part, section: opening(pieces, sections, { part }, {}).section, student: '' })} />
+        <Select
+          aria-label="Section"
+          value={section?.id ?? ''}
+          style={{ minWidth: 150 }}
+          options={[{ value: '', label: 'Everybody' }, ...sections.map((one) => ({ value: one.id, label: one.name }))]}
+          onChange={(id) => setAddress(id === '' ? { whole: 'yes', student: '' } : { whole: '', section: id, student: '' })}
+        />
+        {section && <Select aria-label="Student" allowClear placeholder="All of them" value={student?.id ?? null} style={{ minWidth: 150 }} options={section.students.map((one) => ({ value: one.id, label: one.name }))} onChange={(id: string | null) => setAddress({ student: id ?? '' })} />}
+      </div>
+      {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
+      {!failed && (!trouble.data || !engraving.data) && <Loading what="Laying the slips on their notes" />}
+      {trouble.data && engraving.data && <Map trouble={trouble.data} svg={engraving.data} partId={place.part} label={parts.find((one) => one.value === place.part)?.label ?? ''} />}
+    </>
+  )
+}
+
+interface MapProps {
+  trouble: TroubleOut
+  svg: string
+  partId: string
+  label: string
+}
+
+function Map({ trouble, svg, partId, label }: MapProps) {
+  const sheet = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    const element = sheet.current
+    if (!element) return
+    const most = Math.max(...trouble.notes.map((one) => one.count), 1)
+    const undo = Array.from({ length: SHADES }, (_, shade) => {
+      const here = trouble.notes.filter((one) => Math.ceil((one.count / most) * SHADES) === shade + 1)
+      return markNotes(element, here.map((one) => one.at), `slips-${shade + 1}`)
+    })
+    return () => undo.forEach((one) => one())
+  }, [trouble, svg])
+  if (trouble.total === 0) return <p className="lead">No slip was named on a note yet. Students name them on the Stand, and you in a hearing.</p>
+  return (
+    <>
+      <p>
+        {trouble.total} {trouble.total === 1 ? 'slip' : 'slips'} on {trouble.notes.length} of {trouble.of_notes} notes. {trouble.stretches.length === 0 && 'None of them lie together: nothing to take out.'}
+      </p>
+      <ol className="stretches">
+        {trouble.stretches.map((one) => (
+          <Stretch key={one.label} one={one} total={trouble.total} partId={partId} />
+        ))}
+      </ol>
+      <div className="sheet my-sheet slips-map" ref={sheet}>
+        <Score svg={svg} label={`${label}: notes that slip are marked, the darker the more often`} />
+      </div>
+    </>
+  )
+}
+
+function Stretch({ one, total, partId }: { one: SlipStretchOut; total: number; partId: string }) {
+  const { message } = App.useApp()
+  const navigate = useNavigate()
+  const mayKeep = useMay('keep_music')
+  const name = one.label.replace('→', '')
+  const take = useMutation({
+    mutationFn: () => ask(keepPassage({ path: { part_id: partId }, body: { words: name } })),
+    onSuccess: (passage) => navigate(`/parts/${partId}/bench?chunk=${passage.id}`),
+    onError: (error) => void message.error(said(error)),
+  })
+  return (
+    <li>
+      <strong>{name}</strong>: {one.count} of {total} slips on {one.notes} {one.notes === 1 ? 'note' : 'notes'}{' '}
+      {mayKeep && (
+        <Button size="small" loading={take.isPending} onClick={() => take.mutate()}>
+          Drill it
+        </Button>
+      )}
+    </li>
+  )
+}
