@@ -338,3 +338,35 @@ def test_a_student_sees_neither_desk_nor_rehearsals(worked: School):
     for path in ("/api/desk", "/api/rehearsals", f"/api/pieces/{worked.ids['piece']}/score"):
         assert worked.students[0].get(path).status_code == 403
     assert TestClient(worked.app).get("/api/desk").status_code == 401
+
+
+def test_who_plays_another_part_of_a_divided_section_is_named_before_it_is_sent(band: School):
+    chunks = split(band, by="phrases")
+    assert chunks
+    section = band.ids["Percussion"]["id"]
+
+    def wish(name: str) -> dict[str, Any]:
+        part = band.ids["parts"][name]["id"]
+        chunk = ok(band.director.get(f"/api/parts/{part}/chunks"))["chunks"][0]["id"]
+        return {
+            "part_id": part,
+            "section_ids": [section],
+            "due_on": (datetime.now(UTC).date() + timedelta(days=5)).isoformat(),
+            "minutes_a_day": 10,
+            "items": [{"chunk_id": chunk, "drill": "alone", "ladder": {"goal_bpm": 100}}],
+        }
+
+    def plays(name: str) -> list[str]:
+        made = ok(band.director.post("/api/assignments/preview", json=wish(name)))
+        return [row["plays"] for row in made["students"]]
+
+    assert plays("Snare drum") == [""]
+    ok(band.director.post("/api/assignments", json=wish("Snare drum")))
+    assert plays("Snare drum") == [""]
+    seats = [
+        {"part_id": part["id"], "played_on": part["played_on"], "section_ids": [section]}
+        for name, part in band.ids["parts"].items()
+        if name in ("Snare drum", "Horn in F")
+    ]
+    ok(band.director.put(f"/api/pieces/{band.ids['piece']}/parts", json={"parts": seats}))
+    assert plays("Horn in F") == ["Snare drum"]

@@ -60,7 +60,7 @@ def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
     expect(desk.locator(".wall-row").first).to_be_visible()
     assert 1 <= desk.locator(".wall-row").count() < 12
     expect(desk.locator(".wall-row .level-0").first).to_be_visible()
-    desk.get_by_label("Student", exact=True).fill("nobody of that name")
+    desk.get_by_role("textbox", name="Student").fill("nobody of that name")
     expect(desk.get_by_text("Nothing of that is here.")).to_be_visible()
 
 
@@ -72,20 +72,20 @@ def test_the_whole_wall_goes_on_one_printed_page(desk: Page, demo_url: str):
     printed = desk.locator("table.wall-print")
     expect(printed.locator("tbody tr")).to_have_count(12)
     expect(printed.locator("thead th")).to_have_count(columns)
-    sheet = desk.pdf(landscape=True, prefer_css_page_size=True)
+    sheet = desk.pdf(prefer_css_page_size=True)
     assert sheet.count(b"/Type /Page\n") + sheet.count(b"/Type /Page ") <= 1
 
 
 def test_a_piece_leads_to_the_part_and_a_student_to_their_music(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
-    desk.get_by_text("Piece", exact=True).click()
+    desk.get_by_title("Piece", exact=True).click()
     pick(desk, "Piece", "Saltgrass March")
     pick(desk, "Sections", "Flutes")
     expect(desk.locator(".wall-row").first).to_contain_text("Flutes")
     desk.locator('[data-cell="0 0"]').click()
     expect(desk.get_by_role("dialog")).to_be_visible()
     desk.keyboard.press("Escape")
-    desk.get_by_text("Student", exact=True).click()
+    desk.get_by_title("Student", exact=True).click()
     expect(desk.locator(".my-sheet g.measure").first).to_be_visible()
     desk.get_by_role("list", name="Chunks").get_by_role("button").first.click()
     expect(desk.get_by_role("dialog")).to_be_visible()

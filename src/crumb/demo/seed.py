@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
 from crumb.core.score.position import Position, whole
-from crumb.demo import band, etude, people, takes
+from crumb.demo import band, etude, people, slips, takes
 from crumb.demo.history import player
 from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
@@ -83,6 +83,7 @@ def seed(session: Session, files: FileStore, sounds: Sounds) -> str:
     _assign(session, who, part_id, clarinets)
     rebuilding.rebuild(session)
     _plan(session, who, part_id, clarinets)
+    slips.name_some(session, who, part_id)
     takes.hand_in(session, sounds, who, part_id, clarinets)
     return told
 

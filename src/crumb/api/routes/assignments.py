@@ -63,6 +63,7 @@ def _gets(student: assigning.StudentGets) -> StudentGetsOut:
         exception=student.exception,
         due_on=student.due_on,
         why_nothing=student.why_nothing,
+        plays=student.plays,
         items=[
             ItemGotOut(
                 chunk=line.chunk,

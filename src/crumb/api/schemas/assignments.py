@@ -56,6 +56,8 @@ class StudentGetsOut(BaseModel):
     exception: str
     due_on: date
     why_nothing: Said
+    plays: str
+    """Another part of the piece, if they were sent that and never this one."""
     items: list[ItemGotOut]
 
 

@@ -95,6 +95,8 @@ class StudentGets:
     exception: str
     due_on: date
     why_nothing: str
+    plays: str = ""
+    """Another part of the piece, if that is what they were sent before and never this one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +117,7 @@ def preview(session: Session, who: Who, wish: Wish, today: date) -> Preview:
     """
     found = _bundles(session, who, wish, today)
     students: list[StudentGets] = []
+    played = _played(session, found)
     for bundle in found:
         levels = levels_of(session, bundle.reading, [s for s, _ in bundle.students])
         needs = [item.worked.seconds_left(item.worked.rungs[0]) for item in bundle.items]
@@ -133,6 +136,7 @@ def preview(session: Session, who: Who, wish: Wish, today: date) -> Preview:
                 exception=bundle.exception,
                 due_on=bundle.due_on,
                 why_nothing=bundle.why_nothing,
+                plays=_elsewhere(played.get(student_id, {}), bundle.reading.row.id),
             )
             for student_id, name in bundle.students
         ]
@@ -150,6 +154,20 @@ def preview(session: Session, who: Who, wish: Wish, today: date) -> Preview:
         days * wish.minutes_a_day * 60,
         days,
     )
+
+
+def _played(session: Session, found: Sequence[Bundle]) -> dict[UUID, dict[UUID, str]]:
+    students = [student for bundle in found for student, _ in bundle.students]
+    pieces = {bundle.reading.row.piece_id for bundle in found}
+    played: dict[UUID, dict[UUID, str]] = {}
+    for piece_id in pieces:
+        played.update(sending.parts_played(session, piece_id, students))
+    return played
+
+
+def _elsewhere(parts: Mapping[UUID, str], part_id: UUID) -> str:
+    """What somebody of a divided section plays, where it is not this part."""
+    return "" if part_id in parts else ", ".join(sorted(parts.values()))
 
 
 def _line(item: ItemGot, seconds: int, level: int) -> Line:

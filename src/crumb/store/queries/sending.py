@@ -95,3 +95,20 @@ def store_steps(session: Session, item_id: UUID, steps: Sequence[SentStep]) -> N
             insert(t.SentStep).on_conflict_do_nothing(index_elements=["item_id", "place"]),
             steps_to_rows(item_id, steps),
         )
+
+
+def parts_played(
+    session: Session, piece_id: UUID, students: Iterable[UUID]
+) -> dict[UUID, dict[UUID, str]]:
+    """Parts of a piece that students were ever sent, by id and name."""
+    rows = session.execute(
+        select(t.AssignmentStudent.student_id, t.PiecePart.id, t.PiecePart.name)
+        .join(t.Assignment, t.Assignment.id == t.AssignmentStudent.assignment_id)
+        .join(t.PiecePart, t.PiecePart.id == t.Assignment.part_id)
+        .where(t.PiecePart.piece_id == piece_id, t.AssignmentStudent.student_id.in_(list(students)))
+        .distinct()
+    )
+    found: dict[UUID, dict[UUID, str]] = {}
+    for student_id, part_id, name in rows:
+        found.setdefault(student_id, {})[part_id] = name
+    return found

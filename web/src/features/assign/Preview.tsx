@@ -1,4 +1,4 @@
-import { Checkbox, Select } from 'antd'
+import { Button, Checkbox, Select } from 'antd'
 import type { AssignIn, AssignPreview, StudentGetsOut } from '../../api/gen'
 import { clock, day, minutes } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
@@ -70,6 +70,7 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
         <span className="muted">read {usual.part}</span>
         <Lines student={usual} />
       </summary>
+      <Elsewhere students={students} {...props} />
       <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
         <thead>
           <tr>
@@ -89,6 +90,20 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
   )
 }
 
+/** Of a divided section some play another part: they are named, and left out by one click. */
+function Elsewhere({ students, leftOut, setLeftOut }: TableProps & { students: StudentGetsOut[] }) {
+  const elsewhere = students.filter((one) => one.plays && !leftOut.includes(one.student_id))
+  if (elsewhere.length === 0) return null
+  return (
+    <p className="caution">
+      {elsewhere.length} of them {elsewhere.length === 1 ? 'plays' : 'play'} another part of this piece.{' '}
+      <Button size="small" onClick={() => setLeftOut([...leftOut, ...elsewhere.map((one) => one.student_id)])}>
+        Leave {elsewhere.length === 1 ? 'that one' : 'them'} out
+      </Button>
+    </p>
+  )
+}
+
 function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
   const id = student.student_id
   const isLeftOut = leftOut.includes(id)
@@ -98,7 +113,10 @@ function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<T
   }
   return (
     <tr className={isLeftOut ? 'left-out' : ''}>
-      <th scope="row">{student.name}</th>
+      <th scope="row">
+        {student.name}
+        {student.plays && <small className="muted"> plays {student.plays}</small>}
+      </th>
       <td>
         {isLeftOut ? (
           '–'

@@ -28,31 +28,34 @@ export function Printed({ title, columns, rows }: Props) {
   // A number takes about two and a half ems, a line one and a third; names take eight.
   const size = Math.min(10, WIDE / (columns.length * 2.5 + 8), HIGH / ((rows.length + 4) * 1.35))
   return (
-    <table className="wall-print" style={{ fontSize: `${size}pt` }}>
-      <caption>{title}</caption>
-      <thead>
-        <tr>
-          <th scope="col">Student</th>
-          {columns.map((column) => (
-            <th key={column.key} scope="col">
-              {column.head}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.key}>
-            <th scope="row">{row.name}</th>
-            {row.levels.map((level, i) => (
-              <td key={columns[i]?.key} className={level === null ? '' : `printed-${level}`}>
-                {level ?? '–'}
-                {row.due.has(i) && '*'}
-              </td>
+    <>
+      <style>{'@page { size: landscape; margin: 10mm }'}</style>
+      <table className="wall-print" style={{ fontSize: `${size}pt` }}>
+        <caption>{title}</caption>
+        <thead>
+          <tr>
+            <th scope="col">Student</th>
+            {columns.map((column) => (
+              <th key={column.key} scope="col">
+                {column.head}
+              </th>
             ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.key}>
+              <th scope="row">{row.name}</th>
+              {row.levels.map((level, i) => (
+                <td key={columns[i]?.key} className={level === null ? '' : `printed-${level}`}>
+                  {level ?? '–'}
+                  {row.due.has(i) && '*'}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   )
 }
