@@ -370,3 +370,20 @@ def test_who_plays_another_part_of_a_divided_section_is_named_before_it_is_sent(
     ]
     ok(band.director.put(f"/api/pieces/{band.ids['piece']}/parts", json={"parts": seats}))
     assert plays("Horn in F") == ["Snare drum"]
+
+
+def test_a_leader_reads_the_sectionals_of_their_section_and_nothing_of_how_others_stand(
+    band: School,
+):
+    today = datetime.now(UTC).date().isoformat()
+    wish = {"piece_id": band.ids["piece"], "minutes": 15, "section_id": band.ids["section"]}
+    ok(band.director.post("/api/rehearsals", json={**wish, "day": today}))
+    leader, other = band.students[0], band.students[1]
+    path = f"/api/sections/{band.ids['section']}/students/{band.ids['students'][0]}/leader"
+    assert ok(leader.get("/api/me/sectionals")) == []
+    ok(band.director.put(path, json={"is_leader": True}))
+    (led,) = ok(leader.get("/api/me/sectionals"))
+    assert (led["section"], led["minutes"]) == ("Clarinets", 15)
+    assert sum(item["minutes"] for item in led["items"]) == 15
+    assert {item["why"] for item in led["items"]} == {""}
+    assert ok(other.get("/api/me/sectionals")) == []

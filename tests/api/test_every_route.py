@@ -58,6 +58,7 @@ STUDENTS = {
     "takeInstead",
     "getMyDiary",
     "listMyTakes",
+    "listMySectionals",
     "askTake",
     "handTakeIn",
 }
@@ -459,6 +460,7 @@ def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[Sch
             "getMyPlan",
             "getMyDiary",
             "listMyTakes",
+            "listMySectionals",
         }:
             continue
         client = away.students[0] if operation in STUDENTS else away.director

@@ -4,7 +4,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, MusicKeeper, Sender, Today, Watcher
+from crumb.api.deps import Db, MusicKeeper, Player, Sender, Today, Watcher
 from crumb.api.schemas.ensemble import (
     DeskOut,
     EndRehearsalIn,
@@ -15,6 +15,7 @@ from crumb.api.schemas.ensemble import (
     RehearsalOut,
     RehearsalPlanOut,
     ScoreOut,
+    SectionalOut,
     SendPassageIn,
     SentToOut,
     SplitPartOut,
@@ -130,3 +131,19 @@ def get_desk(who: Watcher, session: Db, today: Today) -> DeskOut:
 def put_off(body: PutOffIn, who: Watcher, session: Db, today: Today) -> None:
     """Keep a line away until a day, for oneself."""
     desk.put_off(session, who, body.line, body.until, today)
+
+
+@router.get("/me/sectionals", operation_id="listMySectionals")
+def list_my_sectionals(who: Player, session: Db, today: Today) -> list[SectionalOut]:
+    """Sectionals that one leads, from today on."""
+    return [
+        SectionalOut(
+            id=kept.row.id,
+            title=kept.title,
+            section=kept.section or "",
+            day=kept.row.day,
+            minutes=kept.row.minutes,
+            items=[item_out(one.item) for one in kept.items],
+        )
+        for kept in rehearsing.led(session, who, today)
+    ]

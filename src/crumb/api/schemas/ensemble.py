@@ -214,6 +214,17 @@ class RehearsalOut(BaseModel):
     home: list[HomeLineOut]
 
 
+class SectionalOut(BaseModel):
+    """A sectional for whoever leads it: what to do, and nothing of how anybody stands."""
+
+    id: UUID
+    title: str
+    section: str
+    day: date
+    minutes: int
+    items: list[RehearsalItemOut]
+
+
 class RehearsalMade(BaseModel):
     """A rehearsal that was kept."""
 

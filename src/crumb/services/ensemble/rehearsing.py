@@ -16,6 +16,7 @@ from crumb.services.ensemble.score import Desk, Room, ScoreView, view
 from crumb.services.ensemble.sending import SentTo, to_desks
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence.add import Noted, note_together
+from crumb.services.library.marking import sections_led
 from crumb.services.library.pieces import get_piece
 from crumb.services.people.roster import get_section
 from crumb.services.who import Who
@@ -164,6 +165,24 @@ def listed(session: Session, who: Who) -> list[Kept]:
         for row, title, section in rows
         if who.sees(row.section_id)
     ]
+
+
+def led(session: Session, who: Who, today: date) -> list[Kept]:
+    """Sectionals from today on that a student leads, the next one first.
+
+    What it says of how others stand is not for a classmate: lines come without their reasons.
+    """
+    sections = set(sections_led(session, who))
+    found = [
+        Kept(row, title, section, tuple(_unsaid(one) for one in items_from_json(row.items)))
+        for row, title, section in ask.rehearsals_of(session, who.program_id, _MOST_LISTED)
+        if row.section_id in sections and row.day >= today
+    ]
+    return sorted(found, key=lambda kept: kept.row.day)
+
+
+def _unsaid(line: KeptItem) -> KeptItem:
+    return replace(line, item=replace(line.item, why="", sections=(), meanwhile=()))
 
 
 def get(session: Session, who: Who, rehearsal_id: UUID) -> Kept:

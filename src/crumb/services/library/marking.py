@@ -121,14 +121,15 @@ def _layer(session: Session, who: Who, wish: MarkWish) -> tuple[str, UUID | None
         return "director", wish.section_id
     if not wish.as_leader:
         return "own", None
-    led = _led(session, who)
+    led = sections_led(session, who)
     wanted = wish.section_id or next(iter(led), None)
     if wanted not in led:
         raise NotAllowed("Only the leader of a section may write for it.")
     return "leader", wanted
 
 
-def _led(session: Session, who: Who) -> list[UUID]:
+def sections_led(session: Session, who: Who) -> list[UUID]:
+    """The sections that a student leads."""
     return list(
         session.scalars(
             select(SectionMember.section_id).where(
@@ -140,7 +141,7 @@ def _led(session: Session, who: Who) -> list[UUID]:
 
 def leads(session: Session, who: Who) -> bool:
     """Whether a student leads a section."""
-    return bool(_led(session, who))
+    return bool(sections_led(session, who))
 
 
 def take_away(session: Session, who: Who, mark_id: UUID, *, back: bool = False) -> Mark:

@@ -4,6 +4,7 @@ import { ask } from '../../api/ask'
 import { getMyMap, type LastHearingOut } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Sectionals } from './Sectionals'
 import { useHasTakes } from '../takes/useTakes'
 import { Place } from '../../shared/ui/Place'
 
@@ -23,6 +24,7 @@ export default function MyMusic() {
   return (
     <div className="page narrow">
       <h1>My music</h1>
+      <Sectionals />
       {map.data.length === 0 && (
         <Empty title="No music yet">
           <p>Parts that your director sends you appear here, chunk by chunk.</p>

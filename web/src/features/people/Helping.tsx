@@ -54,6 +54,7 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
         {one.role === 'assistant' && (
           <Select
             mode="multiple"
+            showSearch={{ optionFilterProp: 'label' }}
             aria-label={`Sections of ${one.name}`}
             style={{ minWidth: 220 }}
             value={one.section_ids}
@@ -98,7 +99,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
       <div className="inline">
         <span>Invite</span>
         <Select aria-label="Whom to invite" value={role} options={ROLES} onChange={setRole} style={{ minWidth: 160 }} />
-        {role === 'assistant' && <Select mode="multiple" aria-label="For which sections" placeholder="for which sections" value={sectionIds} onChange={setSectionIds} options={sections.map((section) => ({ value: section.id, label: section.name }))} style={{ minWidth: 240 }} />}
+        {role === 'assistant' && <Select mode="multiple" showSearch={{ optionFilterProp: 'label' }} aria-label="For which sections" placeholder="for which sections" value={sectionIds} onChange={setSectionIds} options={sections.map((section) => ({ value: section.id, label: section.name }))} style={{ minWidth: 240 }} />}
         {role === 'helper' && (
           <Select
             aria-label="For which student"
