@@ -158,7 +158,7 @@ def test_slips_that_were_named_and_heard_lie_on_their_notes(school: School):
         "chunk_id": school.ids["chunks"][4]["id"],
         "level": 3,
         "missing": [],
-        "slips": [{"at": place, "what": "pitch"}, {"at": {"index": measure, "at": "3/2"}}],
+        "slips": [{"at": place, "what": "pitch"}, {"at": place}],
     }
     ok(school.director.post(f"/api/hearing/{school.ids['part']}", json=judged))
     path = f"/api/wall/{school.ids['part']}/trouble"

@@ -69,7 +69,8 @@ def test_the_directors_views(desk: Page, demo_url: str, way: str):
         desk.get_by_role("link", name=link, exact=True).click()
         expect(desk.locator(mark).first).to_be_visible()
         assert_accessible(desk, link)
-    for by, mark in (("piece", ".wall-row"), ("student", ".my-sheet g.measure"), ("week", ".week")):
+    walls = {"piece": ".wall-row", "student": ".my-sheet g.measure", "slips": ".slips-map"}
+    for by, mark in {**walls, "week": ".week"}.items():
         desk.goto(f"{demo_url}/wall?by={by}")
         expect(desk.locator(mark).first).to_be_visible()
         assert_accessible(desk, f"the Wall by {by}")

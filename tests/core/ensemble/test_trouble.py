@@ -36,6 +36,12 @@ def test_one_quiet_note_between_does_not_part_a_stretch():
     assert (stretch.count, stretch.notes) == (8, 3)
 
 
+def test_many_that_slip_once_are_no_stretch_beside_three_that_slip_often():
+    slips = [note(p) for p in range(60, 90)] + [note(p) for p in (40, 41, 42) for _ in range(5)]
+    (stretch,) = trouble(PART, slips, BEAT).stretches
+    assert (stretch.count, stretch.notes) == (15, 3)
+
+
 def test_a_slip_here_and_there_is_an_accident():
     assert trouble(PART, [note(3), note(80)], BEAT).stretches == ()
 

@@ -1,7 +1,7 @@
 """Where slips fall, note by note, and the stretches that they fall in: what to take out and drill.
 
-A stretch is a run of neighbouring notes that each slip twice as often as a note of the part does.
-Numbers are common practice, no source.
+A stretch is a run of neighbouring notes that each slip more than once, and as often as those that
+slip do on average. Numbers are common practice, no source.
 """
 
 from bisect import bisect_right
@@ -16,7 +16,8 @@ from crumb.core.score.position import Position, Span, absolute, position_at, sou
 
 LEAST = 3
 """Fewer slips are an accident."""
-_OFTEN = 2
+_AGAIN = 2
+"""Once is no habit."""
 _GAP = 2
 """Places of two hot notes that still belong together: one quiet note may lie between."""
 _MOST_NOTES = 12
@@ -69,7 +70,7 @@ def trouble(part: Part, slips: Iterable[Position], beat: Fraction) -> Trouble:
             continue
         counts[max(0, bisect_right(attacks, absolute(part, slip)) - 1)] += 1
     total = sum(counts.values())
-    hot = sorted(p for p, n in counts.items() if n * len(attacks) >= _OFTEN * total)
+    hot = sorted(p for p, n in counts.items() if n >= _AGAIN and n * len(counts) >= total)
     found = (_stretch(part, attacks, run, counts, beat) for run in _runs(hot))
     stretches = sorted(
         (one for one in found if one.count >= LEAST), key=lambda s: (-s.count, s.span.start)
