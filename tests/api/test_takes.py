@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.api import deps
 from crumb.services.ensemble.takes import erase_old
+from crumb.services.music.deleting import erase_old as erase_pieces
 from crumb.store.tables import Take
 from tests.api.school import School, a_school, assigned, ok, with_music
 
@@ -243,3 +244,18 @@ def test_more_takes_than_anybody_listens_to_are_refused(school: School):
         )
         session.commit()
     assert hand_in(school).status_code == 422
+
+
+def test_takes_of_a_piece_that_was_taken_away_can_be_deleted_and_go_with_it(school: School):
+    first, second = a_take(school), a_take(school)
+    ok(school.director.delete(f"/api/pieces/{school.ids['piece']}?evidence=keep"))
+    assert {take["id"] for take in mine(school)} == {first["id"], second["id"]}
+    assert "takes" not in {line["kind"] for line in ok(school.director.get("/api/desk"))["lines"]}
+    ok(school.students[0].delete(f"/api/takes/{first['id']}"))
+    before = sound_files(school)
+    files = school.app.dependency_overrides[deps.get_files]()
+    sounds = school.app.dependency_overrides[deps.get_sounds]()
+    with school.new_session() as session:
+        in_eight_days = datetime.now(UTC) + timedelta(days=8)
+        assert erase_pieces(session, files, sounds, now=in_eight_days) == 1
+    assert (mine(school), sound_files(school)) == ([], before - 1)

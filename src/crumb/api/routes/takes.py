@@ -49,10 +49,7 @@ def list_my_takes(who: Player, session: Db) -> MyTakesOut:
     """One's own takes, the newest first."""
     return MyTakesOut(
         rules=_rules_out(takes.rules(session, who)),
-        takes=[
-            take_out(take, takes.least(session, who, take.part_id, take.chunk_id))
-            for take in takes.own(session, who)
-        ],
+        takes=[take_out(take, takes.least_of(session, take)) for take in takes.own(session, who)],
     )
 
 
@@ -83,7 +80,7 @@ def hand_in(
         raise UnreadableFile("When it was recorded needs a time zone.")
     new = NewTake(id, part_id, chunk_id, recorded_at, data, why_anew)
     take = takes.hand_in(session, sounds, who, new)
-    return take_out(take, takes.least(session, who, take.part_id, take.chunk_id))
+    return take_out(take, takes.least_of(session, take))
 
 
 @router.get("/takes/{take_id}/sound", operation_id="getTakeSound", response_class=FileResponse)

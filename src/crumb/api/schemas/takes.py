@@ -32,7 +32,7 @@ class AnchorOut(BaseModel):
 
 
 class TakeOut(BaseModel):
-    """A take that was handed in. ``by`` judged it; empty: nobody did yet."""
+    """A take that was handed in, how far it is, and whether somebody judged it."""
 
     id: UUID
     part_id: UUID

@@ -21,7 +21,7 @@ from crumb.core.score.position import Position
 from crumb.formats.sound import to_mp3
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
 from crumb.services.jobs import Abandoned, Try
-from crumb.services.library.pieces import load_part
+from crumb.services.library.pieces import PartInHand, load_kept, load_part
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.people.roster import get_student
 from crumb.services.who import Right, Who
@@ -139,17 +139,16 @@ def asked(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> tuple[in
     Raises:
         NotFound: no such part or chunk.
     """
-    seconds = least(session, who, part_id, chunk_id)
-    return seconds, set_up(load_part(session, who, part_id).instrument)
-
-
-def least(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> int:
-    """How many seconds a take of a chunk has to have.
-
-    Raises:
-        NotFound: no such part or chunk.
-    """
     hand = load_part(session, who, part_id)
+    return _least(session, hand, chunk_id), set_up(hand.instrument)
+
+
+def least_of(session: Session, take: Take) -> int:
+    """How many seconds a take should have; its piece may have been taken away meanwhile."""
+    return _least(session, load_kept(session, take.part_id), take.chunk_id)
+
+
+def _least(session: Session, hand: PartInHand, chunk_id: UUID) -> int:
     chunk = get_chunk(session, hand, chunk_id)
     return least_seconds(hand.part, chunk.span, goal=hand.row.goal_bpm, beat=hand.beat)
 
