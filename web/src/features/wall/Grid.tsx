@@ -8,7 +8,7 @@ const ROW = 34
 const NAMES = 170
 const HEAD = 48
 const FOOT = 70
-const BEYOND = 8
+const BEYOND = 2
 
 export interface GridColumn {
   key: string
@@ -43,7 +43,7 @@ interface Props {
 }
 
 /**
- * Rows by columns, of which only what is seen is drawn: a hundred and fifty players by two hundred chunks scroll freely.
+ * Rows by columns, of which only what is seen is drawn: for a hundred and fifty players by two hundred chunks.
  * Arrows go from cell to cell, Enter opens one, Space chooses it, Shift with an arrow or a click chooses a block.
  */
 export function Grid({ place, label, columns, rows, choosing, open }: Props) {
