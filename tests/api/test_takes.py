@@ -93,6 +93,8 @@ def test_a_take_is_heard_by_its_student_and_whoever_judges(school: School):
         assert len(sound.content) > 20_000
     part = school.director.get(f"/api/takes/{made['id']}/sound", headers={"Range": "bytes=100-199"})
     assert (part.status_code, len(part.content)) == (206, 100)
+    rows = {row["student_id"]: row for row in ok(school.director.get("/api/wall/week"))["rows"]}
+    assert [rows[str(student)]["takes"] for student in school.ids["students"]] == [1, 0]
     (waiting,) = queue(school)[str(school.ids["students"][0])]
     assert (waiting["id"], waiting["is_heard"]) == (made["id"], False)
 

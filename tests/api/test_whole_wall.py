@@ -94,6 +94,7 @@ def test_what_was_heard_is_said_of_every_chosen_cell_once(school: School):
 def test_a_piece_shows_everybody_on_every_passage(school: School):
     wall = ok(school.director.get(f"/api/wall/pieces/{school.ids['piece']}"))
     assert wall["passages"]
+    assert wall["standings"][0].endswith("3 at 0")
     for desk in wall["desks"]:
         assert len(desk["standings"]) == len(desk["chunk_ids"]) == len(wall["passages"])
         assert all(len(row["levels"]) == len(wall["passages"]) for row in desk["rows"])

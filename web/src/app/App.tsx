@@ -133,19 +133,28 @@ function Pages(look: Look) {
       </Routes>
     )
   }
-  if (me.data.role !== 'director') {
-    const isHelper = me.data.role === 'helper'
+  if (me.data.role === 'helper') {
     return (
       <Routes>
         <Route element={<AtTheDesk me={me.data} {...look} />}>
-          {isHelper && <Route path="/helped" element={<Helped />} />}
-          {isHelper && <Route path="/sheets/:code" element={<Sheets />} />}
-          {isHelper && <Route path="/sheets" element={<Sheets />} />}
-          {!isHelper && <Route path="/hearing" element={<Hearing />} />}
-          {!isHelper && <Route path="/wall" element={<Wall />} />}
+          <Route path="/helped" element={<Helped />} />
+          <Route path="/sheets" element={<Sheets />} />
+          <Route path="/sheets/:code" element={<Sheets />} />
           <Route path="/account" element={<OwnAccount />} />
         </Route>
-        <Route path="*" element={<Navigate to={isHelper ? '/helped' : '/hearing'} replace />} />
+        <Route path="*" element={<Navigate to="/helped" replace />} />
+      </Routes>
+    )
+  }
+  if (me.data.role === 'assistant') {
+    return (
+      <Routes>
+        <Route element={<AtTheDesk me={me.data} {...look} />}>
+          <Route path="/hearing" element={<Hearing />} />
+          <Route path="/wall" element={<Wall />} />
+          <Route path="/account" element={<OwnAccount />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/hearing" replace />} />
       </Routes>
     )
   }

@@ -55,8 +55,10 @@ function Brand() {
   )
 }
 
-/** Where one can go at the desk, with the right that each page needs first. */
-const LINKS: { to: string; say: string; needs: Me['rights'][number] }[] = [
+type Right = Me['rights'][number]
+
+/** Where one can go at the desk: the right that each page needs first, and the one that leads there another way. */
+const LINKS: { to: string; say: string; needs: Right; unless?: Right }[] = [
   { to: '/', say: 'Desk', needs: 'send' },
   { to: '/music', say: 'Music', needs: 'keep_music' },
   { to: '/hearing', say: 'Hearing', needs: 'hear' },
@@ -66,7 +68,7 @@ const LINKS: { to: string; say: string; needs: Me['rights'][number] }[] = [
   { to: '/sheets', say: 'Sheets', needs: 'tick' },
   { to: '/wall', say: 'Wall', needs: 'see_players' },
   { to: '/people', say: 'People', needs: 'keep_people' },
-  { to: '/account', say: 'Account', needs: 'keep_account' },
+  { to: '/account', say: 'Account', needs: 'keep_account', unless: 'keep_people' },
 ]
 
 export function DirectorShell({ me, ...look }: Props) {
@@ -78,7 +80,7 @@ export function DirectorShell({ me, ...look }: Props) {
       <header className="masthead">
         <Brand />
         <nav aria-label="Main">
-          {LINKS.filter((link) => me.rights.includes(link.needs) && !(link.to === '/account' && me.rights.includes('keep_people'))).map((link) => (
+          {LINKS.filter(({ needs, unless }) => me.rights.includes(needs) && !(unless && me.rights.includes(unless))).map((link) => (
             <NavLink key={link.to} to={link.to} end={link.to === '/'}>
               {link.say}
             </NavLink>

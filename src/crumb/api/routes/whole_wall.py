@@ -56,6 +56,7 @@ def get_week(who: Watcher, session: Db, today: Today, day: Day | None = None) ->
                 days=row.days,
                 minutes=row.minutes,
                 repetitions=row.repetitions,
+                takes=row.takes,
                 has_log=row.has_log,
             )
             for row in week.rows
@@ -70,6 +71,7 @@ def get_piece_wall(piece_id: UUID, who: Watcher, session: Db) -> PieceWallOut:
     return PieceWallOut(
         title=found.piece.title,
         passages=list(found.passages),
+        standings=list(found.standings),
         desks=[_desk_rows(rows) for rows in found.desks],
     )
 

@@ -35,10 +35,11 @@ class DeskRowsOut(BaseModel):
 
 
 class PieceWallOut(BaseModel):
-    """Everybody who plays in a piece, by passage."""
+    """Everybody who plays in a piece, by passage; ``standings`` are those of all of them."""
 
     title: str
     passages: list[str]
+    standings: list[str]
     desks: list[DeskRowsOut]
 
 
@@ -58,6 +59,7 @@ class DoneInWeekOut(BaseModel):
     days: int
     minutes: int
     repetitions: int
+    takes: int
     has_log: bool
 
 

@@ -7,6 +7,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.ensemble.grouping import shared_cells
 from crumb.core.errors import CrumbError
 from crumb.core.score.position import absolute
 from crumb.services.drills.working import LadderSettings
@@ -59,7 +60,7 @@ def send(
     chunks = _chosen(session, who, part_id, wish.cells)
     ladder = LadderSettings(None, hand.row.goal_bpm, None)
     result = []
-    for students, ids in alike(wish.cells):
+    for students, ids in shared_cells(wish.cells):
         here = sorted((chunks[i] for i in ids), key=lambda c: absolute(hand.part, c.span.start))
         sending = assigning.Wish(
             part_id,
@@ -103,14 +104,3 @@ def _chosen(
     for student in {student for student, _ in wanted}:
         get_student(session, who, student)
     return {chunk: get_chunk(session, hand, chunk) for chunk in {chunk for _, chunk in wanted}}
-
-
-def alike(cells: Iterable[CellOf]) -> list[tuple[frozenset[UUID], frozenset[UUID]]]:
-    """Students who have the same chunks, with those chunks: as few groups as there can be."""
-    of_student: dict[UUID, set[UUID]] = {}
-    for student, chunk in cells:
-        of_student.setdefault(student, set()).add(chunk)
-    groups: dict[frozenset[UUID], set[UUID]] = {}
-    for student, chunks in of_student.items():
-        groups.setdefault(frozenset(chunks), set()).add(student)
-    return [(frozenset(students), chunks) for chunks, students in groups.items()]

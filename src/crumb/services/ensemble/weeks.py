@@ -1,4 +1,4 @@
-"""What students did in a week: days, minutes, their log. Never mixed with what they can play."""
+"""What students did in a week: days, minutes, takes, log. Never mixed with what they can play."""
 
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -13,7 +13,7 @@ from crumb.store.queries import weeks as ask
 
 @dataclass(frozen=True, slots=True)
 class DoneInWeek:
-    """One student's week: days of practice, minutes, repetitions; whether a log was written."""
+    """One student's week: days of practice, minutes, repetitions, takes; whether there is a log."""
 
     student_id: UUID
     name: str
@@ -21,6 +21,7 @@ class DoneInWeek:
     days: int
     minutes: int
     repetitions: int
+    takes: int
     has_log: bool
 
 
@@ -41,6 +42,7 @@ def week_of(session: Session, who: Who, day: date) -> Week:
     students = sorted({student for section in sections for student, _ in section.students})
     seconds = ask.seconds_by_day(session, students, first, last)
     played = ask.played_by_day(session, students, first, last)
+    takes = ask.takes_by_day(session, students, first, last, who.time_zone)
     logs = ask.logs_in(session, students, first, last)
     rows = []
     for section in sections:
@@ -55,6 +57,7 @@ def week_of(session: Session, who: Who, day: date) -> Week:
                     days=len(spent.keys() | counts.keys()),
                     minutes=round(sum(spent.values()) / 60),
                     repetitions=sum(counts.values()),
+                    takes=sum(takes.get(student, {}).values()),
                     has_log=student in logs,
                 )
             )

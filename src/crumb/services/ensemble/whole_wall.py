@@ -42,10 +42,11 @@ class DeskRows:
 
 @dataclass(frozen=True, slots=True)
 class PieceWall:
-    """Passages of a piece by name, and every section on them in score order."""
+    """Passages of a piece by name, how all who play stand on each, and every section on them."""
 
     piece: Piece
     passages: tuple[str, ...]
+    standings: tuple[str, ...]
     desks: tuple[DeskRows, ...]
 
 
@@ -65,10 +66,17 @@ def piece_wall(session: Session, who: Who, piece_id: UUID) -> PieceWall:
         for section in list_sections(session, who)
         for student, name in section.students
     }
+    rows = tuple(_rows(desk, found, stood, names) for desk in desks)
+    players = [row for desk in rows for row in desk.rows]
     return PieceWall(
-        piece,
-        tuple(passage.name for passage in found),
-        tuple(_rows(desk, found, stood, names) for desk in desks),
+        piece, tuple(passage.name for passage in found), _standings(players, len(found)), rows
+    )
+
+
+def _standings(players: Sequence[PlayerRow], passages: int) -> tuple[str, ...]:
+    return tuple(
+        section_standing([one.level for row in players if (one := row.on[place]) is not None])
+        for place in range(passages)
     )
 
 
@@ -90,8 +98,9 @@ def _rows(
         )
         for student in desk.students
     )
-    standings = tuple(
-        section_standing([one.level for row in rows if (one := row.on[place]) is not None])
-        for place in range(len(found))
+    return DeskRows(
+        desk,
+        _standings(rows, len(found)),
+        tuple(chunks[0] if chunks else None for chunks in ids),
+        rows,
     )
-    return DeskRows(desk, standings, tuple(chunks[0] if chunks else None for chunks in ids), rows)

@@ -113,12 +113,12 @@ def add_mark(session: Session, who: Who, part_id: UUID, wish: MarkWish) -> Mark:
 
 
 def _layer(session: Session, who: Who, wish: MarkWish) -> tuple[str, UUID | None]:
-    if not who.may(Right.KEEP_MUSIC) and not who.may(Right.PRACTISE):
-        raise NotAllowed("Your account may read what is written, and not write.")
     if who.may(Right.KEEP_MUSIC):
         if wish.section_id is not None:
             get_section(session, who, wish.section_id)
         return "director", wish.section_id
+    if not who.may(Right.PRACTISE):
+        raise NotAllowed("Your account may read what is written, and not write.")
     if not wish.as_leader:
         return "own", None
     led = sections_led(session, who)

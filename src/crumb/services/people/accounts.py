@@ -1,14 +1,13 @@
 """Accounts and the program: the first director, a changed password, whoever is invited to help."""
 
 import secrets
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from hashlib import sha256
 from uuid import UUID, uuid4
 from zoneinfo import available_timezones
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -18,7 +17,8 @@ from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
 from crumb.services.who import Role, Who
-from crumb.store.tables import Charge, Invitation, Person, Program
+from crumb.store.queries import helping as ask
+from crumb.store.tables import Invitation, Person, Program
 
 SHORTEST_PASSWORD = 10
 INVITED_FOR = timedelta(days=7)
@@ -239,23 +239,9 @@ def accept(session: Session, token: str, *, name: str, email: str, password: str
     invitation.used_at = datetime.now(UTC)
     role = Role(invitation.role)
     person = new_account(session, invitation.program_id, role, (name, email, password))
-    give_charges(session, person.id, invitation.section_ids, invitation.student_id)
+    ask.give_charges(session, person.id, invitation.section_ids, invitation.student_id)
     session.commit()
     return person
-
-
-def give_charges(
-    session: Session, person_id: UUID, section_ids: Iterable[UUID], student_id: UUID | None = None
-) -> None:
-    """Say whom somebody looks after from now on; whoever calls commits."""
-    session.execute(delete(Charge).where(Charge.person_id == person_id))
-    session.add_all(
-        Charge(id=uuid4(), person_id=person_id, section_id=section_id)
-        for section_id in dict.fromkeys(section_ids)
-    )
-    if student_id is not None:
-        session.add(Charge(id=uuid4(), person_id=person_id, student_id=student_id))
-    session.flush()
 
 
 def _invitation(session: Session, token: str, *, for_use: bool = False) -> Invitation:

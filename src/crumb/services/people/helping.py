@@ -5,17 +5,16 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
-from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.people.accounts import Help, check_help, give_charges
+from crumb.services.people.accounts import Help, check_help
 from crumb.services.people.roster import get_student
 from crumb.services.who import Role, Who
-from crumb.store.base import ORDER
-from crumb.store.tables import Assignment, Charge, Person, Sheet, SignedIn
+from crumb.store.queries import helping as ask
+from crumb.store.tables import Person
 
-_HELP = (Role.ASSISTANT, Role.HELPER)
+_NO_STUDENT = (Role.DIRECTOR, Role.ASSISTANT, Role.HELPER)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,18 +39,8 @@ class Helped:
 
 def listed(session: Session, who: Who) -> list[Helping]:
     """Directors, assistants and helpers of the program who can sign in, by name."""
-    people = session.scalars(
-        select(Person)
-        .where(
-            Person.program_id == who.program_id,
-            Person.role != Role.STUDENT,
-            Person.secret_hash != "",
-        )
-        .order_by(Person.name.collate(ORDER))
-    ).all()
-    charges = session.scalars(
-        select(Charge).where(Charge.person_id.in_([person.id for person in people]))
-    ).all()
+    people = ask.people_of(session, who.program_id, _NO_STUDENT)
+    charges = ask.charges_of(session, (person.id for person in people))
     return [
         Helping(
             person.id,
@@ -79,7 +68,7 @@ def change_sections(
     person = _person(session, who, person_id, (Role.ASSISTANT,))
     wanted = tuple(section_ids)
     check_help(session, who, Help(Role.ASSISTANT, wanted))
-    give_charges(session, person.id, wanted)
+    ask.give_charges(session, person.id, wanted)
     session.commit()
 
 
@@ -92,10 +81,10 @@ def dismiss(session: Session, who: Who, person_id: UUID) -> None:
     """
     if person_id == who.person_id:
         raise NotAccepted("You cannot dismiss yourself.")
-    person = _person(session, who, person_id, (*_HELP, Role.DIRECTOR))
+    person = _person(session, who, person_id, _NO_STUDENT)
     person.secret_hash, person.email, person.email_key, person.calendar_key = "", None, None, None
-    session.execute(delete(SignedIn).where(SignedIn.person_id == person.id))
-    give_charges(session, person.id, ())
+    ask.sign_out_everywhere(session, person.id)
+    ask.give_charges(session, person.id, ())
     session.commit()
 
 
@@ -108,24 +97,12 @@ def helped(session: Session, who: Who) -> Helped:
     if who.student_id is None:
         raise NotFound("There is no student that you tick for.")
     student = get_student(session, who, who.student_id)
-    rows = session.execute(
-        select(Sheet.code, Assignment.due_on)
-        .join(Assignment, Assignment.id == Sheet.assignment_id)
-        .where(Sheet.student_id == student.id, Assignment.withdrawn_at.is_(None))
-        .order_by(Assignment.due_on.desc(), Sheet.code)
-    )
-    return Helped(student.name, tuple((row[0], row[1]) for row in rows))
+    return Helped(student.name, tuple(ask.sheets_of(session, student.id)))
 
 
 def _person(session: Session, who: Who, person_id: UUID, roles: tuple[Role, ...]) -> Person:
-    person = session.scalar(
-        select(Person).where(
-            Person.id == person_id,
-            Person.program_id == who.program_id,
-            Person.role.in_(roles),
-            Person.secret_hash != "",
-        )
-    )
+    found = ask.people_of(session, who.program_id, roles)
+    person = next((one for one in found if one.id == person_id), None)
     if person is None:
         raise NotFound("There is nobody like that who helps.")
     return person

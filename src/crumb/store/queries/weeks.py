@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import Integer, cast, func, select
+from sqlalchemy import Date, Integer, cast, func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.diary import DiaryKind
@@ -48,6 +48,19 @@ def played_by_day(session: Session, students: Sequence[UUID], first: date, last:
             t.Retraction.evidence_id.is_(None),
         )
         .group_by(t.Evidence.student_id, t.Evidence.local_day)
+    )
+    return _by_day(rows)
+
+
+def takes_by_day(
+    session: Session, students: Sequence[UUID], first: date, last: date, zone: str
+) -> ByDay:
+    """Takes that were handed in, by student and day of the program."""
+    day = cast(func.timezone(zone, t.Take.handed_in_at), Date)
+    rows = session.execute(
+        select(t.Take.student_id, day, func.count())
+        .where(t.Take.student_id.in_(students), day.between(first, last))
+        .group_by(t.Take.student_id, day)
     )
     return _by_day(rows)
 

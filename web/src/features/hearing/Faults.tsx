@@ -34,9 +34,11 @@ export function Faults({ partId }: { partId: string }) {
               <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}: {fault.students.map((one) => one.name).join(', ')}.{' '}
               <span className="muted">Likely {fault.cure.likely}.</span>
             </span>
-            {maySend && <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
-              Send {fault.cure.drills[0]} to these {fault.students.length}
-            </Button>}
+            {maySend && (
+              <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
+                Send {fault.cure.drills[0]} to these {fault.students.length}
+              </Button>
+            )}
           </li>
         ))}
       </ul>

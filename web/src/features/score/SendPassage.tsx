@@ -1,10 +1,9 @@
 import { useMutation } from '@tanstack/react-query'
-import { Button, InputNumber, Select } from 'antd'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { sendPassage, type ScoreOut } from '../../api/gen'
-import { useDrills } from '../../shared/lib/part.queries'
-import { inDays } from '../../shared/lib/time'
+import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 
 interface Props {
   score: ScoreOut
@@ -14,15 +13,12 @@ interface Props {
 
 /** One drill on a passage for everybody who plays there, each in their own notation. */
 export function SendPassage({ score, place, close }: Props) {
-  const drills = useDrills()
   const passage = score.passages[place]
   const here = passage?.sections.map((section) => score.desks[section.desk]).filter((desk) => desk !== undefined) ?? []
-  const [drill, setDrill] = useState('alone')
-  const [due, setDue] = useState(inDays(7))
-  const [minutes, setMinutes] = useState(15)
+  const [wish, setWish] = useWish()
   const [only, setOnly] = useState<string[]>([])
   const send = useMutation({
-    mutationFn: () => ask(sendPassage({ path: { piece_id: score.piece_id }, body: { place, drill, due_on: due, minutes_a_day: minutes, section_ids: only } })),
+    mutationFn: () => ask(sendPassage({ path: { piece_id: score.piece_id }, body: { place, ...wish, section_ids: only } })),
   })
   if (!passage) return null
   const open = here.filter((_, i) => (passage.sections[i]?.open ?? 0) > 0)
@@ -30,20 +26,7 @@ export function SendPassage({ score, place, close }: Props) {
     <section className="send-passage" aria-label={`Send ${passage.name}`}>
       <h2>{passage.name} for all who play there</h2>
       <div className="rehearse-wish">
-        <Select
-          aria-label="Drill"
-          showSearch={{ optionFilterProp: 'label' }}
-          style={{ minWidth: 220 }}
-          value={drill}
-          onChange={setDrill}
-          options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))}
-        />
-        <label>
-          until <input type="date" aria-label="Due" value={due} min={inDays(1)} onChange={(event) => setDue(event.target.value)} />
-        </label>
-        <label>
-          <InputNumber aria-label="Minutes a day" min={5} max={120} value={minutes} onChange={(next) => next !== null && setMinutes(next)} /> minutes a day
-        </label>
+        <DrillWish wish={wish} change={setWish} />
         <Select
           mode="multiple"
           aria-label="Only these sections"
@@ -58,7 +41,7 @@ export function SendPassage({ score, place, close }: Props) {
             Only where it is open
           </Button>
         )}
-        <Button type="primary" loading={send.isPending} disabled={due === '' || send.isSuccess} onClick={() => send.mutate()}>
+        <Button type="primary" loading={send.isPending} disabled={wish.due_on === '' || send.isSuccess} onClick={() => send.mutate()}>
           Send
         </Button>
         <Button type="text" onClick={close}>

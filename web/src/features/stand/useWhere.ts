@@ -1,3 +1,4 @@
+import { AT_TEMPO } from '../../shared/lib/levels'
 import { useQueryClient } from '@tanstack/react-query'
 import type { MyPlanOut, PlannedItemOut, TodayItemOut } from '../../api/gen'
 
@@ -12,7 +13,6 @@ export interface Where {
   next: { itemId: string; name: string; why: string } | null
 }
 
-const AT_TEMPO = 5
 
 /**
  * Where in the day one is: from what Today has, so that it is known without a network.

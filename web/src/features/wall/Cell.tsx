@@ -1,6 +1,7 @@
 import { memo, type CSSProperties, type MouseEvent } from 'react'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
-import { seamWords, STEADY } from './cellWords'
+import { STEADY } from '../../shared/lib/levels'
+import { seamWords } from './cellWords'
 
 interface Props {
   place: [number, number]

@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, InputNumber, Select } from 'antd'
+import { App, Button, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { listCures, sayCells, sendCells, type CellsSentOut } from '../../api/gen'
-import { useDrills } from '../../shared/lib/part.queries'
 import { useMay } from '../../shared/lib/rights'
-import { inDays } from '../../shared/lib/time'
+import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 import { keepToHear } from '../../shared/lib/toHear'
 import type { Choosing } from './useChoosing'
 
@@ -95,12 +94,9 @@ function Say({ partId, cells }: Chosen) {
 function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const drills = useDrills()
-  const [drill, setDrill] = useState('alone')
-  const [due, setDue] = useState(inDays(7))
-  const [minutes, setMinutes] = useState(15)
+  const [wish, setWish] = useWish()
   const send = useMutation({
-    mutationFn: () => ask(sendCells({ path: { part_id: partId }, body: { cells: asked(cells), drill, due_on: due, minutes_a_day: minutes } })),
+    mutationFn: () => ask(sendCells({ path: { part_id: partId }, body: { cells: asked(cells), ...wish } })),
     onSuccess: (sent) => {
       void client.invalidateQueries({ queryKey: ['assignments'] })
       const refused = sent.filter((one) => one.why_not)
@@ -110,14 +106,8 @@ function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
   })
   return (
     <div className="inline send-cells">
-      <Select aria-label="Drill" showSearch={{ optionFilterProp: 'label' }} style={{ minWidth: 220 }} value={drill} onChange={setDrill} options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))} />
-      <label>
-        until <input type="date" aria-label="Due" value={due} min={inDays(1)} onChange={(event) => setDue(event.target.value)} />
-      </label>
-      <label>
-        <InputNumber aria-label="Minutes a day" min={5} max={120} value={minutes} onChange={(next) => next !== null && setMinutes(next)} /> minutes a day
-      </label>
-      <Button type="primary" loading={send.isPending} disabled={due === ''} onClick={() => send.mutate()}>
+      <DrillWish wish={wish} change={setWish} />
+      <Button type="primary" loading={send.isPending} disabled={wish.due_on === ''} onClick={() => send.mutate()}>
         Send
       </Button>
       {send.isError && <span role="alert">{said(send.error)}</span>}

@@ -35,6 +35,8 @@ interface Props {
   /** Whose place is kept. */
   place: string
   label: string
+  /** Whose standing the last row tells. */
+  whole?: string
   columns: GridColumn[]
   rows: GridRow[]
   /** None: cells are opened and not chosen. */
@@ -46,7 +48,7 @@ interface Props {
  * Rows by columns, of which only what is seen is drawn: for a hundred and fifty players by two hundred chunks.
  * Arrows go from cell to cell, Enter opens one, Space chooses it, Shift with an arrow or a click chooses a block.
  */
-export function Grid({ place, label, columns, rows, choosing, open }: Props) {
+export function Grid({ place, label, whole = 'Section', columns, rows, choosing, open }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState({ row: 0, column: 0 })
   const getScrollElement = () => frame.current
@@ -152,7 +154,7 @@ export function Grid({ place, label, columns, rows, choosing, open }: Props) {
         })}
         <div role="row" aria-rowindex={rows.length + 2} className="wall-foot" style={{ height: FOOT, width, marginTop: down.getTotalSize() }}>
           <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
-            Section
+            {whole}
           </span>
           {shown.map((column) => (
             <span key={columns[column.index]?.key} role="gridcell" aria-colindex={column.index + 2} style={{ left: NAMES + column.start, width: COLUMN }}>

@@ -12,7 +12,7 @@ import { Legend } from './Legend'
 import { lastPlace } from '../../shared/lib/opening'
 import { Printed } from './Printed'
 
-/** Everybody who plays in a piece, passage by passage; a section's row says how all of it stands. */
+/** Everybody who plays in a piece, passage by passage; the last row says how all that are shown stand. */
 export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
   const [address, setAddress] = useAddress()
   const [last] = useState(lastPlace)
@@ -48,7 +48,10 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
 function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
   const navigate = useNavigate()
   const desks = useMemo(() => wall.desks.filter((desk) => only === '' || desk.section === only), [wall, only])
-  const columns = useMemo<GridColumn[]>(() => wall.passages.map((name, i) => ({ key: name, name, head: name, foot: everybody(desks.flatMap((desk) => desk.rows.map((row) => row.levels[i] ?? null))) })), [wall, desks])
+  const columns = useMemo<GridColumn[]>(() => {
+    const standings = only === '' ? wall.standings : (desks[0]?.standings ?? [])
+    return wall.passages.map((name, i) => ({ key: name, name, head: name, foot: standings[i] ?? '' }))
+  }, [wall, desks, only])
   const rows = useMemo<GridRow[]>(
     () =>
       desks.flatMap((desk) =>
@@ -80,6 +83,7 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
       <Grid
         place={wall.title + only}
         label={wall.title}
+        whole={only || 'Everybody'}
         columns={columns}
         rows={rows}
         open={(row, column) => {
@@ -91,13 +95,6 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
       <Printed title={wall.title} columns={columns} rows={rows} />
     </>
   )
-}
-
-const AT_TEMPO = 5
-
-function everybody(levels: (number | null)[]): string {
-  const playing = levels.filter((level) => level !== null)
-  return playing.length === 0 ? '' : `${playing.filter((level) => level >= AT_TEMPO).length} of ${playing.length} at ${AT_TEMPO} or more`
 }
 
 function linesOf(wall: PieceWallOut): string[][] {

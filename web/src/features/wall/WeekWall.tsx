@@ -54,6 +54,7 @@ export function WeekWall() {
             <th scope="col">Days</th>
             <th scope="col">Minutes</th>
             <th scope="col">Repetitions</th>
+            <th scope="col">Takes</th>
             <th scope="col">Log</th>
           </tr>
         </thead>
@@ -65,6 +66,7 @@ export function WeekWall() {
               <td>{row.days}</td>
               <td>{row.minutes}</td>
               <td>{row.repetitions}</td>
+              <td>{row.takes}</td>
               <td>{row.has_log ? 'written' : ''}</td>
             </tr>
           ))}
@@ -75,6 +77,6 @@ export function WeekWall() {
 }
 
 function linesOf(week: DoneWeekOut): string[][] {
-  const head = ['Student', 'Section', 'Days', 'Minutes', 'Repetitions', 'Log']
-  return [head, ...week.rows.map((row) => [row.name, row.section, String(row.days), String(row.minutes), String(row.repetitions), row.has_log ? 'yes' : ''])]
+  const head = ['Student', 'Section', 'Days', 'Minutes', 'Repetitions', 'Takes', 'Log']
+  return [head, ...week.rows.map((row) => [row.name, row.section, String(row.days), String(row.minutes), String(row.repetitions), String(row.takes), row.has_log ? 'yes' : ''])]
 }

@@ -1,4 +1,4 @@
-export const STEADY = 3
+import { STEADY } from '../../shared/lib/levels'
 
 /** What of a chunk's seams is open, in words; below steady nobody asks. */
 export function seamWords(level: number, seams: '' | 'in' | 'out' | 'both'): string {

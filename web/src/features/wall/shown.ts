@@ -1,3 +1,4 @@
+import { AT_TEMPO } from '../../shared/lib/levels'
 import type { GridColumn, GridRow } from './Grid'
 
 export type Show = 'all' | 'open' | 'due' | 'new'
@@ -13,7 +14,6 @@ export const ORDERS: { value: Order; label: string }[] = [
   { value: 'score', label: 'In score order' },
   { value: 'open', label: 'Most open first' },
 ]
-const AT_TEMPO = 5
 
 export interface Shown {
   columns: GridColumn[]

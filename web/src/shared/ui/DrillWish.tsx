@@ -1,0 +1,37 @@
+import { InputNumber, Select } from 'antd'
+import { useState } from 'react'
+import { useDrills } from '../lib/part.queries'
+import { inDays } from '../lib/time'
+
+export interface Wish {
+  drill: string
+  due_on: string
+  minutes_a_day: number
+}
+
+/** What is sent in one act, until when, for how many minutes a day: a week of the chunk alone to begin with. */
+export function useWish() {
+  return useState<Wish>({ drill: 'alone', due_on: inDays(7), minutes_a_day: 15 })
+}
+
+export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) => void }) {
+  const drills = useDrills()
+  return (
+    <>
+      <Select
+        aria-label="Drill"
+        showSearch={{ optionFilterProp: 'label' }}
+        style={{ minWidth: 220 }}
+        value={wish.drill}
+        onChange={(drill) => change({ ...wish, drill })}
+        options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))}
+      />
+      <label>
+        until <input type="date" aria-label="Due" value={wish.due_on} min={inDays(1)} onChange={(event) => change({ ...wish, due_on: event.target.value })} />
+      </label>
+      <label>
+        <InputNumber aria-label="Minutes a day" min={5} max={120} value={wish.minutes_a_day} onChange={(next) => next !== null && change({ ...wish, minutes_a_day: next })} /> minutes a day
+      </label>
+    </>
+  )
+}
