@@ -143,7 +143,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
   const label = placeLabel(detail.measures, cursor)
   return (
     <div className="page wide">
-      <PartHead detail={detail}>
+      <PartHead detail={detail} {...(chunk && { chunkId: chunk.id })}>
         <MapChoice sections={sections.data ?? []} sectionId={sectionId} choose={chooseSection} map={map} giveOwn={giveOwn} />
         <GoalField detail={detail} />
       </PartHead>

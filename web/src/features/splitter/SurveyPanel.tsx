@@ -1,3 +1,4 @@
+import { measureTitle } from '../../shared/lib/places'
 import { Button } from 'antd'
 import type { MeasureOut, PositionOut, SpotOut, SurveyOut } from '../../api/gen'
 import { useWords } from '../../shared/lib/words'
@@ -34,7 +35,7 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
         </>
       )}
       <h3>
-        Measure {measures[cursor.index]?.number}
+        {measureTitle(measures, cursor.index)}
         {here && here.notes_per_second > 0 && <small className="muted"> {here.notes_per_second.toFixed(1)} notes a second</small>}
       </h3>
       {spots.length === 0 && <p className="muted">Nothing in particular.</p>}

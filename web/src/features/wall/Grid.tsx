@@ -1,5 +1,5 @@
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
+import { useVirtualizer, type VirtualItem } from '@tanstack/react-virtual'
+import { memo, useCallback, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 import { Cell } from './Cell'
 import type { Choosing } from './useChoosing'
 
@@ -129,28 +129,7 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
         {down.getVirtualItems().map(({ index, start }) => {
           const row = rows[index]
           if (!row) return null
-          return (
-            <div key={row.key} role="row" aria-rowindex={index + 2} className="wall-row" style={{ top: HEAD + start, height: ROW, width }}>
-              <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
-                {row.head ?? row.name}
-              </span>
-              {shown.map((column) => (
-                <Cell
-                  key={columns[column.index]?.key}
-                  place={[index, column.index]}
-                  of={row.name}
-                  on={columns[column.index]?.name ?? ''}
-                  level={row.levels[column.index] ?? null}
-                  seams={row.seams[column.index] ?? ''}
-                  isDue={row.due.has(column.index)}
-                  isChosen={choosing?.has(index, column.index) ?? false}
-                  isTabStop={here.row === index && here.column === column.index}
-                  style={{ left: NAMES + column.start, width: COLUMN }}
-                  onClick={click}
-                />
-              ))}
-            </div>
-          )
+          return <Row key={row.key} row={row} index={index} top={HEAD + start} width={width} columns={columns} shown={shown} chosen={choosing?.inRow(index) ?? ''} tabStop={here.row === index ? here.column : -1} onClick={click} />
         })}
         <div role="row" aria-rowindex={rows.length + 2} className="wall-foot" style={{ height: FOOT, width, marginTop: down.getTotalSize() }}>
           <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
@@ -166,3 +145,44 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     </div>
   )
 }
+
+interface RowProps {
+  row: GridRow
+  index: number
+  top: number
+  width: number
+  columns: GridColumn[]
+  shown: VirtualItem[]
+  /** Places of the chosen columns, each between blanks. */
+  chosen: string
+  tabStop: number
+  onClick: (event: MouseEvent, row: number, column: number) => void
+}
+
+/** Up and down only rows come and go: those that stay are not drawn again. */
+const Row = memo(function Row({ row, index, top, width, columns, shown, chosen, tabStop, onClick }: RowProps) {
+  return (
+    <div role="row" aria-rowindex={index + 2} className="wall-row" style={{ top, height: ROW, width }}>
+      <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
+        {row.head ?? row.name}
+      </span>
+      {shown.map((column) => (
+        <Cell
+          key={columns[column.index]?.key}
+          row={index}
+          column={column.index}
+          of={row.name}
+          on={columns[column.index]?.name ?? ''}
+          level={row.levels[column.index] ?? null}
+          seams={row.seams[column.index] ?? ''}
+          isDue={row.due.has(column.index)}
+          isChosen={chosen.includes(` ${column.index} `)}
+          isTabStop={tabStop === column.index}
+          left={NAMES + column.start}
+          width={COLUMN}
+          onClick={onClick}
+        />
+      ))}
+    </div>
+  )
+})

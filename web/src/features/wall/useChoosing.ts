@@ -10,7 +10,8 @@ export interface Choosing {
   isOn: boolean
   setOn: (isOn: boolean) => void
   cells: CellAt[]
-  has: (row: number, column: number) => boolean
+  /** The columns that are chosen in a row, each between blanks; nothing: none. */
+  inRow: (row: number) => string
   toggle: (row: number, column: number) => void
   /** Everything between two cells is chosen too. */
   block: (from: CellAt, to: CellAt) => void
@@ -27,7 +28,7 @@ export function useChoosing(): Choosing {
     isOn,
     setOn,
     cells: [...chosen.values()],
-    has: (row, column) => chosen.has(nameOf(row, column)),
+    inRow: (row) => [...chosen.values()].flatMap((cell) => (cell.row === row ? ` ${cell.column} ` : [])).join(''),
     toggle: (row, column) => {
       const next = new Map(chosen)
       if (!next.delete(nameOf(row, column))) next.set(nameOf(row, column), { row, column })

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { isSameTime, toNumber } from './fraction'
+import { measureTitle, placeLabel } from './places'
 import { bpm, clock, minutes } from './time'
 
 describe('exact time', () => {
@@ -22,5 +23,13 @@ describe('times in words', () => {
   })
   it('shows whole tempos whole', () => {
     expect([bpm(106), bpm(70.666)]).toEqual(['106', '70.7'])
+  })
+})
+
+describe('places in words', () => {
+  const measures = ['0', '1'].map((number) => ({ number, beats: ['0', '1'], first_beat: 1, length: '2' }))
+  it('never name a measure nought', () => {
+    expect(placeLabel(measures, { index: 0, at: '1' })).toBe('the pickup beat 2')
+    expect([measureTitle(measures, 0), measureTitle(measures, 1)]).toEqual(['The pickup', 'Measure 1'])
   })
 })

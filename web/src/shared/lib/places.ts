@@ -1,10 +1,24 @@
 import type { MeasureOut, PositionOut } from '../../api/gen'
 
+const PICKUP = '0'
+
+/** A measure as it is called: what stands before the first one has no number. */
+export function measureLabel(measures: MeasureOut[], index: number): string {
+  const number = measures[index]?.number ?? ''
+  return number === PICKUP ? 'the pickup' : number
+}
+
+/** The same, as a heading. */
+export function measureTitle(measures: MeasureOut[], index: number): string {
+  return measures[index]?.number === PICKUP ? 'The pickup' : `Measure ${measureLabel(measures, index)}`
+}
+
 /** A place as it is written: its measure and beat. */
 export function placeLabel(measures: MeasureOut[], place: PositionOut): string {
   const measure = measures[place.index]
   if (!measure) return ''
+  const name = measureLabel(measures, place.index)
   const beat = measure.beats.indexOf(place.at)
-  if (beat >= 0) return `${measure.number} beat ${measure.first_beat + beat}`
-  return `${measure.number}, inside a beat`
+  if (beat >= 0) return `${name} beat ${measure.first_beat + beat}`
+  return `${name}, inside a beat`
 }

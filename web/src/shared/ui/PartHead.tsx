@@ -6,11 +6,13 @@ import { useTray } from '../lib/tray'
 
 interface Props {
   detail: PartDetail
+  /** The chunk one is at: the bench opens on it. */
+  chunkId?: string
   children?: ReactNode
 }
 
 /** Title of the part in hand and the way through it: split, drill, assign, plan. */
-export function PartHead({ detail, children }: Props) {
+export function PartHead({ detail, chunkId, children }: Props) {
   const tray = useTray(detail.part.id)
   useEffect(() => rememberPart(detail.part.id), [detail.part.id])
   const base = `/parts/${detail.part.id}`
@@ -22,7 +24,7 @@ export function PartHead({ detail, children }: Props) {
       </div>
       <nav aria-label="This part" className="path">
         <NavLink to={`${base}/split`}>Split</NavLink>
-        <NavLink to={`${base}/bench`}>Drill bench</NavLink>
+        <NavLink to={`${base}/bench${chunkId ? `?chunk=${chunkId}` : ''}`}>Drill bench</NavLink>
         <NavLink to={`${base}/assign`}>
           Assign{tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
         </NavLink>
