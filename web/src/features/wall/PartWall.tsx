@@ -2,8 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { ask } from '../../api/ask'
-import { getWall, type PieceOut, type SectionOut, type WallOut } from '../../api/gen'
+import type { PieceOut, SectionOut, WallOut } from '../../api/gen'
 import { useMay } from '../../shared/lib/rights'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Place } from '../../shared/ui/Place'
@@ -17,6 +16,7 @@ import { downloadCsv } from './csv'
 import { lastPlace, opening, rememberPlace, type Place as At } from '../../shared/lib/opening'
 import { ORDERS, shownOf, SHOWS, type Order, type Show, type Shown } from './shown'
 import { useChoosing } from './useChoosing'
+import { wallOf } from './wall.query'
 
 interface Props {
   pieces: PieceOut[]
@@ -34,11 +34,7 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
     if (partId && sectionId) rememberPlace({ part: partId, section: sectionId })
   }, [partId, sectionId])
   const depth = Number(address.get('depth') ?? 0)
-  const wall = useQuery({
-    queryKey: ['wall', partId, sectionId, depth],
-    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
-    enabled: partId !== '' && sectionId !== '',
-  })
+  const wall = useQuery(wallOf(partId, sectionId, depth))
   const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
   const title = `${parts.find((part) => part.value === partId)?.label ?? ''}, ${sections.find((one) => one.id === sectionId)?.name ?? ''}`
   return (

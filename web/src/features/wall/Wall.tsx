@@ -1,16 +1,19 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Segmented } from 'antd'
 import { ask } from '../../api/ask'
 import { getWallOpening, type PieceOut, type SectionOut } from '../../api/gen'
+import { lastPlace } from '../../shared/lib/opening'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { News } from './News'
 import { PartWall } from './PartWall'
 import { PieceWall } from './PieceWall'
 import { SlipsWall } from './SlipsWall'
 import { StudentWall } from './StudentWall'
+import { wallOf } from './wall.query'
 import { WeekWall } from './WeekWall'
 
 const BY = [
@@ -25,11 +28,24 @@ const BY = [
 export default function Wall() {
   const pieces = usePieces()
   const sections = useSections()
-  const opens = useQuery({ queryKey: ['wall', 'opening'], queryFn: () => ask(getWallOpening()), staleTime: Infinity })
+  const [address] = useAddress()
+  const [last] = useState(lastPlace)
+  const asked = address.get('part')
+  const by = address.get('by') ?? 'part'
+  // Only who was nowhere yet is led to where most is open.
+  const isLost = !asked && !last.part
+  const opens = useQuery({ queryKey: ['wall', 'opening'], queryFn: () => ask(getWallOpening()), staleTime: Infinity, enabled: isLost })
+  const [partId, sectionId] = asked ? [asked, address.get('section')] : [last.part, last.section]
+  const depth = Number(address.get('depth') ?? 0)
+  const client = useQueryClient()
+  useEffect(() => {
+    // Asked for ahead, beside pieces and sections; what goes wrong is told where the Wall is drawn.
+    if (by === 'part' && partId && sectionId) client.query(wallOf(partId, sectionId, depth)).catch(() => undefined)
+  }, [client, by, partId, sectionId, depth])
   const failed = [pieces, sections, opens].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data || !opens.data) return <Loading what="Hanging up the Wall" />
-  const open = opens.data.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
+  if (!pieces.data || !sections.data || (isLost && !opens.data)) return <Loading what="Hanging up the Wall" />
+  const open = opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
   return <WallView pieces={pieces.data} sections={sections.data} mostOpen={open} />
 }
 
