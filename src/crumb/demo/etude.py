@@ -63,22 +63,14 @@ def clarinet_etude() -> Part:
     return sketch.part()
 
 
-def _write(
-    sketch: Sketch, measures: tuple[str, ...], *, dynamic: str = "", letter: str = ""
-) -> None:
-    for i, text in enumerate(measures):
-        sketch.add(text, dynamic=dynamic if i == 0 else "", letter=letter if i == 0 else "")
-
-
 def _first_half(sketch: Sketch) -> None:
     sketch.add("e:-3',-1'", dynamic="mf", words="Brightly")
-    _write(sketch, (*_OPENING, *_OPENING[:2]))
-    _write(sketch, ("s:(4,5,6,7) s:(8,7,6,5) q:4 e:6',4'", "q:3 q:1 h:0"))
-    _write(sketch, (*_RUNS_BELOW, *_RUNS_ABOVE), dynamic="f", letter="P")
-    _write(sketch, (*_OPENING, *_OPENING[:2]), dynamic="mf", letter="Q")
-    _write(sketch, ("s:(4,3,2,1) s:(5,4,3,2) s:(6,5,4,3) s:(7,6,5,4)", "q:8> q:5 q:6 q:r"))
-    _write(
-        sketch,
+    sketch.strain((*_OPENING, *_OPENING[:2]))
+    sketch.strain(("s:(4,5,6,7) s:(8,7,6,5) q:4 e:6',4'", "q:3 q:1 h:0"))
+    sketch.strain((*_RUNS_BELOW, *_RUNS_ABOVE), dynamic="f", letter="P")
+    sketch.strain((*_OPENING, *_OPENING[:2]), dynamic="mf", letter="Q")
+    sketch.strain(("s:(4,3,2,1) s:(5,4,3,2) s:(6,5,4,3) s:(7,6,5,4)", "q:8> q:5 q:6 q:r"))
+    sketch.strain(
         (
             "s:(7,6,7,5) s:(6,5,6,4) s:(5,4,5,3) s:(4,3,4,2)",
             "e:3',5' e:7',5' q:4 q:r",
@@ -94,9 +86,8 @@ def _first_half(sketch: Sketch) -> None:
 
 
 def _middle(sketch: Sketch) -> None:
-    _write(sketch, _SONG, dynamic="p", letter="R")
-    _write(
-        sketch,
+    sketch.strain(_SONG, dynamic="p", letter="R")
+    sketch.strain(
         (
             "s:(4,3,2,3) s:(4,5,6,7) q:8 q:6",
             "s:(3,2,1,2) s:(3,4,5,6) q:7 q:5",
@@ -112,10 +103,9 @@ def _middle(sketch: Sketch) -> None:
 
 
 def _return(sketch: Sketch) -> None:
-    _write(sketch, (*_OPENING, *_OPENING[:2]), dynamic="mf", letter="S")
-    _write(sketch, ("s:(4,5,6,7) s:(8,9,8,7) s:(6,7,6,5) s:(4,5,4,2)", "q:3 e:r,1 q:2 q:r"))
-    _write(
-        sketch,
+    sketch.strain((*_OPENING, *_OPENING[:2]), dynamic="mf", letter="S")
+    sketch.strain(("s:(4,5,6,7) s:(8,9,8,7) s:(6,7,6,5) s:(4,5,4,2)", "q:3 e:r,1 q:2 q:r"))
+    sketch.strain(
         (
             "s:(0,1,2,3) s:(4,3,2,1) s:(0,2,4,5) s:(7,5,4,2)",
             "s:(1,2,3,4) s:(5,4,3,2) s:(1,3,5,6) s:(8,6,5,3)",

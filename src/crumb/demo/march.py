@@ -192,21 +192,21 @@ def _part(chair: _Chair) -> Part:
         clef=chair.clef,
     )
     sketch.add("q:r", words="With swing of the step")
-    _strain(sketch, chair.first, dynamic="f")
-    _strain(sketch, chair.first, letter="P")
-    _strain(sketch, chair.second, dynamic="ff", letter="Q")
-    _strain(sketch, chair.second)
+    sketch.strain(chair.first, dynamic="f")
+    sketch.strain(chair.first, letter="P")
+    sketch.strain(chair.second, dynamic="ff", letter="Q")
+    sketch.strain(chair.second)
     sketch.turn(tonic=sketch.degree(-4 if chair.is_low else 3), key=_trio(chair))
-    _strain(sketch, chair.song, dynamic="p", letter="R")
-    _strain(sketch, chair.song, dynamic="mp")
+    sketch.strain(chair.song, dynamic="p", letter="R")
+    sketch.strain(chair.song, dynamic="mp")
     sketch.time = Time("6", 8)
-    _strain(sketch, chair.jig, dynamic="mf", letter="S")
-    _strain(sketch, chair.jig)
+    sketch.strain(chair.jig, dynamic="mf", letter="S")
+    sketch.strain(chair.jig)
     sketch.time = Time("4", 4)
     sketch.turn(tonic=parse_pitch(chair.tonic), key=Key(chair.fifths, "major"))
-    _strain(sketch, chair.second, dynamic="f", letter="T")
-    _strain(sketch, chair.second)
-    _strain(sketch, chair.first, dynamic="ff", letter="U")
+    sketch.strain(chair.second, dynamic="f", letter="T")
+    sketch.strain(chair.second)
+    sketch.strain(chair.first, dynamic="ff", letter="U")
     for text in (*chair.second[:3], "q:0 q:r q:0> q:r"):
         sketch.add(text)
     made = sketch.part()
@@ -216,12 +216,6 @@ def _part(chair: _Chair) -> Part:
 def _trio(chair: _Chair) -> Key:
     """A fourth up: one flat more, where there is a key at all."""
     return Key(0 if chair.instrument == _SNARE else chair.fifths - 1, "major")
-
-
-def _strain(sketch: Sketch, measures: Strain, *, dynamic: str = "", letter: str = "") -> None:
-    for place, text in enumerate(measures):
-        is_first = place == 0
-        sketch.add(text, dynamic=dynamic if is_first else "", letter=letter if is_first else "")
 
 
 def _struck(part: Part) -> Part:

@@ -2,11 +2,12 @@
 
 ``s:0,1,2,3`` is four sixteenths on the first four degrees above the tonic; ``w h q e s`` are the
 values, ``t`` triplet eighths, a dot follows the letter; ``r`` is a rest; ``#``, ``b`` and ``n``
-alter a degree; ``>`` and ``'`` are accent and staccato; ``(`` opens a slur before a degree and
-``)`` closes it after; ``~`` ties to the next note of the same pitch.
+alter a degree; ``0+5`` is a double stop; ``>`` and ``'`` are accent and staccato; ``(`` opens a
+slur before a degree and ``)`` closes it after; ``~`` ties to the next note of the same pitch.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
@@ -29,7 +30,7 @@ from crumb.core.score.pitch import STEPS, Pitch, Transposition, key_alter
 
 _VALUES = {v: Fraction(4, 2**i) for i, v in enumerate("whqes")} | {"t": Fraction(1, 3)}
 _TYPES = {"w": "whole", "h": "half", "q": "quarter", "e": "eighth", "s": "16th", "t": "eighth"}
-_DEGREE = re.compile(r"^(\()?(r|-?\d+)([#bn]?)([>']?)(~?)(\)?)$")
+_DEGREE = re.compile(r"^(\()?(r|-?\d+)([#bn]?)((?:\+-?\d+)*)([>']?)(~?)(\)?)$")
 _ALTER = {"#": 1, "b": -1, "n": 0}
 
 
@@ -56,9 +57,9 @@ class Sketch:
         for group in text.split():
             value, _, degrees = group.partition(":")
             for degree in degrees.split(","):
-                note = self._note(degree, value, at, f"{index}-{len(notes)}")
-                notes.append(note)
-                at += note.duration
+                struck = self._struck(degree, value, at, f"{index}-{len(notes)}")
+                notes += struck
+                at += struck[0].duration
         directions = []
         if letter:
             directions.append(Direction(Fraction(0), "rehearsal", letter))
@@ -84,11 +85,21 @@ class Sketch:
             )
         )
 
-    def _note(self, text: str, value: str, at: Fraction, serial: str) -> Note:
+    def strain(
+        self, measures: Sequence[str], *, dynamic: str = "", letter: str = "", words: str = ""
+    ) -> None:
+        """Write measures; what is given stands over or under the first."""
+        first, *others = measures
+        self.add(first, dynamic=dynamic, letter=letter, words=words)
+        for text in others:
+            self.add(text)
+
+    def _struck(self, text: str, value: str, at: Fraction, serial: str) -> list[Note]:
+        """A note, and what sounds with it."""
         match = _DEGREE.match(text)
         if not match:
             raise ValueError(f"cannot read {text!r}")
-        opens, degree, sign, mark, tied, closes = match.groups()
+        opens, degree, sign, others, mark, tied, closes = match.groups()
         base, dots = value[0], value.count(".")
         duration = _VALUES[base] * (2 - Fraction(1, 2**dots))
         pitch = None if degree == "r" else self._pitch(int(degree), sign)
@@ -100,7 +111,7 @@ class Sketch:
             self.is_tied = bool(tied)
         ends = [Slur(1, "start")] if opens else []
         ends += [Slur(1, "stop")] if closes else []
-        return Note(
+        note = Note(
             id=f"n{serial}",
             at=at,
             duration=duration,
@@ -113,6 +124,12 @@ class Sketch:
             slurs=tuple(ends),
             articulations={">": ("accent",), "'": ("staccato",)}.get(mark, ()),
         )
+        above = [self._pitch(int(other), "") for other in others.split("+")[1:]]
+        with_it = (
+            replace(note, id=f"{note.id}-{i}", pitch=one, in_chord=True, slurs=(), articulations=())
+            for i, one in enumerate(above)
+        )
+        return [note, *with_it]
 
     def _pitch(self, degree: int, sign: str) -> Pitch:
         octave, letter = divmod(self.tonic.diatonic + degree, 7)

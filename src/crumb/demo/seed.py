@@ -16,9 +16,10 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
-from crumb.core.score.model import Score
+from crumb.core.score.model import Part, Score
 from crumb.core.score.position import Position, whole
-from crumb.demo import band, etude, people, slips, takes
+from crumb.demo import auditions, ensembles, etude, people, slips, takes
+from crumb.demo.auditions import AuditionEtude
 from crumb.demo.history import player
 from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
@@ -45,6 +46,9 @@ from crumb.store.tables import (
 )
 
 AUDITION_IN_DAYS = 19
+AUDITION_BEGUN_DAYS_AGO = 22
+AUDITIONEES = 3
+"""First chairs of a section who prepare an etude of their own."""
 LADDER = LadderSettings(Fraction(etude.START), Fraction(etude.GOAL), Fraction(etude.STEP))
 UPKEEP = (0, 3)
 """Measures whose chunks were learned before: kept going, not this week's focus."""
@@ -76,9 +80,13 @@ def seed(session: Session, files: FileStore, sounds: Sounds) -> str:
     who = _director(session)
     for section, students in names.items():
         _fill(session, who, create_section(session, who, section), students)
-    band.bring_in(session, files, who)
+    for ensemble in (ensembles.strings(), ensembles.band()):
+        ensembles.bring_in(session, files, who, ensemble)
+    sections = {section.name: section for section in list_sections(session, who)}
+    for wanted in (auditions.violin_etude(), auditions.trombone_etude()):
+        _audition(session, files, who, wanted, sections[wanted.section])
     part_id = _etude(session, files, who)
-    clarinets = next(s for s in list_sections(session, who) if s.name == "Clarinets")
+    clarinets = sections["Clarinets"]
     _learned_before(session, who, part_id, clarinets)
     _assign(session, who, part_id, clarinets)
     rebuilding.rebuild(session)
@@ -118,18 +126,46 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
     session.commit()
 
 
-def _etude(session: Session, files: FileStore, who: Who) -> UUID:
-    part = etude.clarinet_etude()
-    data = write_part(part, title=etude.TITLE, composer=etude.COMPOSER).encode()
-    piece = importing.store_score(
-        session,
-        files,
-        who,
-        score=Score(etude.TITLE, etude.COMPOSER, (part,)),
-        file_name="lantern-etude.musicxml",
-        data=data,
+def _bring_in(
+    session: Session, files: FileStore, who: Who, part: Part, title: str, file_name: str
+) -> UUID:
+    """A piece of one part; the part's id."""
+    score = Score(title, etude.COMPOSER, (part,))
+    data = write_part(part, title=title, composer=etude.COMPOSER).encode()
+    piece = importing.store_score(session, files, who, score=score, file_name=file_name, data=data)
+    _, parts = pieces.piece_with_parts(session, who, piece.id)
+    return parts[0].id
+
+
+def _audition(
+    session: Session, files: FileStore, who: Who, wanted: AuditionEtude, section: SectionView
+) -> None:
+    """An etude that the first chairs of a section prepare, some weeks in."""
+    part_id = _bring_in(session, files, who, wanted.part, wanted.title, wanted.file_name)
+    view = versions.apply(session, who, part_id, 0, edits.every(4))
+    ladder = LadderSettings(Fraction(wanted.start), Fraction(wanted.goal), Fraction(wanted.step))
+    first_chairs = [student for student, _ in section.students[:AUDITIONEES]]
+    today = datetime.now().astimezone().date()
+    wish = assigning.Wish(
+        part_id=part_id,
+        section_ids=(section.id,),
+        due_on=today + timedelta(days=AUDITION_IN_DAYS),
+        minutes_a_day=20,
+        items=tuple(assigning.WishedItem(c.id, "alone", {}, ladder) for c in view.chunks),
+        only=frozenset(first_chairs),
     )
-    part_id = next(p.id for q, ps in pieces.list_pieces(session, who) for p in ps if q == piece)
+    sent = assigning.send(session, who, wish, today)
+    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
+    begun = assignment.sent_at = datetime.now(UTC) - timedelta(days=AUDITION_BEGUN_DAYS_AGO)
+    session.commit()
+    players = {student: player(place) for place, student in enumerate(first_chairs)}
+    play(session, who, assignment, players, begun, apart=2, at_most=6, salt=wanted.title)
+
+
+def _etude(session: Session, files: FileStore, who: Who) -> UUID:
+    part_id = _bring_in(
+        session, files, who, etude.clarinet_etude(), etude.TITLE, "lantern-etude.musicxml"
+    )
     view = versions.apply(session, who, part_id, 0, edits.every(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
