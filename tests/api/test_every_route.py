@@ -94,6 +94,7 @@ OWN_LISTS = {
     "getWallOpening",
     "putOff",
     "changeTakeRules",
+    "listTakeTasks",
 }
 """Routes that name nothing: a director of another program sees or makes only what is their own."""
 
@@ -128,6 +129,8 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     handed = body_for("handTakeIn", home)
     handed["data"]["id"] = home.ids["take"]
     ok(home.students[1].post("/api/me/takes", **handed))
+    task = body_for("askForTakes", home)
+    home.ids["task"] = ok(home.director.post("/api/takes/tasks", **task))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     ok(away.director.put("/api/takes/rules", json={"is_on": True, "weeks": 6}))
     return home, away
@@ -170,6 +173,7 @@ def filled(path: str, school: School) -> str:
         "rehearsal_id": school.ids["rehearsal"],
         "hearing_id": school.ids["hearing"],
         "take_id": school.ids["take"],
+        "task_id": school.ids["task"],
         "person_id": uuid4(),
         "tag": "vibrato",
         "key": "nobody",
@@ -287,6 +291,14 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "sayCells": {"json": {**some_cells(school), "words": "pulse"}},
         "changeHelping": {"json": {"section_ids": [school.ids["section"]]}},
         "changeTakeRules": {"json": {"is_on": True, "weeks": 6}},
+        "askForTakes": {
+            "json": {
+                "section_id": school.ids["section"],
+                "due_on": soon(),
+                "wanted": [[{"part_id": school.ids["part"]}]],
+            }
+        },
+        "sayStyle": {"json": {"text": "Short first note"}},
         "alignTake": {"json": {"anchors": []}},
         "handTakeIn": {
             "files": {"file": ("take.wav", b"nothing")},
@@ -348,6 +360,7 @@ ASSISTANTS = {
     "getStudentWall",
     "sayCells",
     "getTrouble",
+    "listTakeTasks",
 }
 """What an assistant may call, each for their own sections."""
 OF_SOMEBODY = {

@@ -18,7 +18,7 @@ from crumb.api.schemas.hearing import (
 )
 from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out, position_in
-from crumb.api.views.takes import take_out
+from crumb.api.views.takes import style_out, take_out
 from crumb.api.views.wall import cure_out
 from crumb.core.evidence.slips import CHECKLIST, LABELS
 from crumb.services.ensemble import hearing
@@ -42,6 +42,7 @@ def get_sheet(
         kinds=[FaultKindOut(key=key, label=label) for key, label in LABELS.items()],
         checklist=list(CHECKLIST),
         watch=list(found.watch),
+        style=[style_out(one) for one in found.style],
     )
 
 

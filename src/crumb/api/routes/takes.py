@@ -8,21 +8,36 @@ from uuid import UUID
 from fastapi import APIRouter, File, Form, UploadFile
 from fastapi.responses import FileResponse
 
-from crumb.api.deps import Db, Hearer, Member, Player, Recordings, Registrar
+from crumb.api.deps import (
+    Db,
+    Hearer,
+    Member,
+    Player,
+    Recordings,
+    Registrar,
+    Sender,
+    Today,
+    Watcher,
+)
 from crumb.api.schemas.takes import (
     AlignIn,
     MyTakesOut,
+    StyleIn,
     TakeAskOut,
     TakeOut,
     TakeRulesIn,
     TakeRulesOut,
+    TaskIn,
+    TaskMadeOut,
+    TaskOut,
 )
 from crumb.api.views.places import position_in
-from crumb.api.views.takes import take_out
+from crumb.api.views.takes import owed_out, style_out, take_out, task_out
 from crumb.core.ensemble.taking import Anchor
 from crumb.core.errors import UnreadableFile
-from crumb.services.ensemble import takes
+from crumb.services.ensemble import style, takes, tasks
 from crumb.services.ensemble.takes import MAX_BYTES, NewTake, TakeRules
+from crumb.services.ensemble.tasks import NewTask, WishedTake
 
 router = APIRouter(tags=["takes"])
 _MILLI = 1000
@@ -45,10 +60,11 @@ def change_rules(body: TakeRulesIn, who: Registrar, session: Db) -> TakeRulesOut
 
 
 @router.get("/me/takes", operation_id="listMyTakes")
-def list_my_takes(who: Player, session: Db) -> MyTakesOut:
-    """One's own takes, the newest first."""
+def list_my_takes(who: Player, session: Db, today: Today) -> MyTakesOut:
+    """What one is asked for, and one's own takes, the newest first."""
     return MyTakesOut(
         rules=_rules_out(takes.rules(session, who)),
+        asked=[owed_out(one) for one in tasks.own(session, who, today)],
         takes=[take_out(take, takes.least_of(session, take)) for take in takes.own(session, who)],
     )
 
@@ -56,8 +72,12 @@ def list_my_takes(who: Player, session: Db) -> MyTakesOut:
 @router.get("/me/takes/ask/{part_id}/{chunk_id}", operation_id="askTake")
 def ask_take(part_id: UUID, chunk_id: UUID, who: Player, session: Db) -> TakeAskOut:
     """What a take of a chunk needs."""
-    seconds, set_up = takes.asked(session, who, part_id, chunk_id)
-    return TakeAskOut(least_seconds=seconds, set_up=set_up)
+    needs = takes.asked(session, who, part_id, chunk_id)
+    return TakeAskOut(
+        least_seconds=needs.least_seconds,
+        set_up=needs.set_up,
+        style=[style_out(one) for one in needs.style],
+    )
 
 
 @router.post("/me/takes", operation_id="handTakeIn", status_code=201)
@@ -106,3 +126,38 @@ def align(take_id: UUID, body: AlignIn, who: Hearer, session: Db) -> None:
 def remove(take_id: UUID, who: Member, session: Db, sounds: Recordings) -> None:
     """Erase a take; what was judged of it stays."""
     takes.remove(session, sounds, who, take_id)
+
+
+@router.get("/takes/tasks", operation_id="listTakeTasks")
+def list_tasks(who: Watcher, session: Db, today: Today) -> list[TaskOut]:
+    """What sections are asked to hand in, the next due first, with who has what."""
+    return [task_out(one) for one in tasks.listed(session, who, today)]
+
+
+@router.post("/takes/tasks", operation_id="askForTakes", status_code=201)
+def ask_for(body: TaskIn, who: Sender, session: Db, today: Today) -> TaskMadeOut:
+    """Ask a section for takes until a day; of alternatives any one closes it."""
+    wanted = tuple(
+        tuple(WishedTake(one.part_id, one.chunk_id, one.least_seconds) for one in either)
+        for either in body.wanted
+    )
+    new = NewTask(body.section_id, body.due_on, wanted)
+    return TaskMadeOut(id=tasks.ask_for(session, who, new, today))
+
+
+@router.delete("/takes/tasks/{task_id}", operation_id="withdrawTakeTask", status_code=204)
+def withdraw(task_id: UUID, who: Sender, session: Db) -> None:
+    """Ask for it no more; what was handed in stays."""
+    tasks.withdraw(session, who, task_id)
+
+
+@router.post("/takes/tasks/{task_id}/back", operation_id="bringTakeTaskBack", status_code=204)
+def bring_back(task_id: UUID, who: Sender, session: Db) -> None:
+    """Ask for it again after it was taken back."""
+    tasks.withdraw(session, who, task_id, back=True)
+
+
+@router.put("/parts/{part_id}/style/{chunk_id}", operation_id="sayStyle", status_code=204)
+def say_style(part_id: UUID, chunk_id: UUID, body: StyleIn, who: Sender, session: Db) -> None:
+    """Say how a passage is to be played; with no words nothing is said any more."""
+    style.say(session, who, part_id, chunk_id, body.text)

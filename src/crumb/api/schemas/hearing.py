@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.schemas.practice import LastHearingOut
 from crumb.api.schemas.splitting import ChunkOut
-from crumb.api.schemas.takes import TakeOut
+from crumb.api.schemas.takes import StyleOut, TakeOut
 from crumb.api.schemas.wall import CureOut
 from crumb.api.spoken import Said
 from crumb.core.evidence.slips import SlipKind
@@ -38,13 +38,14 @@ class FaultKindOut(BaseModel):
 
 
 class JudgesSheetOut(BaseModel):
-    """A judge's sheet for a chunk: who is waiting, what can be said, where accidentals lurk."""
+    """A judge's sheet for a chunk: who is waiting, what can be said, what to watch for."""
 
     chunk: ChunkOut
     waiting: list[WaitingOut]
     kinds: list[FaultKindOut]
     checklist: list[Said]
     watch: list[Said]
+    style: list[StyleOut]
 
 
 class SlipHeardIn(Given):

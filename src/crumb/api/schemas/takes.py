@@ -1,12 +1,12 @@
 """Takes, as they go over the wire."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Given, PositionOut
+from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.spoken import Said
 
 
@@ -48,18 +48,106 @@ class TakeOut(BaseModel):
     handed_in_at: datetime
 
 
+class StyleOut(BaseModel):
+    """How a passage is to be played, and where that holds."""
+
+    chunk_id: UUID
+    label: Said
+    text: str
+
+
+class StyleIn(Given):
+    """How a passage is to be played; empty for nothing any more."""
+
+    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)]
+
+
+class PassageOut(BaseModel):
+    """A passage that is to be handed in, and how long a take of it should last."""
+
+    part_id: UUID
+    chunk_id: UUID
+    title: str
+    part: str
+    label: Said
+    least_seconds: int
+
+
+class ThingOut(BaseModel):
+    """One thing to hand in: a take of any of these passages, and how far it is."""
+
+    either: list[PassageOut]
+    state: Literal["open", "short", "waiting", "done"]
+
+
+class OwedOut(BaseModel):
+    """A task as a student has it."""
+
+    id: UUID
+    due_on: date
+    things: list[ThingOut]
+    is_closed: bool
+
+
 class MyTakesOut(BaseModel):
-    """What the school says of takes, and one's own."""
+    """What the school says of takes, what one is asked for, and one's own."""
 
     rules: TakeRulesOut
+    asked: list[OwedOut]
     takes: list[TakeOut]
 
 
 class TakeAskOut(BaseModel):
-    """What a take of a chunk needs: seconds at least, and where the device best stands."""
+    """What to know before a take: seconds at least, where the device stands, the style."""
 
     least_seconds: int
     set_up: Said
+    style: list[StyleOut]
+
+
+class WishedTakeIn(Given):
+    """A passage to hand in: a chunk, or the whole part; as long as it takes, or so many seconds."""
+
+    part_id: UUID
+    chunk_id: UUID | None = None
+    least_seconds: Annotated[int, Field(ge=1, le=600)] | None = None
+
+
+class TaskIn(Given):
+    """What a section is to hand in; of each inner list any one closes it."""
+
+    section_id: UUID
+    due_on: Day
+    wanted: Annotated[
+        list[Annotated[list[WishedTakeIn], Field(min_length=1, max_length=4)]],
+        Field(min_length=1, max_length=8),
+    ]
+
+
+class TaskMadeOut(BaseModel):
+    """A task that was made."""
+
+    id: UUID
+
+
+class OwingOut(BaseModel):
+    """A student with a task: how far each thing is, in the order of the task as they have it."""
+
+    student_id: UUID
+    name: str
+    states: list[Literal["open", "short", "waiting", "done"]]
+    is_closed: bool
+
+
+class TaskOut(BaseModel):
+    """A task with everybody who has it."""
+
+    id: UUID
+    section_id: UUID
+    section: str
+    due_on: date
+    wanted: list[list[PassageOut]]
+    students: list[OwingOut]
 
 
 class AnchorIn(Given):

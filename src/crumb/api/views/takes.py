@@ -2,9 +2,20 @@
 
 from typing import Literal, cast
 
-from crumb.api.schemas.takes import AnchorOut, TakeOut
+from crumb.api.schemas.takes import (
+    AnchorOut,
+    OwedOut,
+    OwingOut,
+    PassageOut,
+    StyleOut,
+    TakeOut,
+    TaskOut,
+    ThingOut,
+)
 from crumb.api.views.places import position_out
+from crumb.services.ensemble.style import StyleView
 from crumb.services.ensemble.takes import anchors_of
+from crumb.services.ensemble.tasks import Owed, Passage, TaskView
 from crumb.store.tables import Take
 
 
@@ -26,4 +37,49 @@ def take_out(take: Take, least: int) -> TakeOut:
         ],
         recorded_at=take.recorded_at,
         handed_in_at=take.handed_in_at,
+    )
+
+
+def style_out(one: StyleView) -> StyleOut:
+    """How a passage is to be played."""
+    return StyleOut(chunk_id=one.chunk_id, label=one.label, text=one.text)
+
+
+def _passage_out(one: Passage) -> PassageOut:
+    return PassageOut(
+        part_id=one.part_id,
+        chunk_id=one.chunk_id,
+        title=one.title,
+        part=one.part,
+        label=one.label,
+        least_seconds=one.least_seconds,
+    )
+
+
+def owed_out(owed: Owed) -> OwedOut:
+    """A task as a student has it."""
+    things = [
+        ThingOut(either=[_passage_out(one) for one in thing.either], state=thing.state.value)
+        for thing in owed.things
+    ]
+    return OwedOut(id=owed.id, due_on=owed.due_on, things=things, is_closed=owed.is_closed)
+
+
+def task_out(task: TaskView) -> TaskOut:
+    """A task with everybody who has it."""
+    return TaskOut(
+        id=task.id,
+        section_id=task.section_id,
+        section=task.section,
+        due_on=task.due_on,
+        wanted=[[_passage_out(one) for one in either] for either in task.wanted],
+        students=[
+            OwingOut(
+                student_id=student,
+                name=name,
+                states=[thing.state.value for thing in owed.things],
+                is_closed=owed.is_closed,
+            )
+            for student, name, owed in task.owed
+        ],
     )

@@ -6,7 +6,7 @@ from datetime import date
 from typing import TypeVar
 
 from crumb.core.errors import HearingRefused
-from crumb.core.evidence.slips import CHECKLIST
+from crumb.core.evidence.slips import CHECKLIST, STYLE
 from crumb.core.mastery.levels import AT_TEMPO, KEPT
 from crumb.core.plan.cures import CURES_BY_KEY
 from crumb.core.score.model import Part
@@ -50,6 +50,10 @@ def check_verdict(part: Part, span: Span, verdict: Verdict, *, before: int) -> N
         raise HearingRefused(f"It stands at {before}: say why it goes down.")
     if set(verdict.missing) - set(CHECKLIST):
         raise HearingRefused("This is not on the checklist.")
+    if STYLE in verdict.missing and verdict.level != AT_TEMPO:
+        raise HearingRefused(
+            "Its style is judged last: what stands at tempo without it stays at 5."
+        )
     if verdict.cure and verdict.cure not in CURES_BY_KEY:
         raise HearingRefused("No cure is known for that.")
     if not all(_is_inside(part, span, at) for at in verdict.slips):

@@ -36,6 +36,8 @@ LABELS: Mapping[SlipKind, str] = {
     SlipKind.TENSION: "Tension",
 }
 
+STYLE = "Style"
+"""As the brief of the passage asks for it: judged at the last level, not before."""
 CHECKLIST = (
     "Notes",
     "Rhythm",
@@ -46,6 +48,7 @@ CHECKLIST = (
     "Loud and soft",
     "Balance",
     "Repeat taken",
+    STYLE,
 )
 """What a judge's sheet asks for; common practice, no source."""
 

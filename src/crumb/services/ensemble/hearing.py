@@ -16,7 +16,8 @@ from crumb.core.evidence.slips import SlipKind, cure_of
 from crumb.core.plan.cures import CURES_BY_KEY, Cure
 from crumb.core.score.position import Position
 from crumb.services.drills.working import LadderSettings
-from crumb.services.ensemble import takes
+from crumb.services.ensemble import style, takes
+from crumb.services.ensemble.style import StyleView
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence import heard
 from crumb.services.evidence.add import Noted, note_together, take_back_of
@@ -101,11 +102,12 @@ class Fault:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """A judge's sheet: the chunk, who waits, and notes to watch for."""
+    """A judge's sheet: the chunk, who waits, notes to watch for, and how it is to be played."""
 
     chunk: ChunkView
     waiting: tuple[Waiting, ...]
     watch: tuple[str, ...]
+    style: tuple[StyleView, ...]
     least_seconds: int
 
 
@@ -136,7 +138,8 @@ def sheet(
     ]
     waiting = sorted(found, key=lambda one: (_turn(one, today), one.name))
     least = least_seconds(hand.part, chunk.span, goal=hand.row.goal_bpm, beat=hand.beat)
-    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)), least)
+    said = tuple(style.of(session, hand, chunk))
+    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)), said, least)
 
 
 def _turn(one: Waiting, today: date) -> int:

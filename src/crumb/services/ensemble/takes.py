@@ -19,6 +19,8 @@ from crumb.core.ensemble.taking import LONGEST_SECONDS, Anchor, check_anchors, l
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.position import Position
 from crumb.formats.sound import to_mp3
+from crumb.services.ensemble import style
+from crumb.services.ensemble.style import StyleView
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
 from crumb.services.jobs import Abandoned, Try
 from crumb.services.library.pieces import PartInHand, load_kept, load_part
@@ -133,14 +135,24 @@ def own(session: Session, who: Who) -> Sequence[Take]:
     return ask.of_student(session, who.person_id)
 
 
-def asked(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> tuple[int, str]:
-    """How many seconds a take of a chunk has to have, and where the device best stands.
+@dataclass(frozen=True, slots=True)
+class TakeNeeds:
+    """What a take of a chunk needs: seconds, where the device stands, the style of the music."""
+
+    least_seconds: int
+    set_up: str
+    style: tuple[StyleView, ...]
+
+
+def asked(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> TakeNeeds:
+    """What to know before one records a chunk.
 
     Raises:
         NotFound: no such part or chunk.
     """
     hand = load_part(session, who, part_id)
-    return _least(session, hand, chunk_id), set_up(hand.instrument)
+    said = tuple(style.of(session, hand, get_chunk(session, hand, chunk_id)))
+    return TakeNeeds(_least(session, hand, chunk_id), set_up(hand.instrument), said)
 
 
 def least_of(session: Session, take: Take) -> int:

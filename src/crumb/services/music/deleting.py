@@ -40,7 +40,9 @@ from crumb.store.tables import (
     SentStep,
     Sheet,
     SlipPlace,
+    StyleBrief,
     Take,
+    TakeChoice,
     WayRating,
 )
 
@@ -211,7 +213,9 @@ def _is_used(session: Session, key: str) -> bool:
 
 
 def _erase_takes(session: Session, parts: list[UUID]) -> Sequence[str]:
-    """Takes go with the music that was played; the keys of their sounds."""
+    """Takes go with their music, and what asked for them; the keys of their sounds."""
+    session.execute(delete(TakeChoice).where(TakeChoice.part_id.in_(parts)))
+    session.execute(delete(StyleBrief).where(StyleBrief.part_id.in_(parts)))
     return session.scalars(delete(Take).where(Take.part_id.in_(parts)).returning(Take.sound)).all()
 
 

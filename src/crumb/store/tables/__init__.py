@@ -36,7 +36,7 @@ from crumb.store.tables.sending import (
     SentStep,
     Sheet,
 )
-from crumb.store.tables.takes import Take
+from crumb.store.tables.takes import StyleBrief, Take, TakeChoice, TakeTask
 
 __all__ = [
     "Assignment",
@@ -78,7 +78,10 @@ __all__ = [
     "SignInGate",
     "SignedIn",
     "SlipPlace",
+    "StyleBrief",
     "Take",
+    "TakeChoice",
+    "TakeTask",
     "WayRating",
     "WorkerSeen",
 ]

@@ -1,11 +1,14 @@
-"""Takes: sound that students hand in. No evidence: it is erased when its weeks are over."""
+"""Takes that students hand in, what they are asked for, and the style of a passage.
 
-from datetime import datetime
+A take is no evidence: it is erased when its weeks are over.
+"""
+
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, Numeric, String, func, text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Numeric, SmallInteger, String, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -44,3 +47,39 @@ class Take(Base):
     hearing_id: Mapped[UUID | None] = mapped_column(ForeignKey("hearing.id"), index=True)
     recorded_at: Mapped[datetime]
     handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class TakeTask(Base):
+    """What a section is asked to hand in until a day."""
+
+    __tablename__ = "take_task"
+    __table_args__ = (Index("ix_take_task_section_id_due_on", "section_id", "due_on"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
+    section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"))
+    due_on: Mapped[date]
+    made_by_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    withdrawn_at: Mapped[datetime | None]
+
+
+class TakeChoice(Base):
+    """A passage a task asks for; those of one ``place`` are alternatives, any of them closes it."""
+
+    __tablename__ = "take_choice"
+    task_id: Mapped[UUID] = mapped_column(ForeignKey("take_task.id"), primary_key=True)
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True, index=True)
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    place: Mapped[int] = mapped_column(SmallInteger)
+    least_seconds: Mapped[int] = mapped_column(SmallInteger)
+
+
+class StyleBrief(Base):
+    """How a passage is to be played, in the director's words: read before the first take."""
+
+    __tablename__ = "style_brief"
+    chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True)
+    part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    text: Mapped[str] = mapped_column(String(300))
+    by_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
+    said_at: Mapped[datetime] = mapped_column(server_default=func.now())

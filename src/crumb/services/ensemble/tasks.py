@@ -1,0 +1,237 @@
+"""What a section is asked to hand in: takes of passages, until a day, with either-or.
+
+Nothing is refused for being short or late: it is told, and whoever judges sees it.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from fractions import Fraction
+from uuid import UUID, uuid4
+
+from sqlalchemy.orm import Session
+
+from crumb.core.ensemble.taking import least_seconds
+from crumb.core.ensemble.tasks import Choice, HandedIn, State, check_wanted, state_of
+from crumb.core.score.position import whole
+from crumb.services.ensemble import takes
+from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.library.pieces import load_part
+from crumb.services.maps.chunks import get_chunk
+from crumb.services.people.roster import get_section, list_sections
+from crumb.services.sending import assigning
+from crumb.services.who import Who
+from crumb.store.queries import tasks as ask
+from crumb.store.tables import TakeChoice, TakeTask
+
+SHOWN_AFTERWARDS = timedelta(days=14)
+
+
+@dataclass(frozen=True, slots=True)
+class WishedTake:
+    """A passage to be handed in: a chunk, or the whole part as a run-through.
+
+    ``least_seconds``: None for as long as the passage takes at its goal.
+    """
+
+    part_id: UUID
+    chunk_id: UUID | None
+    least_seconds: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class NewTask:
+    """What a section is to hand in; of each inner tuple any one closes it."""
+
+    section_id: UUID
+    due_on: date
+    wanted: tuple[tuple[WishedTake, ...], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """A passage that is asked for, in words."""
+
+    part_id: UUID
+    chunk_id: UUID
+    title: str
+    part: str
+    label: str
+    least_seconds: int
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """One thing that is wanted of a student: any of the passages, and how far it is."""
+
+    either: tuple[Passage, ...]
+    state: State
+
+
+@dataclass(frozen=True, slots=True)
+class Owed:
+    """A task as one student has it."""
+
+    id: UUID
+    due_on: date
+    things: tuple[Thing, ...]
+
+    @property
+    def is_closed(self) -> bool:
+        """Whether everything is there."""
+        return all(thing.state is State.DONE for thing in self.things)
+
+
+@dataclass(frozen=True, slots=True)
+class TaskView:
+    """A task with everybody who has it, in order of name."""
+
+    id: UUID
+    section_id: UUID
+    section: str
+    due_on: date
+    wanted: tuple[tuple[Passage, ...], ...]
+    owed: tuple[tuple[UUID, str, Owed], ...]
+
+
+def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
+    """Ask a section for takes; the id of the task.
+
+    Raises:
+        NotFound: no such section, part or chunk.
+        NotAccepted: takes are off, or a day that cannot be.
+        TakeRefused: what is wanted cannot be (``crumb.core.ensemble.tasks``).
+    """
+    if not takes.rules(session, who).is_on:
+        raise NotAccepted("Takes are off: switch them on in People, with the consent they need.")
+    get_section(session, who, new.section_id)
+    assigning.check_due(new.due_on, today)
+    rows = [[_chosen(session, who, wish) for wish in either] for either in new.wanted]
+    check_wanted([[Choice(r.chunk_id, r.least_seconds) for r in either] for either in rows])
+    task = TakeTask(
+        id=uuid4(),
+        program_id=who.program_id,
+        section_id=new.section_id,
+        due_on=new.due_on,
+        made_by_id=who.person_id,
+    )
+    session.add(task)
+    session.flush()
+    for place, either in enumerate(rows):
+        for row in either:
+            row.task_id, row.place = task.id, place
+            session.add(row)
+    session.commit()
+    return task.id
+
+
+def _chosen(session: Session, who: Who, wish: WishedTake) -> TakeChoice:
+    hand = load_part(session, who, wish.part_id)
+    chunk_id = wish.chunk_id or assigning.chunk_for(session, hand, whole(hand.part))
+    span = get_chunk(session, hand, chunk_id).span
+    least = wish.least_seconds
+    if least is None:
+        least = least_seconds(hand.part, span, goal=hand.row.goal_bpm, beat=hand.beat)
+    return TakeChoice(chunk_id=chunk_id, part_id=wish.part_id, least_seconds=least)
+
+
+def withdraw(session: Session, who: Who, task_id: UUID, *, back: bool = False) -> None:
+    """Ask for it no more, or (``back``) again; takes that came stay.
+
+    Raises:
+        NotFound: no such task, or of a section one does not look after.
+    """
+    task = ask.task_of(session, who.program_id, task_id)
+    if task is None:
+        raise NotFound("There is no such task.")
+    get_section(session, who, task.section_id)
+    task.withdrawn_at = None if back else datetime.now(UTC)
+    session.commit()
+
+
+def listed(session: Session, who: Who, today: date) -> list[TaskView]:
+    """What the sections one looks after are asked for, the next due first, with who has what."""
+    sections = {section.id: section for section in list_sections(session, who)}
+    tasks = ask.standing(session, list(sections), today - SHOWN_AFTERWARDS)
+    students = {student for task in tasks for student, _ in sections[task.section_id].students}
+    asked = _asked(session, who, tasks, students)
+    views = []
+    for task in tasks:
+        section = sections[task.section_id]
+        owed = [(s, name, asked.owed(task, s)) for s, name in section.students]
+        views.append(
+            TaskView(
+                id=task.id,
+                section_id=section.id,
+                section=section.name,
+                due_on=task.due_on,
+                wanted=asked.wanted(task.id),
+                owed=tuple((s, name, one) for s, name, one in owed if one.things),
+            )
+        )
+    return [view for view in views if view.wanted]
+
+
+def own(session: Session, who: Who, today: date) -> list[Owed]:
+    """What a student is asked for, the next due first; what is closed goes when it was due."""
+    sections = ask.sections_of(session, who.person_id)
+    tasks = ask.standing(session, sections, today - SHOWN_AFTERWARDS)
+    asked = _asked(session, who, tasks, {who.person_id})
+    found = [asked.owed(task, who.person_id) for task in tasks]
+    return [one for one in found if one.things and (one.due_on >= today or not one.is_closed)]
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """Everything known of some tasks, read at once."""
+
+    things: Mapping[UUID, Sequence[tuple[Passage, ...]]]
+    takes: Mapping[UUID, Sequence[ask.TakeOn]]
+    """By student."""
+    with_music: frozenset[tuple[UUID, UUID]]
+
+    def wanted(self, task_id: UUID) -> tuple[tuple[Passage, ...], ...]:
+        return tuple(self.things.get(task_id, ()))
+
+    def owed(self, task: TakeTask, student: UUID) -> Owed:
+        """What a student owes: only of music they were sent."""
+        handed = [
+            HandedIn(take.chunk_id, None if take.seconds is None else Fraction(take.seconds))
+            for take in self.takes.get(student, ())
+            if take.handed_in_at >= task.made_at
+        ]
+        things = []
+        for passages in self.wanted(task.id):
+            either = tuple(p for p in passages if (student, p.part_id) in self.with_music)
+            if either:
+                choices = [Choice(p.chunk_id, p.least_seconds) for p in either]
+                things.append(Thing(either, state_of(choices, handed)))
+        return Owed(task.id, task.due_on, tuple(things))
+
+
+def _asked(
+    session: Session, who: Who, tasks: Sequence[TakeTask], students: Iterable[UUID]
+) -> _Asked:
+    rows = ask.choices_of(session, [task.id for task in tasks])
+    named = {row.chunk_id: _named(session, who, row) for row, _ in rows}
+    things: dict[UUID, dict[int, list[Passage]]] = {}
+    for row, title in rows:
+        passage = Passage(row.part_id, row.chunk_id, title, *named[row.chunk_id], row.least_seconds)
+        things.setdefault(row.task_id, {}).setdefault(row.place, []).append(passage)
+    everybody = list(students)
+    taken: dict[UUID, list[ask.TakeOn]] = {}
+    for take in ask.takes_on(session, list(named), everybody):
+        taken.setdefault(take.student_id, []).append(take)
+    return _Asked(
+        {task: [tuple(either) for either in by.values()] for task, by in things.items()},
+        taken,
+        ask.with_music(session, list({row.part_id for row, _ in rows}), everybody),
+    )
+
+
+def _named(session: Session, who: Who, row: TakeChoice) -> tuple[str, str]:
+    """The part, and where in it."""
+    hand = load_part(session, who, row.part_id)
+    chunk = get_chunk(session, hand, row.chunk_id)
+    is_whole = chunk.span == whole(hand.part)
+    return hand.row.name, "run-through" if is_whole else chunk.label
