@@ -10,7 +10,7 @@ from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
 from crumb.demo.sound import Fault, played
 from tests.e2e.conftest import FLAGS
-from tests.e2e.people import direct, study
+from tests.e2e.people import direct, pick, study
 from tests.e2e.test_views import assert_accessible
 
 PLAYER = "Dilys P."
@@ -121,3 +121,54 @@ def test_a_take_that_was_handed_in_can_be_deleted_for_good(microphone: Page, dem
     handed.get_by_role("button", name="Delete").click()
     handed.get_by_role("button", name="Delete for good").click()
     expect(handed).to_be_hidden()
+
+
+def test_a_section_is_asked_for_takes_and_either_of_two_closes_it(
+    microphone: Page, desk: Page, demo_url: str
+):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Hearing", exact=True).click()
+    pick(desk, "Chunk", "15–16")
+    desk.get_by_role("button", name="Ask for takes").click()
+    desk.get_by_role("button", name="or another passage instead").click()
+    pick(desk, "Passage to hand in 1.2", "17–18")
+    assert_accessible(desk, "Asking for takes")
+    desk.get_by_role("button", name="Ask Clarinets").click()
+    task = desk.get_by_role("region", name="Asked for").get_by_role("listitem").last
+    expect(task).to_contain_text("Lantern Etude 15–16 or Lantern Etude 17–18")
+    expect(task).to_contain_text("0 of 12 handed in")
+
+    page = microphone
+    page.goto(f"{demo_url}/today")
+    page.get_by_role("link", name="takes to hand in").click()
+    asked = page.get_by_role("region", name="Asked for")
+    expect(asked).to_contain_text("run-through")
+    asked.get_by_role("link", name="Lantern Etude 17–18").click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    page.get_by_role("button", name="Stop, 5 s").click()
+    page.locator(".takes li").first.get_by_role("button", name="Hand in").click()
+    expect(asked.locator("li.done")).to_contain_text("handed in")
+    desk.reload()
+    expect(task).to_contain_text("1 of 12 handed in")
+
+
+def test_the_style_of_a_passage_is_said_and_read_before_the_first_take(
+    microphone: Page, desk: Page, demo_url: str
+):
+    direct(desk, demo_url)
+    desk.get_by_role("link", name="Hearing", exact=True).click()
+    pick(desk, "Chunk", "15–16")
+    desk.get_by_role("button", name="Say its style").click()
+    desk.get_by_label("Style of this passage").fill("Short first note, then lean")
+    desk.get_by_role("button", name="Keep", exact=True).click()
+    expect(desk.locator(".hearing .style-brief")).to_contain_text("Short first note, then lean")
+    desk.get_by_text("Checklist: all there").click()
+    style = desk.get_by_label("Style", exact=True)
+    desk.get_by_role("button", name="Level 3, steady").click()
+    expect(style).to_be_hidden()
+    desk.get_by_role("button", name="Level 5").click()
+    expect(style).to_be_visible()
+    page = microphone
+    page.goto(f"{demo_url}/takes")
+    pick(page, "Chunk", "15–16")
+    expect(page.locator(".style-brief")).to_contain_text("Short first note, then lean")

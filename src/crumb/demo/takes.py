@@ -1,4 +1,4 @@
-"""Takes of the demo: four players of the etude, each with what the story says of them."""
+"""Takes of the demo: what a section is asked for, and four players with what the story says."""
 
 from datetime import UTC, datetime, timedelta
 from fractions import Fraction
@@ -7,8 +7,9 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.demo.sound import Fault, played
-from crumb.services.ensemble import takes
+from crumb.services.ensemble import style, takes, tasks
 from crumb.services.ensemble.takes import NewTake, TakeRules
+from crumb.services.ensemble.tasks import NewTask, WishedTake
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import view_map
 from crumb.services.people.roster import SectionView
@@ -17,6 +18,8 @@ from crumb.store.files import Sounds
 
 _WEEKS = 6
 _MEASURE = 13
+_DUE_IN_DAYS = 4
+_STYLE = "Lean on the first of each run and let the others go light"
 _TAKES: tuple[tuple[int, float, dict[int, Fault], str], ...] = (
     (1, 1.0, {}, ""),
     (3, 0.86, {5: Fault.WRONG, 9: Fault.LATE}, ""),
@@ -30,11 +33,15 @@ _TAKES: tuple[tuple[int, float, dict[int, Fault], str], ...] = (
 def hand_in(
     session: Session, sounds: Sounds, who: Who, part_id: UUID, section: SectionView
 ) -> None:
-    """Switch takes on and hand some in; the worker makes them ready."""
+    """Switch takes on, ask for them and hand some in; the worker makes them ready."""
     takes.change_rules(session, who, TakeRules(is_on=True, weeks=_WEEKS))
     hand = load_part(session, who, part_id)
     chunk = next(c for c in view_map(session, hand).chunks if c.span.start.index == _MEASURE)
     now = datetime.now(UTC)
+    style.say(session, who, part_id, chunk.id, _STYLE)
+    wanted = ((WishedTake(part_id, chunk.id),), (WishedTake(part_id, None),))
+    due_on = now.date() + timedelta(days=_DUE_IN_DAYS)
+    tasks.ask_for(session, who, NewTask(section.id, due_on, wanted), now.date())
     for place, (player, pace, faults, why) in enumerate(_TAKES):
         student, name = section.students[player]
         tempo = hand.row.goal_bpm * Fraction(pace).limit_denominator(100)

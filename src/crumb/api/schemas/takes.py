@@ -62,7 +62,7 @@ class StyleIn(Given):
     text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=300)]
 
 
-class PassageOut(BaseModel):
+class AskedPassageOut(BaseModel):
     """A passage that is to be handed in, and how long a take of it should last."""
 
     part_id: UUID
@@ -76,7 +76,7 @@ class PassageOut(BaseModel):
 class ThingOut(BaseModel):
     """One thing to hand in: a take of any of these passages, and how far it is."""
 
-    either: list[PassageOut]
+    either: list[AskedPassageOut]
     state: Literal["open", "short", "waiting", "done"]
 
 
@@ -146,7 +146,7 @@ class TaskOut(BaseModel):
     section_id: UUID
     section: str
     due_on: date
-    wanted: list[list[PassageOut]]
+    wanted: list[list[AskedPassageOut]]
     students: list[OwingOut]
 
 

@@ -4,9 +4,9 @@ from typing import Literal, cast
 
 from crumb.api.schemas.takes import (
     AnchorOut,
+    AskedPassageOut,
     OwedOut,
     OwingOut,
-    PassageOut,
     StyleOut,
     TakeOut,
     TaskOut,
@@ -45,8 +45,8 @@ def style_out(one: StyleView) -> StyleOut:
     return StyleOut(chunk_id=one.chunk_id, label=one.label, text=one.text)
 
 
-def _passage_out(one: Passage) -> PassageOut:
-    return PassageOut(
+def _passage_out(one: Passage) -> AskedPassageOut:
+    return AskedPassageOut(
         part_id=one.part_id,
         chunk_id=one.chunk_id,
         title=one.title,

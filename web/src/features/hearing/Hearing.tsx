@@ -5,13 +5,18 @@ import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getJudgesSheet, workOutDrill, type ChunkOut, type PieceOut, type SectionOut } from '../../api/gen'
 import { useChunks, usePart, usePieces, useSections } from '../../shared/lib/part.queries'
+import { useMay } from '../../shared/lib/rights'
+import { Dialog } from '../../shared/ui/Dialog'
 import { keepToHear, toHear } from '../../shared/lib/toHear'
 import { toNumber } from '../../shared/lib/fraction'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
+import { useHasTakes } from '../takes/useTakes'
+import { AskForTakes } from './AskForTakes'
 import { Faults } from './Faults'
 import { Judge } from './Judge'
+import { Tasks } from './Tasks'
 
 /** Somebody plays, somebody listens: slips on the notes, a level with its reason, one thing to do next. */
 export default function Hearing() {
@@ -46,6 +51,10 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
   const [chosen, setChosen] = useState(() => toHear(partId, sectionId))
   const toBeHeard = chosen?.partId === partId && chosen.sectionId === sectionId ? chosen.cells : null
   const wanted = toBeHeard ? chunks.filter((one) => toBeHeard.some((cell) => cell.chunkId === one.id)) : chunks
+  const section = sections.find((one) => one.id === sectionId)
+  const hasTakes = useHasTakes()
+  const mayAsk = useMay('send') && hasTakes && section !== undefined
+  const [isAsking, setAsking] = useState(false)
   const go = (next: Record<string, string>) => {
     rememberPlace({ part: next.part ?? partId, section: next.section ?? sectionId })
     setAddress({ student: '', ...next })
@@ -65,6 +74,7 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
             options={chunks.map((one) => ({ value: one.id, label: one.label.replace('→', '') }))}
             onChange={(id) => go({ chunk: id })}
           />
+          {mayAsk && <Button onClick={() => setAsking(true)}>Ask for takes</Button>}
         </div>
       </div>
       {map.isPending && <Loading what="Opening the part" />}
@@ -100,6 +110,12 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
         />
       )}
       <Faults partId={partId} />
+      {hasTakes && <Tasks />}
+      {mayAsk && (
+        <Dialog isOpen={isAsking} close={() => setAsking(false)} title={`What ${section.name} hand in`}>
+          <AskForTakes parts={parts} section={section} first={{ part_id: partId, chunk_id: chunk?.id ?? null, least_seconds: null }} close={() => setAsking(false)} />
+        </Dialog>
+      )}
     </div>
   )
 }

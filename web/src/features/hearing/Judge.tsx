@@ -3,14 +3,18 @@ import { App, Button, Input, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { judge, listCures, takeHearingBack, type JudgedIn, type MeasureOut, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
+import { AT_TEMPO } from '../../shared/lib/levels'
 import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
+import { Style } from './Style'
 import { Taken } from './Taken'
 
 const LEVELS = [0, 1, 2, 3, 4, 5, 6]
+/** The one line of the checklist that is judged at the last level alone, and only what stands at tempo can lack. */
+const STYLE = 'Style'
 const WENT_WELL = ['Steady pulse', 'Clear notes', 'Good sound', 'Lands well', 'Dynamics heard', 'Much better than last time']
 /** One key for each kind of slip, in the order they are shown. */
 const KIND_KEYS = ['q', 'w', 'e', 'r', 't', 'a', 's', 'd', 'f', 'g']
@@ -56,7 +60,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
   })
   const keep = useMutation({
     mutationFn: () => {
-      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing, slips, cure, take_id: take?.id ?? null }
+      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing: lacks, slips, cure, take_id: take?.id ?? null }
       return ask(judge({ path: { part_id: partId }, body }))
     },
     onSuccess: (kept) => {
@@ -74,6 +78,9 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
       onKept()
     },
   })
+  // Until somebody stands at tempo, notes and rhythm come first.
+  const checklist = sheet.checklist.filter((line) => line !== STYLE || level === AT_TEMPO)
+  const lacks = missing.filter((line) => checklist.includes(line))
   const canKeep = level !== null && (!isDown || reason.trim() !== '')
   const tapped = (at: PositionOut) => setSlips(slips.some((one) => isSame(one.at, at)) ? slips.filter((one) => !isSame(one.at, at)) : [...slips, { at, what: null }])
   const tellKind = (what: SlipHeardIn['what']) => setSlips(slips.map((one, i) => (i === slips.length - 1 ? { ...one, what: one.what === what ? null : what } : one)))
@@ -106,6 +113,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           {student.last && ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
         </p>
         {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
+        <Style partId={partId} chunk={sheet.chunk} style={sheet.style} />
         {take && <Taken takes={student.takes} chosen={take} choose={setTakeId} chunk={sheet.chunk} measures={measures} secondsPerQuarter={secondsPerQuarter} pointed={slips.at(-1)?.at ?? null} />}
         <Sheet svg={svg} slips={slips} label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`} onNote={tapped} />
         <div className="chips" role="group" aria-label="What was it?">
@@ -168,10 +176,10 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         />
         {cure && <p className="muted">Next: {cures.data?.find((one) => one.key === cure)?.drills.join(', ')}.</p>}
         <details>
-          <summary>{missing.length === 0 ? 'Checklist: all there' : `Checklist: ${missing.join(', ')} missing`}</summary>
-          {sheet.checklist.map((line) => (
+          <summary>{lacks.length === 0 ? 'Checklist: all there' : `Checklist: ${lacks.join(', ')} missing`}</summary>
+          {checklist.map((line) => (
             <label key={line} className="check">
-              <input type="checkbox" checked={!missing.includes(line)} onChange={(event) => setMissing(event.target.checked ? missing.filter((one) => one !== line) : [...missing, line])} /> {line}
+              <input type="checkbox" checked={!lacks.includes(line)} onChange={(event) => setMissing(event.target.checked ? missing.filter((one) => one !== line) : [...missing, line])} /> {line}
             </label>
           ))}
         </details>

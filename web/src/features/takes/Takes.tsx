@@ -3,19 +3,23 @@ import { Button, Input, Select } from 'antd'
 import { useCallback, useEffect, useEffectEvent, useRef, useState } from 'react'
 import { v4 as newId } from 'uuid'
 import { ask, said } from '../../api/ask'
-import { askTake, getMyMap, listMyTakes, removeTake, type Me, type MyPartOut, type TakeOut } from '../../api/gen'
+import { askTake, getMyMap, removeTake, type Me, type MyPartOut, type OwedOut, type TakeOut } from '../../api/gen'
 import { moment } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import type { KeptTake } from '../../practice/takeBox'
 import { record, type Recorder } from '../../sound/recorder'
+import { Asked } from './Asked'
+import { recordable } from '../../shared/lib/passages'
 import { secondsOf } from './secondsOf'
-import { useHasTakes, useTakeBox } from './useTakes'
+import { useHasTakes, useMyTakes, useTakeBox } from './useTakes'
 
 /** Record a chunk, hear it again, hand the best one in. */
 export default function Takes({ me }: { me: Me }) {
   const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
   const hasTakes = useHasTakes()
+  const mine = useMyTakes()
+  const asked = mine.data?.asked ?? []
   if (map.isPending) return <Loading what="Looking for your takes" />
   if (map.isError && map.data === undefined) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (
@@ -31,31 +35,38 @@ export default function Takes({ me }: { me: Me }) {
           <p>Parts that your director sends you can be recorded here, chunk by chunk.</p>
         </Empty>
       )}
-      {hasTakes && map.data.length > 0 && <OnDevice me={me} parts={map.data} />}
-      <HandedIn parts={map.data} />
+      {hasTakes && <Asked asked={asked} />}
+      {hasTakes && map.data.length > 0 && <OnDevice me={me} parts={map.data} asked={asked} taken={mine.data?.takes ?? []} />}
+      <HandedIn parts={map.data} asked={asked} />
     </div>
   )
 }
 
-function nameOf(parts: MyPartOut[], chunkId: string): string {
-  const label = parts.flatMap((part) => part.chunks).find((chunk) => chunk.id === chunkId)?.label ?? 'a chunk'
-  return label.replace('→', '')
+function nameOf(parts: MyPartOut[], asked: OwedOut[], chunkId: string): string {
+  return parts.flatMap((part) => recordable(part, asked)).find((chunk) => chunk.id === chunkId)?.label ?? 'a chunk'
 }
 
-function OnDevice({ me, parts }: { me: Me; parts: MyPartOut[] }) {
+interface OnDeviceProps {
+  me: Me
+  parts: MyPartOut[]
+  asked: OwedOut[]
+  taken: TakeOut[]
+}
+
+function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
   const [address, setAddress] = useAddress()
   const box = useTakeBox(me)
   const part = parts.find((one) => one.part_id === address.get('part')) ?? parts[0]
-  const chunk = part?.chunks.find((one) => one.id === address.get('chunk')) ?? part?.chunks[0]
-  const server = useQuery({ queryKey: ['takes', 'mine'], queryFn: () => ask(listMyTakes()) })
+  const chunks = part ? recordable(part, asked) : []
+  const chunk = chunks.find((one) => one.id === address.get('chunk')) ?? chunks[0]
   if (!part || !chunk) return null
-  const before = server.data?.takes.some((take) => take.chunk_id === chunk.id) ?? false
+  const before = taken.some((take) => take.chunk_id === chunk.id)
   const here = box.takes.filter((take) => take.chunkId === chunk.id)
   return (
     <>
       <div className="inline">
         <Select aria-label="Part" value={part.part_id} style={{ minWidth: 180 }} options={parts.map((one) => ({ value: one.part_id, label: `${one.title} · ${one.part}` }))} onChange={(next) => setAddress({ part: next, chunk: '' })} />
-        <Select aria-label="Chunk" value={chunk.id} style={{ minWidth: 120 }} showSearch={{ optionFilterProp: 'label' }} options={part.chunks.map((one) => ({ value: one.id, label: one.label.replace('→', '') }))} onChange={(next) => setAddress({ part: part.part_id, chunk: next })} />
+        <Select aria-label="Chunk" value={chunk.id} style={{ minWidth: 120 }} showSearch={{ optionFilterProp: 'label' }} options={chunks.map((one) => ({ value: one.id, label: one.label }))} onChange={(next) => setAddress({ part: part.part_id, chunk: next })} />
       </div>
       <NewTake
         key={chunk.id}
@@ -128,6 +139,11 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
           At least {least} seconds: the chunk once through. {needs.data.set_up}
         </p>
       )}
+      {needs.data?.style.map((one) => (
+        <p key={one.chunk_id} className="style-brief">
+          <strong>Style, {one.label.replace('→', '')}:</strong> {one.text}
+        </p>
+      ))}
       {begun === null ? (
         <Button type="primary" size="large" block onClick={() => void begin()}>
           Record
@@ -216,13 +232,9 @@ function Delete({ onDelete }: { onDelete: () => void }) {
 
 const STATES: Record<TakeOut['state'], string> = { waiting: 'being made ready', ready: 'handed in', failed: 'could not be read' }
 
-function HandedIn({ parts }: { parts: MyPartOut[] }) {
+function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
   const client = useQueryClient()
-  const mine = useQuery({
-    queryKey: ['takes', 'mine'],
-    queryFn: () => ask(listMyTakes()),
-    refetchInterval: (query) => (query.state.data?.takes.some((take) => take.state === 'waiting') ? 2000 : false),
-  })
+  const mine = useMyTakes()
   const remove = useMutation({
     mutationFn: (id: string) => ask(removeTake({ path: { take_id: id } })),
     onSettled: () => client.invalidateQueries({ queryKey: ['takes'] }),
@@ -236,11 +248,11 @@ function HandedIn({ parts }: { parts: MyPartOut[] }) {
         {mine.data.takes.map((take) => (
           <li key={take.id}>
             <span>
-              <strong>{nameOf(parts, take.chunk_id)}</strong> {moment(take.recorded_at)}, {take.is_heard ? 'heard: see My music' : STATES[take.state]}
+              <strong>{nameOf(parts, asked, take.chunk_id)}</strong> {moment(take.recorded_at)}, {take.is_heard ? 'heard: see My music' : STATES[take.state]}
               {take.is_short && '; shorter than the chunk'}
               {take.why_anew && <small className="muted"> “{take.why_anew}”</small>}
             </span>
-            {take.state === 'ready' && <audio controls preload="none" src={`/api/takes/${take.id}/sound`} aria-label={`Take of ${nameOf(parts, take.chunk_id)}`} />}
+            {take.state === 'ready' && <audio controls preload="none" src={`/api/takes/${take.id}/sound`} aria-label={`Take of ${nameOf(parts, asked, take.chunk_id)}`} />}
             {take.message && <p role="alert">{take.message}</p>}
             <div className="inline">
               <Delete onDelete={() => remove.mutate(take.id)} />

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect } from 'react'
 import { ask } from '../../api/ask'
-import { getTakeRules, handTakeIn, type Me } from '../../api/gen'
+import { getTakeRules, handTakeIn, listMyTakes, type Me } from '../../api/gen'
 import { TakeBox, type KeptTake, type TakeChange } from '../../practice/takeBox'
 
 const EVERY_MS = 20_000
+const AGAIN_MS = 2000
 const boxes = new Map<string, TakeBox>()
 
 /** A student's takes on this device: a shared tablet never mixes up two students. */
@@ -30,6 +31,15 @@ export function useHasTakes(): boolean {
     if (rules.data) localStorage.setItem('crumb.takes', String(rules.data.is_on))
   }, [rules.data])
   return rules.data?.is_on ?? localStorage.getItem('crumb.takes') === 'true'
+}
+
+/** What one is asked for and what one handed in; looked at again while something is being made ready. */
+export function useMyTakes() {
+  return useQuery({
+    queryKey: ['takes', 'mine'],
+    queryFn: () => ask(listMyTakes()),
+    refetchInterval: (query) => (query.state.data?.takes.some((take) => take.state === 'waiting') ? AGAIN_MS : false),
+  })
 }
 
 /** What waits is sent whenever there is a network. */

@@ -1,0 +1,73 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { ask, said } from '../../api/ask'
+import { bringTakeTaskBack, listTakeTasks, withdrawTakeTask, type TaskOut } from '../../api/gen'
+import { useMay } from '../../shared/lib/rights'
+import { day } from '../../shared/lib/time'
+import { passageName } from '../../shared/lib/passages'
+
+/** What sections were asked to hand in, and who has not yet. */
+export function Tasks() {
+  const tasks = useQuery({ queryKey: ['takes', 'tasks'], queryFn: () => ask(listTakeTasks()) })
+  if (tasks.isError) return <p role="alert">{said(tasks.error)}</p>
+  if (!tasks.data || tasks.data.length === 0) return null
+  return (
+    <section className="take-tasks" aria-label="Asked for">
+      <h2>Asked for</h2>
+      <ul>
+        {tasks.data.map((task) => (
+          <Task key={task.id} task={task} />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function Task({ task }: { task: TaskOut }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const maySend = useMay('send')
+  const renew = () => client.invalidateQueries({ queryKey: ['takes', 'tasks'] })
+  const back = useMutation({
+    mutationFn: () => ask(bringTakeTaskBack({ path: { task_id: task.id } })),
+    onSuccess: renew,
+    onError: (error) => void message.error(said(error)),
+  })
+  const withdraw = useMutation({
+    mutationFn: () => ask(withdrawTakeTask({ path: { task_id: task.id } })),
+    onSuccess: async () => {
+      await renew()
+      void message.success(
+        <>
+          Asked for no more; what was handed in stays.{' '}
+          <Button size="small" type="link" onClick={() => back.mutate()}>
+            Undo
+          </Button>
+        </>,
+        6,
+      )
+    },
+    onError: (error) => void message.error(said(error)),
+  })
+  const done = task.students.filter((one) => one.is_closed)
+  const short = task.students.filter((one) => !one.is_closed && one.states.includes('short'))
+  const missing = task.students.filter((one) => !one.is_closed && !one.states.includes('short'))
+  const wanted = task.wanted.map((either) => either.map((one) => passageName(one)).join(' or ')).join('; ')
+  return (
+    <li>
+      <span>
+        <strong>{task.section}</strong>, by {day(task.due_on)}: {wanted}.{' '}
+        <span className="muted">
+          {done.length} of {task.students.length} handed in.
+          {short.length > 0 && ` Too short: ${short.map((one) => one.name).join(', ')}.`}
+          {missing.length > 0 && missing.length < task.students.length && ` Not yet: ${missing.map((one) => one.name).join(', ')}.`}
+        </span>
+      </span>
+      {maySend && (
+        <Button size="small" loading={withdraw.isPending} onClick={() => withdraw.mutate()}>
+          Ask no more
+        </Button>
+      )}
+    </li>
+  )
+}
