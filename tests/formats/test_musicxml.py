@@ -8,10 +8,12 @@ from pathlib import Path
 import pytest
 
 from crumb.core.errors import EmptySpan, UnreadableFile
-from crumb.core.score.model import Clef
+from crumb.core.score.model import Clef, Part
 from crumb.core.score.position import Position, Span
 from crumb.core.score.slicing import slice_span
+from crumb.demo.auditions import trombone_etude, violin_etude
 from crumb.demo.etude import clarinet_etude
+from crumb.demo.reel import reel
 from crumb.formats.musicxml.container import plain_xml
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
@@ -126,10 +128,19 @@ def test_a_bad_number_is_refused_with_its_place(number: str):
         )
 
 
-def test_what_we_write_comes_back_the_same():
-    part = clarinet_etude()
+@pytest.mark.parametrize(
+    ("part", "measures"),
+    [
+        (clarinet_etude(), 65),
+        (trombone_etude().part, 33),
+        (violin_etude().part, 33),
+        *((part, 41) for part in reel().parts),
+    ],
+    ids=lambda one: getattr(one, "name", None),
+)
+def test_what_we_write_comes_back_the_same(part: Part, measures: int):
     back = reread(part)
-    assert len(back.measures) == len(part.measures) == 65
+    assert len(back.measures) == len(part.measures) == measures
     for ours, theirs in zip(part.measures, back.measures, strict=True):
         assert (ours.number, ours.length, ours.key, ours.time) == (
             theirs.number,
@@ -138,10 +149,20 @@ def test_what_we_write_comes_back_the_same():
             theirs.time,
         )
         for a, b in zip(ours.notes, theirs.notes, strict=True):
-            assert (a.at, a.duration, a.pitch, a.tie, a.slurs, a.articulations, a.beams) == (
+            assert (
+                a.at,
+                a.duration,
+                a.pitch,
+                a.in_chord,
+                a.tie,
+                a.slurs,
+                a.articulations,
+                a.beams,
+            ) == (
                 b.at,
                 b.duration,
                 b.pitch,
+                b.in_chord,
                 b.tie,
                 b.slurs,
                 b.articulations,
