@@ -1,4 +1,4 @@
-"""What sections are asked to hand in, and the style of a passage."""
+"""What sections hand in, the style of a passage, and what players let their leader see."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -46,9 +46,14 @@ def upgrade() -> None:
         ),
     )
     op.create_index("ix_style_brief_part_id", "style_brief", ["part_id"])
+    op.add_column(
+        "section_member",
+        sa.Column("shows_leader", sa.Boolean(), nullable=False, server_default=sa.text("false")),
+    )
 
 
 def downgrade() -> None:
+    op.drop_column("section_member", "shows_leader")
     op.drop_table("style_brief")
     op.drop_table("take_choice")
     op.drop_table("take_task")

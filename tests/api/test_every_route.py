@@ -59,6 +59,8 @@ STUDENTS = {
     "getMyDiary",
     "listMyTakes",
     "listMySectionals",
+    "getLeading",
+    "showLeader",
     "askTake",
     "handTakeIn",
 }
@@ -202,6 +204,7 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "judgeKin": {"json": {"verdict": "confirmed"}},
         "chunkOfDifference": {"json": {"version": 1}},
         "addMark": {"json": {"kind": "warning", "at": {"index": 1, "at": "0"}}},
+        "showLeader": {"json": {"shows": True}},
         "setLeader": {"json": {"is_leader": True}},
         "keepPassage": {"json": {}},
         "makeOctave": {"json": {"way": "up"}},

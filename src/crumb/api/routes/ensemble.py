@@ -6,9 +6,13 @@ from fastapi import APIRouter
 
 from crumb.api.deps import Db, MusicKeeper, Player, Sender, Today, Watcher
 from crumb.api.schemas.ensemble import (
+    ChunkShownOut,
     DeskOut,
     EndRehearsalIn,
     KeepRehearsalIn,
+    LeadingOut,
+    OwnSectionOut,
+    PartShownOut,
     PutOffIn,
     RehearsalIn,
     RehearsalMade,
@@ -18,13 +22,14 @@ from crumb.api.schemas.ensemble import (
     SectionalOut,
     SendPassageIn,
     SentToOut,
+    ShowsIn,
     SplitPartOut,
     SplitTogetherIn,
     TakeBackIn,
     TakenBackOut,
 )
 from crumb.api.views.ensemble import desk_out, item_out, rehearsal_out, score_out, sent_out
-from crumb.services.ensemble import desk, rehearsing, score, sending, splitting
+from crumb.services.ensemble import desk, leading, rehearsing, score, sending, splitting
 
 router = APIRouter(tags=["ensemble"])
 
@@ -147,3 +152,36 @@ def list_my_sectionals(who: Player, session: Db, today: Today) -> list[Sectional
         )
         for kept in rehearsing.led(session, who, today)
     ]
+
+
+@router.get("/me/leading", operation_id="getLeading")
+def get_leading(who: Player, session: Db, today: Today) -> LeadingOut:
+    """One's sections with their leaders, and what those show that one leads."""
+    return LeadingOut(
+        sections=[
+            OwnSectionOut(
+                id=one.id,
+                name=one.name,
+                leaders=list(one.leaders),
+                is_led=one.is_led,
+                shows=one.shows,
+            )
+            for one in leading.own_sections(session, who)
+        ],
+        shown=[
+            PartShownOut(
+                section=one.section,
+                title=one.title,
+                part=one.part,
+                of=one.of,
+                chunks=[ChunkShownOut(label=c.label, have=c.have) for c in one.chunks],
+            )
+            for one in leading.shown(session, who, today)
+        ],
+    )
+
+
+@router.put("/me/leading/{section_id}", operation_id="showLeader", status_code=204)
+def show_leader(section_id: UUID, body: ShowsIn, who: Player, session: Db) -> None:
+    """Let the leader of one's section count oneself, or not any more."""
+    leading.show(session, who, section_id, shows=body.shows)

@@ -99,6 +99,8 @@ class SectionMember(Base):
     section_id: Mapped[UUID] = mapped_column(ForeignKey("section.id"), primary_key=True)
     person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
     is_leader: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    shows_leader: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
+    """Whether this player lets the section's leader count them among those who have a chunk."""
 
 
 class Charge(Base):

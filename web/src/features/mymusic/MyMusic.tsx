@@ -4,6 +4,7 @@ import { ask } from '../../api/ask'
 import { getMyMap, type LastHearingOut } from '../../api/gen'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { Leading } from './Leading'
 import { Sectionals } from './Sectionals'
 import { useHasTakes } from '../takes/useTakes'
 import { Place } from '../../shared/ui/Place'
@@ -25,6 +26,7 @@ export default function MyMusic() {
     <div className="page narrow">
       <h1>My music</h1>
       <Sectionals />
+      <Leading />
       {map.data.length === 0 && (
         <Empty title="No music yet">
           <p>Parts that your director sends you appear here, chunk by chunk.</p>

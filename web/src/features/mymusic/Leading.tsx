@@ -1,0 +1,55 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { ask, said } from '../../api/ask'
+import { getLeading, showLeader, type OwnSectionOut, type PartShownOut } from '../../api/gen'
+
+/** What one lets the leader of one's section see, and what a section lets oneself see. */
+export function Leading() {
+  const leading = useQuery({ queryKey: ['leading'], queryFn: () => ask(getLeading()) })
+  if (!leading.data) return null
+  const { sections, shown } = leading.data
+  const others = sections.filter((one) => one.leaders.length > 0)
+  if (others.length === 0 && shown.length === 0) return null
+  return (
+    <section aria-label="Section leader">
+      {shown.map((part) => (
+        <Shown key={`${part.section} ${part.title} ${part.part}`} part={part} />
+      ))}
+      {others.map((section) => (
+        <Show key={section.id} section={section} />
+      ))}
+    </section>
+  )
+}
+
+function Show({ section }: { section: OwnSectionOut }) {
+  const client = useQueryClient()
+  const show = useMutation({
+    mutationFn: (shows: boolean) => ask(showLeader({ path: { section_id: section.id }, body: { shows } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['leading'] }),
+  })
+  return (
+    <>
+      <label className="check">
+        <input type="checkbox" checked={section.shows} disabled={show.isPending} onChange={(event) => show.mutate(event.target.checked)} /> Count me when {section.leaders.join(' and ')} {section.leaders.length === 1 ? 'leads' : 'lead'} {section.name}: how many have a chunk, never who
+      </label>
+      {show.isError && <p role="alert">{said(show.error)}</p>}
+    </>
+  )
+}
+
+function Shown({ part }: { part: PartShownOut }) {
+  return (
+    <details>
+      <summary>
+        {part.section}, {part.title}: what {part.of} let you see
+      </summary>
+      <ul className="shown-to-leader">
+        {part.chunks.map((chunk) => (
+          <li key={chunk.label}>
+            <strong>{chunk.label.replace('→', '')}</strong> {chunk.have} of {part.of} have it
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
