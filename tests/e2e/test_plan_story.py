@@ -5,12 +5,13 @@ from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
 from playwright.sync_api import APIRequestContext, Browser, Page, expect
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Engine, create_engine, select, text
 from sqlalchemy.orm import Session
 
 from crumb.demo import people
 from crumb.demo.etude import TITLE
 from crumb.services.evidence.rebuilding import rebuild
+from crumb.store.tables import Piece, PiecePart
 from tests.e2e.people import direct, pick, study
 
 TROMBONES = people.roster()["Trombones"]
@@ -97,7 +98,8 @@ def a_day_goes_by(engine: Engine) -> None:
         ):
             connection.execute(text(statement))
     with Session(engine) as session:
-        rebuild(session)
+        title = Piece.title == TITLE
+        rebuild(session, session.scalars(select(PiecePart.id).join(Piece).where(title)).all())
 
 
 def test_after_three_days_the_strong_and_the_stuck_go_different_ways(

@@ -44,7 +44,7 @@ def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
 ):
     page = microphone
     study(page, demo_url, PLAYER)
-    page.get_by_role("link", name="Takes").click()
+    page.get_by_role("link", name="Takes", exact=True).click()
     expect(page.get_by_text("the chunk once through")).to_be_visible()
     page.get_by_role("button", name="Record", exact=True).click()
     page.get_by_role("button", name="Stop, 2 s").click()
@@ -116,7 +116,7 @@ def test_two_takes_stand_side_by_side(desk: Page, demo_url: str):
 
 
 def test_a_take_that_was_handed_in_can_be_deleted_for_good(microphone: Page, demo_url: str):
-    microphone.get_by_role("link", name="Takes").click()
+    microphone.get_by_role("link", name="Takes", exact=True).click()
     handed = microphone.get_by_role("region", name="Handed in")
     handed.get_by_role("button", name="Delete").click()
     handed.get_by_role("button", name="Delete for good").click()

@@ -126,7 +126,7 @@ def test_one_slips_again_and_again_and_says_where(device: BrowserContext, demo_u
 def test_one_records_and_hands_it_in(device: BrowserContext, demo_url: str, take_file: Path):
     page = device.new_page()
     study(page, demo_url, RECORDS)
-    page.get_by_role("link", name="Takes").click()
+    page.get_by_role("link", name="Takes", exact=True).click()
     pick(page, "Part", f"{TITLE} · Violin I")
     page.get_by_label("Bring a recording").set_input_files(take_file)
     page.locator(".takes li").first.get_by_role("button", name="Hand in").click()

@@ -1,5 +1,6 @@
 """Proof that what is kept up to date follows from the evidence: all of it worked out anew."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -12,6 +13,7 @@ from crumb.store.queries import evidence as kept
 from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of
 from crumb.store.tables import (
+    Assignment,
     AssignmentItem,
     Chunk,
     ClimbRow,
@@ -33,14 +35,24 @@ class Difference:
     true: str
 
 
-def rebuild(session: Session) -> list[Difference]:
-    """Work every level and climb out anew, store them, and say where what was stored differed."""
+def rebuild(session: Session, only: Collection[UUID] | None = None) -> list[Difference]:
+    """Work levels and climbs out anew, store them, and say where what was stored differed.
+
+    Args:
+        session: an open one; every part is committed by itself.
+        only: the parts; None for all of them.
+    """
     found: list[Difference] = []
-    for part_id in session.scalars(select(PiecePart.id).order_by(PiecePart.id)).all():
+    parts = select(PiecePart.id).order_by(PiecePart.id)
+    items = select(AssignmentItem).order_by(AssignmentItem.id)
+    if only is not None:
+        parts = parts.where(PiecePart.id.in_(only))
+        items = items.join(Assignment).where(Assignment.part_id.in_(only))
+    for part_id in session.scalars(parts).all():
         locks.have_part(session, part_id)
         found += _levels(session, part_id)
         session.commit()
-    for item in session.scalars(select(AssignmentItem).order_by(AssignmentItem.id)).all():
+    for item in session.scalars(items).all():
         found += _climbs(session, item)
         session.commit()
     return found
