@@ -421,6 +421,7 @@ def test_an_assistant_of_another_section_finds_nobody_of_this_one(
     assert ok(client.get("/api/wall/news")) == []
     assert ok(client.get("/api/desk"))["lines"] == []
     assert ok(client.get("/api/rehearsals")) == []
+    assert ok(client.get("/api/takes/tasks")) == []
     assert ok(client.get(f"/api/wall/pieces/{home.ids['piece']}"))["desks"] == []
     assert ok(client.get(f"/api/hearing/{home.ids['part']}/faults")) == []
 
@@ -477,6 +478,7 @@ def test_people_of_another_program_find_nothing(app: FastAPI, schools: tuple[Sch
             "getMyDiary",
             "listMyTakes",
             "listMySectionals",
+            "getLeading",
         }:
             continue
         client = away.students[0] if operation in STUDENTS else away.director

@@ -233,3 +233,16 @@ def test_on_friday_a_leader_finds_the_sectional_and_an_assistant_hears_their_sec
     for other in (ALSO_STEADY, SLIPS, RECORDS):
         expect(led).not_to_contain_text(other)
     assert_accessible(page, "a leader's music")
+
+
+def test_a_player_decides_whether_the_leader_counts_them(device: BrowserContext, demo_url: str):
+    page = device.new_page()
+    study(page, demo_url, ALSO_STEADY)
+    page.get_by_role("link", name="My music").click()
+    counted = page.get_by_label(f"Count me when {STEADY} leads Violins I")
+    expect(counted).not_to_be_checked()
+    counted.check()
+    page.reload()
+    expect(counted).to_be_checked()
+    counted.uncheck()
+    expect(counted).not_to_be_checked()

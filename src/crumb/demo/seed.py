@@ -25,13 +25,19 @@ from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.drills.working import LadderSettings
+from crumb.services.ensemble import leading
 from crumb.services.evidence import rebuilding
 from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
 from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
-from crumb.services.people.roster import SectionView, create_section, list_sections
+from crumb.services.people.roster import (
+    SectionView,
+    create_section,
+    list_sections,
+    set_leader,
+)
 from crumb.services.planning import plans
 from crumb.services.planning.wishes import PlanWish
 from crumb.services.sending import assigning
@@ -85,6 +91,7 @@ def seed(session: Session, files: FileStore, sounds: Sounds) -> str:
     sections = {section.name: section for section in list_sections(session, who)}
     for wanted in (auditions.violin_etude(), auditions.trombone_etude()):
         _audition(session, files, who, wanted, sections[wanted.section])
+    _lead(session, who, sections["Flutes"])
     part_id = _etude(session, files, who)
     clarinets = sections["Clarinets"]
     _learned_before(session, who, part_id, clarinets)
@@ -124,6 +131,15 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
         session.flush()
         session.add(SectionMember(section_id=section.id, person_id=person.id))
     session.commit()
+
+
+def _lead(session: Session, who: Who, section: SectionView) -> None:
+    """The first chair leads, and half of the others are counted for them."""
+    (leader, _), *others = section.students
+    set_leader(session, who, section.id, leader, is_leader=True)
+    for student, name in others[::2]:
+        own = Who(student, who.program_id, Role.STUDENT, name)
+        leading.show(session, own, section.id, shows=True)
 
 
 def _bring_in(
