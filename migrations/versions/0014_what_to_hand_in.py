@@ -30,6 +30,7 @@ def upgrade() -> None:
         sa.Column("task_id", sa.Uuid(), sa.ForeignKey("take_task.id"), primary_key=True),
         sa.Column("chunk_id", sa.Uuid(), sa.ForeignKey("chunk.id"), primary_key=True),
         sa.Column("part_id", sa.Uuid(), sa.ForeignKey("part.id"), nullable=False),
+        sa.Column("thing", sa.SmallInteger(), nullable=False),
         sa.Column("place", sa.SmallInteger(), nullable=False),
         sa.Column("least_seconds", sa.SmallInteger(), nullable=False),
     )

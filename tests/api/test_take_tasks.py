@@ -45,6 +45,8 @@ def test_either_of_two_closes_a_thing_and_the_director_sees_who_lacks_what(schoo
     assert states(school) == [["done", "open"]]
     (task,) = ok(school.director.get("/api/takes/tasks"))
     assert [one["label"] for one in task["wanted"][1]] == ["run-through"]
+    chunks = school.ids["chunks"]
+    assert [one["chunk_id"] for one in task["wanted"][0]] == [chunks[2]["id"], chunks[4]["id"]]
     who = {one["student_id"]: one["states"] for one in task["students"]}
     first, second = (str(student) for student in school.ids["students"])
     assert who == {first: ["done", "open"], second: ["open", "open"]}

@@ -18,7 +18,7 @@ from crumb.demo import people
 from crumb.demo.reel import reel
 from crumb.demo.sound import Fault, played
 from crumb.formats.musicxml.writer import write_score
-from tests.e2e.people import direct, pick, play_on, study, with_time
+from tests.e2e.people import direct, pick, study, with_time
 from tests.e2e.test_helping import comes, invited
 from tests.e2e.test_views import assert_accessible
 
@@ -28,6 +28,8 @@ VIOLINS = people.roster()["Violins I"]
 STEADY, ALSO_STEADY, SLIPS, RECORDS = VIOLINS[4:8]
 LETTER_P = Span(Position(9, Fraction(0)), Position(11, Fraction(0)))
 """The first two measures of the reel's sixteenths."""
+EIGHT_MEASURES_MS = 31_000
+"""As long as the passage takes at the tempo it is begun with: what comes sooner is doubted."""
 
 
 @pytest.fixture(scope="module")
@@ -92,8 +94,8 @@ def test_on_tuesday_two_students_practise_cleanly(browser: Browser, demo_url: st
         with_time(page)
         study(page, demo_url, name)
         to_the_reel(page)
-        for _ in range(6):
-            play_on(page)
+        for _ in range(3):
+            page.clock.fast_forward(EIGHT_MEASURES_MS)
             page.get_by_role("button", name="Clean").click()
         page.get_by_role("button", name="Back to today").click()
         expect(page.get_by_role("heading", name="Today")).to_be_visible()
@@ -112,12 +114,13 @@ def test_one_slips_again_and_again_and_says_where(device: BrowserContext, demo_u
     with_time(page)
     study(page, demo_url, SLIPS)
     to_the_reel(page)
-    for _ in range(3):
-        play_on(page)
-        page.get_by_role("button", name="Slip").click()
-        page.locator(".stand-music g.note[id^='n'] .notehead").nth(4).click(force=True)
-        expect(page.get_by_text("Marked on the note.")).to_be_visible()
-        page.get_by_role("button", name="Rhythm", exact=True).click()
+    page.clock.fast_forward(EIGHT_MEASURES_MS)
+    page.get_by_role("button", name="Slip").click()
+    page.locator(".stand-music g.note[id^='n'] .notehead").nth(4).click(force=True)
+    expect(page.get_by_text("Marked on the note.")).to_be_visible()
+    page.get_by_role("button", name="Rhythm", exact=True).click()
+    page.clock.fast_forward(EIGHT_MEASURES_MS)
+    page.get_by_role("button", name="Slip").click()
     page.get_by_role("button", name="Back to today").click()
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     expect(page.locator(".unsent")).to_have_count(0)
@@ -128,6 +131,7 @@ def test_one_records_and_hands_it_in(device: BrowserContext, demo_url: str, take
     study(page, demo_url, RECORDS)
     page.get_by_role("link", name="Takes", exact=True).click()
     pick(page, "Part", f"{TITLE} · Violin I")
+    pick(page, "Chunk", "9–12")
     page.get_by_label("Bring a recording").set_input_files(take_file)
     page.locator(".takes li").first.get_by_role("button", name="Hand in").click()
     handed = page.get_by_role("region", name="Handed in")
@@ -140,7 +144,7 @@ def test_on_wednesday_the_take_is_heard_and_two_with_one_fault_get_one_cure(
 ):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Desk", exact=True).click()
-    line = desk.locator(".desk-lines li", has_text=TITLE).filter(has_text="take")
+    line = desk.locator(".desk-lines li", has_text="1 take of").filter(has_text="9–12")
     line.get_by_role("link", name="Hear them").click()
     expect(desk.get_by_role("heading", name=RECORDS)).to_be_visible()
     expect(desk.get_by_role("region", name="Take", exact=True)).to_be_visible()
@@ -155,7 +159,7 @@ def test_on_wednesday_the_take_is_heard_and_two_with_one_fault_get_one_cure(
     expect(desk.locator(".ant-message")).to_contain_text("sent to 2")
     desk.get_by_role("link", name="Desk", exact=True).click()
     expect(desk.locator(".desk-lines li").first).to_be_visible()
-    expect(desk.locator(".desk-lines li", has_text=TITLE).filter(has_text="take")).to_have_count(0)
+    expect(line).to_have_count(0)
 
 
 def judged(page: Page) -> None:
@@ -174,12 +178,11 @@ def test_the_wall_tells_them_apart(desk: Page, demo_url: str):
     to_the_score(desk)
     desk.locator("table.passages").get_by_role("link", name="Violins I", exact=True).click()
     expect(desk.locator(".wall-row").first).to_be_visible()
-    standing = {name: desk.locator(".wall-row").filter(has_text=name) for name in VIOLINS[3:8]}
-    for name in (STEADY, ALSO_STEADY, SLIPS, RECORDS):
-        expect(
-            standing[name].locator(".level-1, .level-2, .level-3, .level-4").first
-        ).to_be_visible()
-    expect(standing[VIOLINS[3]].locator(".level-2, .level-3, .level-4")).to_have_count(0)
+    for name, level in ((STEADY, 3), (ALSO_STEADY, 3), (SLIPS, 2), (RECORDS, 2), (VIOLINS[3], 0)):
+        row = desk.locator(".wall-row").filter(has_text=name)
+        expect(row.get_by_role("gridcell").nth(1)).to_have_accessible_name(
+            re.compile(f"9–12→: {level}, ")
+        )
     desk.get_by_text("Where it slips").click()
     expect(desk.locator("main")).to_contain_text(re.compile("slip"))
 

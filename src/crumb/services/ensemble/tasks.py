@@ -117,9 +117,9 @@ def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
     )
     session.add(task)
     session.flush()
-    for place, either in enumerate(rows):
-        for row in either:
-            row.task_id, row.place = task.id, place
+    for thing, either in enumerate(rows):
+        for place, row in enumerate(either):
+            row.task_id, row.thing, row.place = task.id, thing, place
             session.add(row)
     session.commit()
     return task.id
@@ -217,7 +217,7 @@ def _asked(
     things: dict[UUID, dict[int, list[Passage]]] = {}
     for row, title in rows:
         passage = Passage(row.part_id, row.chunk_id, title, *named[row.chunk_id], row.least_seconds)
-        things.setdefault(row.task_id, {}).setdefault(row.place, []).append(passage)
+        things.setdefault(row.task_id, {}).setdefault(row.thing, []).append(passage)
     everybody = list(students)
     taken: dict[UUID, list[ask.TakeOn]] = {}
     for take in ask.takes_on(session, list(named), everybody):

@@ -60,7 +60,7 @@ def choices_of(session: Session, task_ids: Sequence[UUID]) -> Sequence[tuple[t.T
             t.Piece.deleted_at.is_(None),
             t.Piece.replaced_by_id.is_(None),
         )
-        .order_by(t.TakeChoice.task_id, t.TakeChoice.place, t.TakeChoice.chunk_id)
+        .order_by(t.TakeChoice.task_id, t.TakeChoice.thing, t.TakeChoice.place)
     )
     return [(row[0], row[1]) for row in rows]
 

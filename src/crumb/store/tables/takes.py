@@ -64,13 +64,15 @@ class TakeTask(Base):
 
 
 class TakeChoice(Base):
-    """A passage a task asks for; those of one ``place`` are alternatives, any of them closes it."""
+    """A passage a task asks for; those of one ``thing`` are alternatives, any of them closes it."""
 
     __tablename__ = "take_choice"
     task_id: Mapped[UUID] = mapped_column(ForeignKey("take_task.id"), primary_key=True)
     chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True, index=True)
     part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)
+    thing: Mapped[int] = mapped_column(SmallInteger)
     place: Mapped[int] = mapped_column(SmallInteger)
+    """Its place among the alternatives."""
     least_seconds: Mapped[int] = mapped_column(SmallInteger)
 
 
