@@ -141,6 +141,13 @@ def test_nothing_is_asked_for_where_takes_are_off(school: School):
     assert "off" in school.director.post("/api/takes/tasks", json=body).json()["detail"]
 
 
+def test_nothing_is_owed_while_takes_are_off(school: School):
+    asked_for(school, [passage(school, 4)])
+    for is_on, owing in ((False, []), (True, [["open"]])):
+        ok(school.director.put("/api/takes/rules", json={"is_on": is_on, "weeks": 6}))
+        assert states(school) == owing
+
+
 def test_a_task_goes_with_its_piece(school: School):
     asked_for(school, [passage(school, 4)])
     ok(school.director.delete(f"/api/pieces/{school.ids['piece']}?evidence=keep"))

@@ -173,7 +173,12 @@ def listed(session: Session, who: Who, today: date) -> list[TaskView]:
 
 
 def own(session: Session, who: Who, today: date) -> list[Owed]:
-    """What a student is asked for, the next due first; what is closed goes when it was due."""
+    """What a student is asked for, the next due first; what is closed goes when it was due.
+
+    Nothing where takes are off: it comes back with them.
+    """
+    if not takes.rules(session, who).is_on:
+        return []
     sections = ask.sections_of(session, who.person_id)
     tasks = ask.standing(session, sections, today - SHOWN_AFTERWARDS)
     asked = _asked(session, who, tasks, {who.person_id})
