@@ -44,13 +44,17 @@ def test_either_of_two_closes_a_thing_and_the_director_sees_who_lacks_what(schoo
     a_take(school, sound=a_tone(4))  # of the fifth chunk, one of the two
     assert states(school) == [["done", "open"]]
     (task,) = ok(school.director.get("/api/takes/tasks"))
-    assert [one["label"] for one in task["wanted"][1]] == ["run-through"]
+    assert [one["label"] for one in task["wanted"][1]["either"]] == ["run-through"]
     chunks = school.ids["chunks"]
-    assert [one["chunk_id"] for one in task["wanted"][0]] == [chunks[2]["id"], chunks[4]["id"]]
+    assert [one["chunk_id"] for one in task["wanted"][0]["either"]] == [
+        chunks[2]["id"],
+        chunks[4]["id"],
+    ]
+    assert [one["handed_in"] for one in task["wanted"]] == [1, 0]
     who = {one["student_id"]: one["states"] for one in task["students"]}
     first, second = (str(student) for student in school.ids["students"])
     assert who == {first: ["done", "open"], second: ["open", "open"]}
-    a_take(school, chunk_id=task["wanted"][1][0]["chunk_id"], sound=a_tone(6))
+    a_take(school, chunk_id=task["wanted"][1]["either"][0]["chunk_id"], sound=a_tone(6))
     assert owed(school)[0]["is_closed"]
 
 

@@ -80,7 +80,7 @@ def test_on_monday_the_score_is_brought_in_split_and_sent(
     desk.get_by_label("Passage").fill("P")
     desk.get_by_role("button", name="in every part").click()
     expect(desk.locator(".ant-message")).to_contain_text("Split in 5 parts")
-    desk.locator("table.passages button.passage").filter(has_text="P").first.click()
+    desk.get_by_role("button", name="P 9–16").click()
     sending = desk.locator(".send-passage")
     sending.get_by_role("button", name="Send", exact=True).click()
     expect(sending.get_by_role("status")).to_contain_text("Violins I: sent to 9")

@@ -30,7 +30,7 @@ from crumb.services.evidence import rebuilding
 from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import importing
+from crumb.services.music import importing, mapping
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import (
     SectionView,
@@ -158,22 +158,19 @@ def _audition(
 ) -> None:
     """An etude that the first chairs of a section prepare, some weeks in."""
     part_id = _bring_in(session, files, who, wanted.part, wanted.title, wanted.file_name)
+    seat = mapping.PartWish(part_id, False, wanted.part.instrument, (section.id,))
+    hand = pieces.load_part(session, who, part_id)
+    mapping.put_parts(session, who, hand.row.piece_id, [seat])
     view = versions.apply(session, who, part_id, 0, edits.every(4))
     ladder = LadderSettings(Fraction(wanted.start), Fraction(wanted.goal), Fraction(wanted.step))
     first_chairs = [student for student, _ in section.students[:AUDITIONEES]]
     today = datetime.now().astimezone().date()
-    wish = assigning.Wish(
-        part_id=part_id,
-        section_ids=(section.id,),
-        due_on=today + timedelta(days=AUDITION_IN_DAYS),
-        minutes_a_day=20,
-        items=tuple(assigning.WishedItem(c.id, "alone", {}, ladder) for c in view.chunks),
-        only=frozenset(first_chairs),
-    )
+    items = tuple(assigning.WishedItem(c.id, "alone", {}, ladder) for c in view.chunks)
+    only = frozenset(first_chairs)
+    wish = assigning.Wish(part_id, (section.id,), today, 20, items, only=only)
     sent = assigning.send(session, who, wish, today)
-    assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
-    begun = assignment.sent_at = datetime.now(UTC) - timedelta(days=AUDITION_BEGUN_DAYS_AGO)
-    session.commit()
+    begun = datetime.now(UTC) - timedelta(days=AUDITION_BEGUN_DAYS_AGO)
+    assignment = long_over(session, who, sent, begun, today - timedelta(days=1))
     players = {student: player(place) for place, student in enumerate(first_chairs)}
     play(session, who, assignment, players, begun, apart=2, at_most=6, salt=wanted.title)
 

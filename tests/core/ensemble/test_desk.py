@@ -72,6 +72,15 @@ def test_idle_counts_from_the_last_practice_or_from_when_it_was_sent():
     assert said == ["Una has not practiced for 9 days", "Fia has not practiced for 6 days"]
 
 
+def test_many_who_are_idle_are_one_line_the_longest_first():
+    seen = [LastSeen(Who(f"S{n}", f"S{n}"), ago(30), ago(n)) for n in range(2, 12)]
+    (line,) = lines(today=TODAY, seen=seen)
+    assert line.say == "7 students have not practiced for 5 days or more"
+    assert line.why.startswith("S11 (11 days), S10 (10 days)")
+    assert "and 2 more" in line.why
+    assert len(line.students) == 7
+
+
 def test_what_fades_is_one_line_a_student():
     due = [Due(UNA, "p", f"{n}–{n + 3}", ago(n)) for n in range(3, 8)]
     (line,) = lines(today=TODAY, due=due)

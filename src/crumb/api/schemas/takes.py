@@ -139,6 +139,13 @@ class OwingOut(BaseModel):
     is_closed: bool
 
 
+class WantedOut(BaseModel):
+    """A thing a section is to hand in, and how many have."""
+
+    either: list[AskedPassageOut]
+    handed_in: int
+
+
 class TaskOut(BaseModel):
     """A task with everybody who has it."""
 
@@ -146,7 +153,7 @@ class TaskOut(BaseModel):
     section_id: UUID
     section: str
     due_on: date
-    wanted: list[list[AskedPassageOut]]
+    wanted: list[WantedOut]
     students: list[OwingOut]
 
 

@@ -11,6 +11,7 @@ from crumb.api.schemas.takes import (
     TakeOut,
     TaskOut,
     ThingOut,
+    WantedOut,
 )
 from crumb.api.views.places import position_out
 from crumb.services.ensemble.style import StyleView
@@ -72,7 +73,10 @@ def task_out(task: TaskView) -> TaskOut:
         section_id=task.section_id,
         section=task.section,
         due_on=task.due_on,
-        wanted=[[_passage_out(one) for one in either] for either in task.wanted],
+        wanted=[
+            WantedOut(either=[_passage_out(one) for one in either], handed_in=task.handed_in(place))
+            for place, either in enumerate(task.wanted)
+        ],
         students=[
             OwingOut(
                 student_id=student,

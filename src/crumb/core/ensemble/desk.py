@@ -15,6 +15,7 @@ FADING_DAYS = 3
 STUCK_DAYS = 3
 _STUCK_SHARE = Fraction(1, 2)
 _SEVERAL = 3
+_NAMED = 5
 
 
 class Kind(StrEnum):
@@ -223,7 +224,11 @@ def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
         days = (today - since).days
         if days >= IDLE_DAYS:
             found.append((days, one))
-    for days, one in sorted(found, key=lambda pair: (-pair[0], pair[1].who.name)):
+    found.sort(key=lambda pair: (-pair[0], pair[1].who.name))
+    if len(found) > _SEVERAL:
+        yield _all_idle(found)
+        return
+    for days, one in found:
         why = "Work is open" if one.last else "Nothing was practiced since it was sent"
         yield Line(
             f"idle:{one.who.id}:{(one.last or one.sent_on).isoformat()}",
@@ -232,6 +237,21 @@ def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
             f"{why}. Ask; ten minutes are better than none.",
             (one.who,),
         )
+
+
+def _all_idle(found: Sequence[tuple[int, LastSeen]]) -> Line:
+    """Several have the same need: one line, the longest first; with one more it is another line."""
+    named = [f"{one.who.name} ({days} days)" for days, one in found[:_NAMED]]
+    others = len(found) - len(named)
+    names = ", ".join(named) + (f" and {others} more" if others > 0 else "")
+    ids = sorted(one.who.id for _, one in found)
+    return Line(
+        f"idle:all:{len(ids)}:{ids[0]}:{ids[-1]}",
+        Kind.IDLE,
+        f"{len(found)} students have not practiced for {IDLE_DAYS} days or more",
+        f"{names}. Work is open. Ask; ten minutes are better than none.",
+        tuple(one.who for _, one in found),
+    )
 
 
 def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:

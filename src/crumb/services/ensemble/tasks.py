@@ -64,6 +64,8 @@ class Passage:
 class Thing:
     """One thing that is wanted of a student: any of the passages, and how far it is."""
 
+    place: int
+    """Its place in the task."""
     either: tuple[Passage, ...]
     state: State
 
@@ -92,6 +94,11 @@ class TaskView:
     due_on: date
     wanted: tuple[tuple[Passage, ...], ...]
     owed: tuple[tuple[UUID, str, Owed], ...]
+
+    def handed_in(self, place: int) -> int:
+        """How many have done one of its things."""
+        things = (thing for _, _, owed in self.owed for thing in owed.things)
+        return sum(one.place == place and one.state is State.DONE for one in things)
 
 
 def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
@@ -206,11 +213,11 @@ class _Asked:
             if take.handed_in_at >= task.made_at
         ]
         things = []
-        for passages in self.wanted(task.id):
+        for place, passages in enumerate(self.wanted(task.id)):
             either = tuple(p for p in passages if (student, p.part_id) in self.with_music)
             if either:
                 choices = [Choice(p.chunk_id, p.least_seconds) for p in either]
-                things.append(Thing(either, state_of(choices, handed)))
+                things.append(Thing(place, either, state_of(choices, handed)))
         return Owed(task.id, task.due_on, tuple(things))
 
 

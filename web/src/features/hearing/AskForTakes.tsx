@@ -101,7 +101,7 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
       {isOther && <em>or</em>}
       <Select
         aria-label={`Piece to hand in${name}`}
-        getPopupContainer={(field) => field.parentElement ?? document.body}
+        getPopupContainer={(field: HTMLElement) => field.parentElement ?? document.body}
         style={{ minWidth: 220 }}
         showSearch={{ optionFilterProp: 'label' }}
         value={choice.part_id}
@@ -110,7 +110,7 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
       />
       <Select
         aria-label={`Passage to hand in${name}`}
-        getPopupContainer={(field) => field.parentElement ?? document.body}
+        getPopupContainer={(field: HTMLElement) => field.parentElement ?? document.body}
         style={{ minWidth: 130 }}
         showSearch={{ optionFilterProp: 'label' }}
         value={choice.chunk_id ?? WHOLE}

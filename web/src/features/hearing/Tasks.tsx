@@ -52,15 +52,16 @@ function Task({ task }: { task: TaskOut }) {
   const done = task.students.filter((one) => one.is_closed)
   const short = task.students.filter((one) => !one.is_closed && one.states.includes('short'))
   const missing = task.students.filter((one) => !one.is_closed && !one.states.includes('short'))
-  const wanted = task.wanted.map((either) => either.map((one) => passageName(one)).join(' or ')).join('; ')
+  const of = task.students.length
+  const wanted = task.wanted.map((thing) => `${thing.either.map((one) => passageName(one)).join(' or ')} (${thing.handed_in} of ${of})`).join('; ')
   return (
     <li>
       <span>
         <strong>{task.section}</strong>, by {day(task.due_on)}: {wanted}.{' '}
         <span className="muted">
-          {done.length} of {task.students.length} handed in.
+          {done.length} of {of} handed everything in.
           {short.length > 0 && ` Too short: ${short.map((one) => one.name).join(', ')}.`}
-          {missing.length > 0 && missing.length < task.students.length && ` Not yet: ${missing.map((one) => one.name).join(', ')}.`}
+          {missing.length > 0 && missing.length < of && ` Not yet: ${missing.map((one) => one.name).join(', ')}.`}
         </span>
       </span>
       {maySend && (
