@@ -118,7 +118,7 @@ def trombone_etude() -> AuditionEtude:
     sketch.strain(_CALL)
     sketch.strain(_LIPS, letter="P", dynamic="mp")
     sketch.strain(_SLIDING, letter="Q", dynamic="f")
-    sketch.strain(_HIGH, letter="R", dynamic="p", words="singing")
+    sketch.strain(_without_its_rest(_HIGH), letter="R", dynamic="p", words="singing")
     return AuditionEtude(
         "Fogbell Etude", "fogbell-etude.musicxml", "Trombones", sketch.part(), 64, 88, 4
     )
@@ -131,10 +131,15 @@ def violin_etude() -> AuditionEtude:
     sketch.strain(_CROSSING)
     sketch.strain(_SHIFT, letter="P", dynamic="p", words="singing")
     sketch.strain(_LIGHT, letter="Q", dynamic="mf")
-    sketch.strain(_TOGETHER, letter="R", dynamic="f")
+    sketch.strain(_without_its_rest(_TOGETHER), letter="R", dynamic="f")
     return AuditionEtude(
         "Cordgrass Etude", "cordgrass-etude.musicxml", "Violins I", sketch.part(), 70, 98, 7
     )
+
+
+def _without_its_rest(strain: Strain) -> Strain:
+    """The last measure is a beat shorter, for the pickup's sake."""
+    return (*strain[:-1], strain[-1].removesuffix(" q:r"))
 
 
 def _sketch(instrument: str, tonic: str, key: Key, clef: Clef, goal: int) -> Sketch:

@@ -91,6 +91,8 @@ _SUNG: Strain = (
     "q:(5 q:4 q:3 q:1)",
     "h.:0 q:r",
 )
+_LAST = "q:0> q:4' q:0"
+"""A beat shorter, for the pickup's sake."""
 _LONG: Strain = ("w:0", "w:1", "h:2 h:1", "h:0 h:-3", "w:0", "w:1", "h:1 h:-3", "h.:0 q:r")
 
 _CONCERT = Transposition()
@@ -158,5 +160,5 @@ def _part(desk: _Desk) -> Part:
     sketch.turn(tonic=sketch.degree(desk.middle), key=Key(1, "major"))
     sketch.strain(desk.sung, dynamic="f", letter="R", words="arco" if is_plucked else "")
     sketch.turn(tonic=parse_pitch(desk.tonic), key=Key(2, "major"))
-    sketch.strain(desk.reel, dynamic="ff", letter="S")
+    sketch.strain((*desk.reel[:-1], _LAST), dynamic="ff", letter="S")
     return sketch.part()

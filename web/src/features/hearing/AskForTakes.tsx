@@ -118,7 +118,7 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
         onChange={(id) => change({ ...choice, chunk_id: id === WHOLE ? null : id })}
       />
       <label>
-        <InputNumber aria-label={`Seconds at least${name}`} min={1} max={600} placeholder="once" style={{ width: '5rem' }} value={choice.least_seconds ?? null} onChange={(next) => change({ ...choice, least_seconds: next })} /> s at least
+        <InputNumber aria-label={`Seconds at least${name}`} min={1} max={600} placeholder="once through" style={{ width: '7.5rem' }} value={choice.least_seconds ?? null} onChange={(next) => change({ ...choice, least_seconds: next })} /> seconds at least
       </label>
       {drop && (
         <Button size="small" type="text" aria-label={`Drop${name}`} onClick={drop}>

@@ -28,7 +28,7 @@ export function Asked({ asked }: { asked: OwedOut[] }) {
                       <ToRecord passage={passage} />
                     </span>
                   ))}
-                  {STATES[thing.state] && <small className="muted"> {STATES[thing.state]}</small>}
+                  {STATES[thing.state] && <small className="muted"> · {STATES[thing.state]}</small>}
                 </span>
               </li>
             ))}
