@@ -152,6 +152,20 @@ def test_nothing_is_owed_while_takes_are_off(school: School):
         assert states(school) == owing
 
 
+def test_the_desk_says_who_has_takes_to_hand_in_the_day_before(school: School):
+    tomorrow = (datetime.now(UTC).date() + timedelta(days=1)).isoformat()
+    asked_for(school, [passage(school, 4)], due_on=tomorrow)
+    a_take(school)
+
+    def said() -> list[str]:
+        lines = ok(school.director.get("/api/desk"))["lines"]
+        return [line["say"] for line in lines if line["kind"] == "owed"]
+
+    assert said() == ["1 of 2 Clarinets have takes to hand in, due tomorrow"]
+    a_take(school, 1)
+    assert said() == []
+
+
 def test_a_task_goes_with_its_piece(school: School):
     asked_for(school, [passage(school, 4)])
     ok(school.director.delete(f"/api/pieces/{school.ids['piece']}?evidence=keep"))

@@ -5,6 +5,7 @@ from datetime import date, timedelta
 import pytest
 
 from crumb.core.ensemble.desk import (
+    Asked,
     Due,
     Kind,
     LastSeen,
@@ -70,6 +71,27 @@ def test_idle_counts_from_the_last_practice_or_from_when_it_was_sent():
     ]
     said = [line.say for line in lines(today=TODAY, seen=seen)]
     assert said == ["Una has not practiced for 9 days", "Fia has not practiced for 6 days"]
+
+
+@pytest.mark.parametrize(
+    ("days_ago", "when"),
+    [(-1, "due tomorrow"), (0, "due today"), (1, "due yesterday"), (3, "due 3 days ago")],
+)
+def test_who_has_takes_to_hand_in_is_told_around_the_day(days_ago: int, when: str):
+    task = Asked("t", "Clarinets", ago(days_ago), 12, (UNA, FIA))
+    (line,) = lines(today=TODAY, asked=[task])
+    assert line.say == f"2 of 12 Clarinets have takes to hand in, {when}"
+    assert line.why.startswith("Una, Fia.")
+
+
+@pytest.mark.parametrize("days_ago", [-2, 4])
+def test_long_before_and_long_after_nothing_is_said(days_ago: int):
+    task = Asked("t", "Clarinets", ago(days_ago), 12, (UNA,))
+    assert lines(today=TODAY, asked=[task]) == ()
+
+
+def test_nothing_is_said_where_everybody_handed_in():
+    assert lines(today=TODAY, asked=[Asked("t", "Clarinets", TODAY, 12, ())]) == ()
 
 
 def test_many_who_are_idle_are_one_line_the_longest_first():

@@ -245,7 +245,7 @@ class DeskLineOut(BaseModel):
     """A line of the Desk: what, why, about whom, and where it leads."""
 
     key: str
-    kind: Literal["hurts", "refused", "takes", "stuck", "idle", "fading"]
+    kind: Literal["hurts", "refused", "takes", "owed", "stuck", "idle", "fading"]
     say: Said
     why: Said
     student_ids: list[UUID]

@@ -12,6 +12,7 @@ from itertools import groupby
 
 IDLE_DAYS = 5
 FADING_DAYS = 3
+OWED_DAYS = 3
 STUCK_DAYS = 3
 _STUCK_SHARE = Fraction(1, 2)
 _SEVERAL = 3
@@ -24,6 +25,7 @@ class Kind(StrEnum):
     HURTS = "hurts"
     REFUSED = "refused"
     TAKES = "takes"
+    OWED = "owed"
     STUCK = "stuck"
     IDLE = "idle"
     FADING = "fading"
@@ -93,6 +95,17 @@ class HandedIn:
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """Takes a section was asked for: until when, of how many, and who has not handed them in."""
+
+    task: str
+    section: str
+    due_on: date
+    of: int
+    missing: tuple[Who, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Line:
     """A line of the Desk. ``key`` tells it from the others for as long as its reason holds."""
 
@@ -113,11 +126,13 @@ def lines(
     seen: Iterable[LastSeen] = (),
     due: Iterable[Due] = (),
     takes: Iterable[HandedIn] = (),
+    asked: Iterable[Asked] = (),
 ) -> tuple[Line, ...]:
     """Everything that needs a director, the most pressing first; nothing where nothing does."""
     return (
         *_said(said),
         *_takes(takes, today),
+        *_owed(asked, today),
         *_stuck(weeks),
         *_idle(seen, today),
         *_fading(due, today),
@@ -166,6 +181,25 @@ def _takes(takes: Iterable[HandedIn], today: date) -> Iterable[Line]:
             tuple({take.who.id: take.who for take in here}.values()),
             here[0].part,
             chunk,
+        )
+
+
+def _owed(asked: Iterable[Asked], today: date) -> Iterable[Line]:
+    """From the day before it is due, and for a few days after; then it is no news any more."""
+    for task in sorted(asked, key=lambda one: one.due_on):
+        left = (task.due_on - today).days
+        if not task.missing or not -OWED_DAYS <= left <= 1:
+            continue
+        when = {1: "due tomorrow", 0: "due today"}.get(left, f"due {-left} days ago")
+        when = "due yesterday" if left == -1 else when
+        names = ", ".join(who.name for who in task.missing[:_NAMED])
+        others = len(task.missing) - _NAMED
+        yield Line(
+            f"owed:{task.task}:{left}",
+            Kind.OWED,
+            f"{len(task.missing)} of {task.of} {task.section} have takes to hand in, {when}",
+            f"{names}{f' and {others} more' if others > 0 else ''}. Ask what keeps them.",
+            task.missing,
         )
 
 

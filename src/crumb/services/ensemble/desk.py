@@ -9,10 +9,11 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from crumb.core.ensemble import desk
-from crumb.core.ensemble.desk import Due, HandedIn, Kind, LastSeen, Line, Said, WeekOn
+from crumb.core.ensemble.desk import Asked, Due, HandedIn, Kind, LastSeen, Line, Said, WeekOn
 from crumb.core.evidence.diary import DiaryKind, Feeling
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
+from crumb.services.ensemble import takes, tasks
 from crumb.services.errors import NotAccepted
 from crumb.services.evidence import diary
 from crumb.services.library.pieces import load_part
@@ -63,6 +64,7 @@ def view(session: Session, who: Who, today: date) -> DeskView:
         seen=_seen(session, who, names, today),
         due=_due(session, who, names, today),
         takes=_takes(session, who, names),
+        asked=_asked(session, who, today),
     )
     away = ask.put_off_until(session, who.person_id, today)
     here = [line for line in found if line.key not in away]
@@ -141,6 +143,21 @@ def _due(session: Session, who: Who, names: Mapping[UUID, str], today: date) -> 
         )
         for row in rows
         if row.student_id in names and row.chunk_id in places
+    ]
+
+
+def _asked(session: Session, who: Who, today: date) -> list[Asked]:
+    if not takes.rules(session, who).is_on:
+        return []
+    return [
+        Asked(
+            str(task.id),
+            task.section,
+            task.due_on,
+            len(task.owed),
+            tuple(desk.Who(str(s), name) for s, name, owed in task.owed if not owed.is_closed),
+        )
+        for task in tasks.listed(session, who, today)
     ]
 
 
