@@ -364,6 +364,7 @@ ASSISTANTS = {
     "sayCells",
     "getTrouble",
     "listTakeTasks",
+    "getPieceSlips",
 }
 """What an assistant may call, each for their own sections."""
 OF_SOMEBODY = {
@@ -422,6 +423,8 @@ def test_an_assistant_of_another_section_finds_nobody_of_this_one(
     assert ok(client.get("/api/desk"))["lines"] == []
     assert ok(client.get("/api/rehearsals")) == []
     assert ok(client.get("/api/takes/tasks")) == []
+    slips = ok(client.get(f"/api/pieces/{home.ids['piece']}/slips"))
+    assert [one["parts"] for one in slips] == [[]] * len(slips)
     assert ok(client.get(f"/api/wall/pieces/{home.ids['piece']}"))["desks"] == []
     assert ok(client.get(f"/api/hearing/{home.ids['part']}/faults")) == []
 

@@ -165,6 +165,9 @@ def test_slips_that_were_named_and_heard_lie_on_their_notes(school: School):
     path = f"/api/wall/{school.ids['part']}/trouble"
     everybody = ok(school.director.get(path))
     assert (everybody["total"], everybody["stretches"][0]["count"]) == (3, 3)
+    whole = ok(school.director.get(f"/api/pieces/{school.ids['piece']}/slips"))
+    on = {one["name"]: [part["count"] for part in one["parts"]] for one in whole}
+    assert {name: counts for name, counts in on.items() if counts} == {"P 9–16": [3]}
     one = ok(school.director.get(path, params={"student_id": school.ids["students"][0]}))
     assert [(note["at"], note["count"]) for note in one["notes"]] == [(place, 1)]
     assert one["stretches"] == []

@@ -13,6 +13,8 @@ from crumb.api.schemas.ensemble import (
     LeadingOut,
     OwnSectionOut,
     PartShownOut,
+    PartSlipsOut,
+    PassageSlipsOut,
     PutOffIn,
     RehearsalIn,
     RehearsalMade,
@@ -29,7 +31,15 @@ from crumb.api.schemas.ensemble import (
     TakenBackOut,
 )
 from crumb.api.views.ensemble import desk_out, item_out, rehearsal_out, score_out, sent_out
-from crumb.services.ensemble import desk, leading, rehearsing, score, sending, splitting
+from crumb.services.ensemble import (
+    desk,
+    leading,
+    rehearsing,
+    score,
+    sending,
+    splitting,
+    troubles,
+)
 
 router = APIRouter(tags=["ensemble"])
 
@@ -151,6 +161,18 @@ def list_my_sectionals(who: Player, session: Db, today: Today) -> list[Sectional
             items=[item_out(one.item) for one in kept.items],
         )
         for kept in rehearsing.led(session, who, today)
+    ]
+
+
+@router.get("/pieces/{piece_id}/slips", operation_id="getPieceSlips")
+def get_piece_slips(piece_id: UUID, who: Watcher, session: Db) -> list[PassageSlipsOut]:
+    """Where slips fall on a whole piece, passage by passage, in the order of the music."""
+    return [
+        PassageSlipsOut(
+            name=one.passage.name,
+            parts=[PartSlipsOut(part_id=i, part=name, count=count) for i, name, count in one.parts],
+        )
+        for one in troubles.of_piece(session, who, piece_id)
     ]
 
 

@@ -282,6 +282,21 @@ class PutOffIn(Given):
     until: Day
 
 
+class PartSlipsOut(BaseModel):
+    """How often a part slipped on a passage."""
+
+    part_id: UUID
+    part: str
+    count: int
+
+
+class PassageSlipsOut(BaseModel):
+    """A passage with its slips by part, that with most of them first."""
+
+    name: Said
+    parts: list[PartSlipsOut]
+
+
 class OwnSectionOut(BaseModel):
     """A section with a leader that one plays in, and whether one shows them how far one is."""
 

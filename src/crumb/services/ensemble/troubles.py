@@ -1,13 +1,18 @@
-"""The map of slips of a part: what students named, and what was heard of them."""
+"""The map of slips of a part and of a whole piece: what students named, and what was heard."""
 
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
 from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.ensemble.passages import Passage, passages
 from crumb.core.ensemble.trouble import Trouble, trouble
 from crumb.core.score.position import Position
-from crumb.services.library.pieces import PartInHand, load_part
+from crumb.services.ensemble.score import hands_of
+from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.people.roster import get_section, get_student, list_sections
 from crumb.services.who import Who
 from crumb.store.queries import troubles as ask
@@ -28,13 +33,51 @@ def of_part(
     """
     hand = load_part(session, who, part_id)
     students = _whose(session, who, section_id, student_id)
-    told = ask.told_on(session, part_id, students)
+    slips = [at for _, at in _slips(session, [part_id], students)]
+    return hand, trouble(hand.part, slips, hand.beat)
+
+
+@dataclass(frozen=True, slots=True)
+class PassageSlips:
+    """A passage of a piece with its slips by part, that with most of them first."""
+
+    passage: Passage
+    parts: tuple[tuple[UUID, str, int], ...]
+
+
+def of_piece(session: Session, who: Who, piece_id: UUID) -> list[PassageSlips]:
+    """Slips of everybody (that one may see) on a whole piece, passage by passage.
+
+    Raises:
+        NotFound: no such piece.
+    """
+    get_piece(session, who, piece_id)
+    hands = hands_of(session, who, piece_id)
+    names = {hand.row.id: hand.row.name for hand in hands}
+    slips = _slips(session, list(names), _whose(session, who, None, None))
+    return [
+        PassageSlips(
+            passage,
+            tuple(
+                (part, names[part], count)
+                for part, count in Counter(
+                    part for part, at in slips if passage.first <= at.index < passage.last
+                ).most_common()
+            ),
+        )
+        for passage in passages([hand.part for hand in hands])
+    ]
+
+
+def _slips(
+    session: Session, part_ids: Sequence[UUID], students: Sequence[UUID]
+) -> list[tuple[UUID, Position]]:
     heard = [
-        Position(int(slip["index"]), Fraction(slip["at"]))
-        for slips in ask.heard_on(session, part_id, students)
+        (part_id, Position(int(slip["index"]), Fraction(slip["at"])))
+        for part_id, slips in ask.heard_on(session, part_ids, students)
         for slip in slips
     ]
-    return hand, trouble(hand.part, [*told, *heard], hand.beat)
+    return [*ask.told_on(session, part_ids, students), *heard]
 
 
 def _whose(

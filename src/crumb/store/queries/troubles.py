@@ -1,4 +1,4 @@
-"""Places of slips on a part, as they were named and heard."""
+"""Places of slips on parts, as they were named and heard."""
 
 from collections.abc import Sequence
 from typing import Any
@@ -13,14 +13,16 @@ from crumb.store import tables as t
 from crumb.store.codecs.evidence import exact
 
 
-def told_on(session: Session, part_id: UUID, students: Sequence[UUID]) -> list[Position]:
+def told_on(
+    session: Session, part_ids: Sequence[UUID], students: Sequence[UUID]
+) -> list[tuple[UUID, Position]]:
     """Where slips fell that students named and did not take back; each slip at its last place."""
     rows = session.execute(
-        select(t.SlipPlace.at_index, t.SlipPlace.at_offset)
+        select(t.Evidence.part_id, t.SlipPlace.at_index, t.SlipPlace.at_offset)
         .join(t.Evidence, t.Evidence.id == t.SlipPlace.evidence_id)
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
         .where(
-            t.Evidence.part_id == part_id,
+            t.Evidence.part_id.in_(part_ids),
             t.Evidence.student_id.in_(students),
             t.SlipPlace.at_index.is_not(None),
             t.Retraction.evidence_id.is_(None),
@@ -28,19 +30,22 @@ def told_on(session: Session, part_id: UUID, students: Sequence[UUID]) -> list[P
         .order_by(t.SlipPlace.evidence_id, t.SlipPlace.id.desc())
         .ext(distinct_on(t.SlipPlace.evidence_id))
     )
-    return [Position(index, exact(offset)) for index, offset in rows if index is not None]
+    return [
+        (part, Position(index, exact(offset))) for part, index, offset in rows if index is not None
+    ]
 
 
 def heard_on(
-    session: Session, part_id: UUID, students: Sequence[UUID]
-) -> Sequence[list[dict[str, Any]]]:
-    """Slips that were marked in hearings which still stand."""
-    return session.scalars(
-        select(t.Hearing.slips)
+    session: Session, part_ids: Sequence[UUID], students: Sequence[UUID]
+) -> Sequence[tuple[UUID, list[dict[str, Any]]]]:
+    """Slips that were marked in hearings which still stand, with the part of each hearing."""
+    rows = session.execute(
+        select(t.Hearing.part_id, t.Hearing.slips)
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Hearing.evidence_id)
         .where(
-            t.Hearing.part_id == part_id,
+            t.Hearing.part_id.in_(part_ids),
             t.Hearing.student_id.in_(students),
             t.Retraction.evidence_id.is_(None),
         )
-    ).all()
+    )
+    return [(row[0], row[1]) for row in rows]

@@ -1,5 +1,7 @@
+import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import type { PassageOut, ScoreOut, SectionOnOut } from '../../api/gen'
+import { ask } from '../../api/ask'
+import { getPieceSlips, type PassageOut, type PassageSlipsOut, type ScoreOut, type SectionOnOut } from '../../api/gen'
 import { csvOf, download } from '../../shared/lib/csv'
 import { clock } from '../../shared/lib/time'
 
@@ -11,6 +13,7 @@ interface Props {
 
 /** Sections by passages: how many have it, how heavy it is there, and what holds the tempo down. */
 export function Passages({ score, chosen, choose }: Props) {
+  const slips = useQuery({ queryKey: ['score', score.piece_id, 'slips'], queryFn: () => ask(getPieceSlips({ path: { piece_id: score.piece_id } })) })
   const heaviest = Math.max(...score.passages.flatMap((passage) => passage.sections.map((section) => section.load)), 0)
   return (
     <>
@@ -26,6 +29,7 @@ export function Passages({ score, chosen, choose }: Props) {
                     {passage.name}
                   </button>
                   <small>{told(passage, score)}</small>
+                  <Slips on={slips.data?.[place]} />
                 </th>
               ))}
             </tr>
@@ -56,6 +60,27 @@ export function Passages({ score, chosen, choose }: Props) {
         Filled: has it; half: at tempo, a seam still open. The bar is how heavy the passage is for that part; choose a passage to send a drill for it. <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>CSV</button>
       </p>
     </>
+  )
+}
+
+const NAMED = 2
+
+/** How often it slipped there, and in which parts most; each leads to its notes. */
+function Slips({ on }: { on: PassageSlipsOut | undefined }) {
+  const total = on?.parts.reduce((sum, part) => sum + part.count, 0) ?? 0
+  if (!on || total === 0) return null
+  return (
+    <small>
+      {total} {total === 1 ? 'slip' : 'slips'}:{' '}
+      {on.parts.slice(0, NAMED).map((part, i) => (
+        <span key={part.part_id}>
+          {i > 0 && ', '}
+          <Link to={`/wall?by=slips&part=${part.part_id}&whole=yes`}>
+            {part.part} {part.count}
+          </Link>
+        </span>
+      ))}
+    </small>
   )
 }
 
