@@ -129,3 +129,42 @@ def test_a_school_from_before_there_was_a_choice_keeps_its_paper_and_a_new_one_p
         rows = session.execute(text(told)).all()
     assert [tuple(row) for row in rows] == [("New", "us", "us-letter"), ("Old", "us", "a4")]
     engine.dispose()
+
+
+def test_what_was_asked_for_goes_with_the_older_shape_and_nothing_else_does(database_url: str):
+    engine = create_engine(database_url)
+    program, section, person, piece, part, chunk, task = (str(uuid4()) for _ in range(7))
+    rows = f"""
+insert into program (id, name, class_code) values ('{program}', 'P', 'TASK1');
+insert into section (id, program_id, name, name_key) values ('{section}', '{program}', 'S', 's');
+insert into person (id, program_id, role, name, name_key, secret_hash)
+    values ('{person}', '{program}', 'student', 'N', 'n', 'x');
+insert into section_member (section_id, person_id, is_leader, shows_leader)
+    values ('{section}', '{person}', true, true);
+insert into piece (id, program_id, title, composer, file_name, file_key)
+    values ('{piece}', '{program}', 'T', '', 'f', 'k');
+insert into part
+    (id, root_id, program_id, piece_id, place, name, instrument, notation, facts, goal_bpm)
+    values ('{part}', '{part}', '{program}', '{piece}', 0, 'Flute', 'Flute', '', '{{}}', '100');
+insert into chunk (id, part_id, start_index, start_at, end_index, end_at, landing)
+    values ('{chunk}', '{part}', 0, '0', 1, '0', false);
+insert into take_task (id, program_id, section_id, due_on, made_by_id)
+    values ('{task}', '{program}', '{section}', '2026-12-01', '{person}');
+insert into take_choice (task_id, chunk_id, part_id, thing, place, least_seconds)
+    values ('{task}', '{chunk}', '{part}', 0, 0, 20);
+insert into style_brief (chunk_id, part_id, text, by_id)
+    values ('{chunk}', '{part}', 'Light', '{person}');
+"""
+    with engine.begin() as connection:
+        for statement in rows.split(";\n")[:-1]:
+            connection.execute(text(statement))
+    alembic(database_url, "downgrade", "0013")
+    assert not {"take_task", "take_choice", "style_brief"} & set(inspect(engine).get_table_names())
+    alembic(database_url, "upgrade", "head")
+    with engine.begin() as connection:
+        led = connection.execute(
+            text(f"select is_leader, shows_leader from section_member where person_id = '{person}'")
+        )
+        assert [tuple(row) for row in led] == [(True, False)]
+        assert connection.scalar(text(f"select count(*) from chunk where id = '{chunk}'")) == 1
+    engine.dispose()
