@@ -29,6 +29,7 @@ LANES: tuple[Lane, ...] = (
         ("web lint", WEB, ["npm", "run", "--silent", "lint"]),
         ("web units", WEB, ["npm", "run", "--silent", "test"]),
         _pytest("browser", "tests/e2e"),
+        _pytest("start command", "tests/test_start.py", "tests/test_supervision.py"),
     ),
     (
         ("lint", ROOT, [f"{BIN}/ruff", "check", "."]),
@@ -39,7 +40,6 @@ LANES: tuple[Lane, ...] = (
         _pytest("core", "tests/core"),
         _pytest("store, jobs and API", "tests/store", "tests/jobs", "tests/api"),
         _pytest("formats", "tests/formats", "tests/test_cli.py"),
-        _pytest("start command", "tests/test_start.py", "tests/test_supervision.py"),
     ),
 )
 _COUNTED = re.compile(r"(\d+) (passed|failed|skipped|error)")

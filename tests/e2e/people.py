@@ -40,7 +40,11 @@ def pick(page: Page, label: str, text: str) -> None:
         # Until the list is drawn anew, whatever is under the pointer may be gone.
         others = options.filter(has_not_text=re.compile(re.escape(text), re.IGNORECASE))
         expect(others).to_have_count(0)
-    options.filter(has_text=re.compile(rf"^\W*{re.escape(text)}")).first.click()
+    option = options.filter(has_text=re.compile(rf"^\W*{re.escape(text)}")).first
+    # What the pointer comes to lie on is drawn anew, too: a press before that goes nowhere.
+    option.hover()
+    expect(option).to_have_class(re.compile("option-active"))
+    option.click()
 
 
 def with_time(page: Page) -> None:
