@@ -1,14 +1,17 @@
 """What is to be handed in: either-or, short takes told and not refused, nothing asked for twice."""
 
+from datetime import UTC, date, datetime, timedelta
 from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from crumb.core.ensemble.tasks import Choice, HandedIn, State, check_wanted, state_of
+from crumb.core.ensemble.tasks import Choice, HandedIn, State, check_wanted, is_told, state_of
 from crumb.core.errors import TakeRefused
 
+ASKED = datetime(2026, 3, 20, 8, tzinfo=UTC)
+LATER = ASKED + timedelta(hours=1)
 EITHER = (Choice("etude 1", 60), Choice("etude 2", 45))
 
 
@@ -25,8 +28,24 @@ EITHER = (Choice("etude 1", 60), Choice("etude 2", 45))
     ],
 )
 def test_either_of_two_closes_it(takes: list[tuple[str, int | None]], state: State):
-    handed = [HandedIn(of, None if n is None else Fraction(n)) for of, n in takes]
-    assert state_of(EITHER, handed) is state
+    handed = [HandedIn(of, LATER, None if n is None else Fraction(n)) for of, n in takes]
+    assert state_of(EITHER, handed, ASKED) is state
+
+
+def test_what_came_before_it_was_asked_for_does_not_count():
+    before = HandedIn("etude 1", ASKED - timedelta(seconds=1), Fraction(90))
+    assert state_of(EITHER, [before], ASKED) is State.OPEN
+
+
+@pytest.mark.parametrize(
+    ("today", "is_closed", "told"),
+    [(19, True, True), (20, True, True), (21, True, False), (21, False, True), (35, False, False)],
+)
+def test_what_is_closed_is_told_until_its_day_and_what_is_open_two_weeks_more(
+    today: int, is_closed: bool, told: bool
+):
+    day = date(2026, 3, 1) + timedelta(days=today - 1)
+    assert is_told(date(2026, 3, 20), day, is_closed=is_closed) is told
 
 
 @given(
@@ -37,9 +56,10 @@ def test_one_more_take_never_opens_what_was_done(
     takes: list[tuple[str, int]], more: tuple[str, int]
 ):
     order = list(State)
-    handed = [HandedIn(of, Fraction(n)) for of, n in takes]
-    with_more = [*handed, HandedIn(more[0], Fraction(more[1]))]
-    assert order.index(state_of(EITHER, with_more)) >= order.index(state_of(EITHER, handed))
+    handed = [HandedIn(of, LATER, Fraction(n)) for of, n in takes]
+    with_more = [*handed, HandedIn(more[0], LATER, Fraction(more[1]))]
+    before, after = (order.index(state_of(EITHER, some, ASKED)) for some in (handed, with_more))
+    assert after >= before
 
 
 @pytest.mark.parametrize(

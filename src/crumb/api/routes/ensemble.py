@@ -6,13 +6,10 @@ from fastapi import APIRouter
 
 from crumb.api.deps import Db, MusicKeeper, Player, Sender, Today, Watcher
 from crumb.api.schemas.ensemble import (
-    ChunkShownOut,
     DeskOut,
     EndRehearsalIn,
     KeepRehearsalIn,
     LeadingOut,
-    OwnSectionOut,
-    PartShownOut,
     PartSlipsOut,
     PassageSlipsOut,
     PutOffIn,
@@ -30,7 +27,14 @@ from crumb.api.schemas.ensemble import (
     TakeBackIn,
     TakenBackOut,
 )
-from crumb.api.views.ensemble import desk_out, item_out, rehearsal_out, score_out, sent_out
+from crumb.api.views.ensemble import (
+    desk_out,
+    item_out,
+    leading_out,
+    rehearsal_out,
+    score_out,
+    sent_out,
+)
 from crumb.services.ensemble import (
     desk,
     leading,
@@ -179,28 +183,7 @@ def get_piece_slips(piece_id: UUID, who: Watcher, session: Db) -> list[PassageSl
 @router.get("/me/leading", operation_id="getLeading")
 def get_leading(who: Player, session: Db, today: Today) -> LeadingOut:
     """One's sections with their leaders, and what those show that one leads."""
-    return LeadingOut(
-        sections=[
-            OwnSectionOut(
-                id=one.id,
-                name=one.name,
-                leaders=list(one.leaders),
-                is_led=one.is_led,
-                shows=one.shows,
-            )
-            for one in leading.own_sections(session, who)
-        ],
-        shown=[
-            PartShownOut(
-                section=one.section,
-                title=one.title,
-                part=one.part,
-                of=one.of,
-                chunks=[ChunkShownOut(label=c.label, have=c.have) for c in one.chunks],
-            )
-            for one in leading.shown(session, who, today)
-        ],
-    )
+    return leading_out(leading.own_sections(session, who), leading.shown(session, who, today))
 
 
 @router.put("/me/leading/{section_id}", operation_id="showLeader", status_code=204)

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 
 from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
 from crumb.api.schemas.hearing import (
+    ChecklistLineOut,
     CureAllIn,
     CuredOut,
     FaultKindOut,
@@ -20,7 +21,8 @@ from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out, position_in
 from crumb.api.views.takes import style_out, take_out
 from crumb.api.views.wall import cure_out
-from crumb.core.evidence.slips import CHECKLIST, LABELS
+from crumb.core.ensemble.hearing import checklist
+from crumb.core.evidence.slips import LABELS
 from crumb.services.ensemble import hearing
 from crumb.services.ensemble.hearing import Judged, SlipHeard, Waiting
 
@@ -40,7 +42,10 @@ def get_sheet(
         chunk=chunk_out(found.chunk),
         waiting=[_waiting(one, found.least_seconds) for one in found.waiting],
         kinds=[FaultKindOut(key=key, label=label) for key, label in LABELS.items()],
-        checklist=list(CHECKLIST),
+        checklist=[
+            ChecklistLineOut(line=line, judged_at=level)
+            for line, level in checklist(has_style=bool(found.style))
+        ],
         watch=list(found.watch),
         style=[style_out(one) for one in found.style],
     )

@@ -37,13 +37,20 @@ class FaultKindOut(BaseModel):
     label: Said
 
 
+class ChecklistLineOut(BaseModel):
+    """A line of the checklist, and the level it is judged at alone; None: at any."""
+
+    line: Said
+    judged_at: int | None
+
+
 class JudgesSheetOut(BaseModel):
     """A judge's sheet for a chunk: who is waiting, what can be said, what to watch for."""
 
     chunk: ChunkOut
     waiting: list[WaitingOut]
     kinds: list[FaultKindOut]
-    checklist: list[Said]
+    checklist: list[ChecklistLineOut]
     watch: list[Said]
     style: list[StyleOut]
 

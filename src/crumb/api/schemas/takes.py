@@ -8,6 +8,8 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Day, Given, PositionOut
 from crumb.api.spoken import Said
+from crumb.core.ensemble.taking import LONGEST_SECONDS
+from crumb.core.ensemble.tasks import MOST_CHOICES, MOST_WANTED
 
 
 class TakeRulesOut(BaseModel):
@@ -110,7 +112,7 @@ class WishedTakeIn(Given):
 
     part_id: UUID
     chunk_id: UUID | None = None
-    least_seconds: Annotated[int, Field(ge=1, le=600)] | None = None
+    least_seconds: Annotated[int, Field(ge=1, le=LONGEST_SECONDS)] | None = None
 
 
 class TaskIn(Given):
@@ -119,8 +121,8 @@ class TaskIn(Given):
     section_id: UUID
     due_on: Day
     wanted: Annotated[
-        list[Annotated[list[WishedTakeIn], Field(min_length=1, max_length=4)]],
-        Field(min_length=1, max_length=8),
+        list[Annotated[list[WishedTakeIn], Field(min_length=1, max_length=MOST_CHOICES)]],
+        Field(min_length=1, max_length=MOST_WANTED),
     ]
 
 

@@ -1,17 +1,21 @@
 """The score as a whole, rehearsals and the Desk, for the wire."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date
 from uuid import UUID
 
 from crumb.api.schemas.ensemble import (
     BottleneckOut,
+    ChunkShownOut,
     DateAheadOut,
     DeskLineOut,
     DeskOfScore,
     DeskOut,
     HomeLineOut,
+    LeadingOut,
     MeanwhileOut,
+    OwnSectionOut,
+    PartShownOut,
     PassageOut,
     RehearsalItemOut,
     RehearsalOut,
@@ -24,6 +28,7 @@ from crumb.api.schemas.ensemble import (
 from crumb.core.ensemble.rehearsing import RehearsalItem
 from crumb.core.ensemble.room import RoomDrill
 from crumb.services.ensemble.desk import DeskView
+from crumb.services.ensemble.leading import OwnSection, PartShown
 from crumb.services.ensemble.rehearsing import Kept
 from crumb.services.ensemble.score import ScoreView
 from crumb.services.ensemble.sending import SentTo
@@ -161,5 +166,31 @@ def desk_out(found: DeskView, today: date) -> DeskOut:
                 days=(one.on - today).days,
             )
             for one in found.dates
+        ],
+    )
+
+
+def leading_out(sections: Sequence[OwnSection], shown: Sequence[PartShown]) -> LeadingOut:
+    """One's sections with their leaders, and what is shown to oneself."""
+    return LeadingOut(
+        sections=[
+            OwnSectionOut(
+                id=one.id,
+                name=one.name,
+                leaders=list(one.leaders),
+                is_led=one.is_led,
+                shows=one.shows,
+            )
+            for one in sections
+        ],
+        shown=[
+            PartShownOut(
+                section=one.section,
+                title=one.title,
+                part=one.part,
+                of=one.of,
+                chunks=[ChunkShownOut(label=c.label, have=c.have) for c in one.chunks],
+            )
+            for one in shown
         ],
     )

@@ -17,6 +17,7 @@ STUCK_DAYS = 3
 _STUCK_SHARE = Fraction(1, 2)
 _SEVERAL = 3
 _NAMED = 5
+_NEAR = {1: "tomorrow", 0: "today", -1: "yesterday"}
 
 
 class Kind(StrEnum):
@@ -190,15 +191,13 @@ def _owed(asked: Iterable[Asked], today: date) -> Iterable[Line]:
         left = (task.due_on - today).days
         if not task.missing or not -OWED_DAYS <= left <= 1:
             continue
-        when = {1: "due tomorrow", 0: "due today"}.get(left, f"due {-left} days ago")
-        when = "due yesterday" if left == -1 else when
-        names = ", ".join(who.name for who in task.missing[:_NAMED])
-        others = len(task.missing) - _NAMED
+        when = _NEAR.get(left, f"{-left} days ago")
+        names = _named([who.name for who in task.missing])
         yield Line(
             f"owed:{task.task}:{left}",
             Kind.OWED,
-            f"{len(task.missing)} of {task.of} {task.section} have takes to hand in, {when}",
-            f"{names}{f' and {others} more' if others > 0 else ''}. Ask what keeps them.",
+            f"{len(task.missing)} of {task.of} {task.section} have takes to hand in, due {when}",
+            f"{names}. Ask what keeps them.",
             task.missing,
         )
 
@@ -275,9 +274,7 @@ def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
 
 def _all_idle(found: Sequence[tuple[int, LastSeen]]) -> Line:
     """Several have the same need: one line, the longest first; with one more it is another line."""
-    named = [f"{one.who.name} ({days} days)" for days, one in found[:_NAMED]]
-    others = len(found) - len(named)
-    names = ", ".join(named) + (f" and {others} more" if others > 0 else "")
+    names = _named([f"{one.who.name} ({days} days)" for days, one in found])
     ids = sorted(one.who.id for _, one in found)
     return Line(
         f"idle:all:{len(ids)}:{ids[0]}:{ids[-1]}",
@@ -324,6 +321,12 @@ def _all_fading(found: Sequence[Sequence[Due]], today: date) -> Line:
         tuple(dues[0].who for dues in found),
         longest[0].part,
     )
+
+
+def _named(all_: Sequence[str]) -> str:
+    """Some of them by name, and how many more there are."""
+    others = len(all_) - _NAMED
+    return ", ".join(all_[:_NAMED]) + (f" and {others} more" if others > 0 else "")
 
 
 def most_pressing(found: Sequence[Line], most: int) -> tuple[Line, ...]:

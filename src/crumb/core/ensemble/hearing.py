@@ -13,6 +13,8 @@ from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span
 
 _SEVERAL = 2
+_JUDGED_AT = {STYLE: AT_TEMPO}
+"""Lines of the checklist that are judged at one level alone: what lacks them goes no higher."""
 
 
 def turn(level: int, due_on: date | None, today: date, *, has_take: bool = False) -> int:
@@ -38,6 +40,14 @@ class Verdict:
     cure: str = ""
 
 
+def checklist(*, has_style: bool) -> tuple[tuple[str, int | None], ...]:
+    """What is asked of a chunk, each with the level it is judged at alone; None: at any.
+
+    ``has_style``: whether it was said how it is to be played.
+    """
+    return tuple((line, _JUDGED_AT.get(line)) for line in CHECKLIST if has_style or line != STYLE)
+
+
 def check_verdict(part: Part, span: Span, verdict: Verdict, *, before: int) -> None:
     """Whether a verdict can stand; ``before`` is the level until then.
 
@@ -50,10 +60,9 @@ def check_verdict(part: Part, span: Span, verdict: Verdict, *, before: int) -> N
         raise HearingRefused(f"It stands at {before}: say why it goes down.")
     if set(verdict.missing) - set(CHECKLIST):
         raise HearingRefused("This is not on the checklist.")
-    if STYLE in verdict.missing and verdict.level != AT_TEMPO:
-        raise HearingRefused(
-            "Its style is judged last: what stands at tempo without it stays at 5."
-        )
+    for line in verdict.missing:
+        if _JUDGED_AT.get(line, verdict.level) != verdict.level:
+            raise HearingRefused(f"{line} is judged last: what lacks it stays at {AT_TEMPO}.")
     if verdict.cure and verdict.cure not in CURES_BY_KEY:
         raise HearingRefused("No cure is known for that.")
     if not all(_is_inside(part, span, at) for at in verdict.slips):

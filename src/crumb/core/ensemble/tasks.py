@@ -5,6 +5,7 @@ A passage is anything hashable that names one. Numbers are common practice, no s
 
 from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
+from datetime import date, datetime, timedelta
 from enum import StrEnum
 from fractions import Fraction
 
@@ -13,6 +14,8 @@ from crumb.core.errors import TakeRefused
 
 MOST_WANTED = 8
 MOST_CHOICES = 4
+TOLD_FOR = timedelta(days=14)
+"""After its day a task is told for so long, then no more."""
 
 
 class State(StrEnum):
@@ -42,9 +45,10 @@ Wanted = Sequence[Choice]
 
 @dataclass(frozen=True, slots=True)
 class HandedIn:
-    """A take: of which passage, and how long; None as long as nobody can hear it yet."""
+    """A take: of which passage, when it came, how long; None as long as nobody can hear it."""
 
     passage: Hashable
+    at: datetime
     seconds: Fraction | None
 
 
@@ -69,11 +73,20 @@ def check_wanted(wanted: Sequence[Wanted]) -> None:
                 raise TakeRefused(f"A take lasts 1 to {LONGEST_SECONDS} seconds.")
 
 
-def state_of(choices: Wanted, takes: Iterable[HandedIn]) -> State:
-    """How far one thing is: as far as the best take of any of its passages."""
+def state_of(choices: Wanted, takes: Iterable[HandedIn], asked_at: datetime) -> State:
+    """How far one thing is: as far as the best take of any of its passages since it was asked."""
     least = {choice.passage: choice.least_seconds for choice in choices}
-    states = [_state(take, least[take.passage]) for take in takes if take.passage in least]
+    states = [
+        _state(take, least[take.passage])
+        for take in takes
+        if take.passage in least and take.at >= asked_at
+    ]
     return max(states, key=_ORDER.index, default=State.OPEN)
+
+
+def is_told(due_on: date, today: date, *, is_closed: bool) -> bool:
+    """Whether a student still reads of a task: when its day is over, only of what is open."""
+    return today <= due_on or (today - due_on <= TOLD_FOR and not is_closed)
 
 
 def _state(take: HandedIn, least: int) -> State:

@@ -6,13 +6,17 @@ slip do on average. Numbers are common practice, no source.
 
 from bisect import bisect_right
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+from typing import TypeVar
 
+from crumb.core.ensemble.passages import Passage
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span, absolute, position_at, sounds
+
+Named = TypeVar("Named", bound=Hashable)
 
 LEAST = 3
 """Fewer slips are an accident."""
@@ -77,6 +81,23 @@ def trouble(part: Part, slips: Iterable[Position], beat: Fraction) -> Trouble:
     )
     notes = tuple(NoteSlips(position_at(part, attacks[p]), n) for p, n in sorted(counts.items()))
     return Trouble(total, len(attacks), notes, tuple(stretches))
+
+
+def by_passage(
+    passages: Iterable[Passage], slips: Sequence[tuple[Named, Position]]
+) -> list[list[tuple[Named, int]]]:
+    """How often each part slipped in each passage, the part with most slips first.
+
+    Args:
+        passages: of a piece.
+        slips: the part (anything that names it) and place of each.
+    """
+    return [
+        Counter(
+            part for part, at in slips if passage.first <= at.index < passage.last
+        ).most_common()
+        for passage in passages
+    ]
 
 
 def _runs(hot: Sequence[int]) -> list[list[int]]:

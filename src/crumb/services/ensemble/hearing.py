@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
 from crumb.core.ensemble.hearing import Verdict, check_verdict, shared_faults, turn
-from crumb.core.ensemble.taking import least_seconds
 from crumb.core.errors import CrumbError
 from crumb.core.evidence.model import Kind, Source
 from crumb.core.evidence.slips import SlipKind, cure_of
@@ -137,9 +136,10 @@ def sheet(
         for student, name in section.students
     ]
     waiting = sorted(found, key=lambda one: (_turn(one, today), one.name))
-    least = least_seconds(hand.part, chunk.span, goal=hand.row.goal_bpm, beat=hand.beat)
     said = tuple(style.of(session, hand, chunk))
-    return Sheet(chunk, tuple(waiting), tuple(_watch(hand, chunk)), said, least)
+    return Sheet(
+        chunk, tuple(waiting), tuple(_watch(hand, chunk)), said, takes.least_on(hand, chunk)
+    )
 
 
 def _turn(one: Waiting, today: date) -> int:

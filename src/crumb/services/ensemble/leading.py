@@ -10,17 +10,14 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.ensemble.leading import counted
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import PartInHand, get_piece
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.standings import wall
 from crumb.services.who import Who
 from crumb.store.queries import leading as ask
-from crumb.store.queries import tasks
-
-FEWEST_SHOWN = 3
-"""Of fewer than these one could guess who has what."""
+from crumb.store.queries.ensemble import seats
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,16 +101,12 @@ def _shown(
     chunks: Sequence[ChunkView],
 ) -> PartShown | None:
     agreed = [one for one in ask.showing(session, section.id) if one != who.person_id]
-    having = tasks.with_music(session, [hand.row.id], agreed)
-    players = [student for student in agreed if (student, hand.row.id) in having]
-    if len(players) < FEWEST_SHOWN:
-        return None
+    seated = seats(session, [hand.row.id])
+    players = [student for student in agreed if student in seated]
     cells = wall.cells_on(session, hand, players, chunks)
-    counted = tuple(
-        ChunkShown(
-            chunk.label, sum(cells[student, chunk.id].level >= AT_TEMPO for student in players)
-        )
-        for chunk in chunks
-    )
+    have = counted([[cells[student, chunk.id].level for chunk in chunks] for student in players])
+    if have is None:
+        return None
+    on = tuple(ChunkShown(chunk.label, n) for chunk, n in zip(chunks, have, strict=True))
     title = get_piece(session, who, hand.row.piece_id).title
-    return PartShown(section.name, title, hand.row.name, len(players), counted)
+    return PartShown(section.name, title, hand.row.name, len(players), on)

@@ -24,11 +24,12 @@ from crumb.services.ensemble.style import StyleView
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
 from crumb.services.jobs import Abandoned, Try
 from crumb.services.library.pieces import PartInHand, load_kept, load_part
-from crumb.services.maps.chunks import get_chunk
+from crumb.services.maps.chunks import ChunkView, get_chunk
 from crumb.services.people.roster import get_student
 from crumb.services.who import Right, Who
 from crumb.store.files import Sounds
 from crumb.store.queries import takes as ask
+from crumb.store.queries.ensemble import seats
 from crumb.store.tables import Job, Take
 
 MAX_BYTES = 60_000_000
@@ -93,7 +94,7 @@ def hand_in(session: Session, sounds: Sounds, who: Who, new: NewTake) -> Take:
         raise NotAllowed("Your school does not have takes. Nothing was kept.")
     hand = load_part(session, who, new.part_id)
     chunk = get_chunk(session, hand, new.chunk_id)
-    if not ask.was_sent(session, who.person_id, new.part_id):
+    if who.person_id not in seats(session, [new.part_id]):
         raise NotFound("This is not on your list.")
     if new.recorded_at > datetime.now(UTC) + _AHEAD:
         raise NotAccepted("This take is from the future: set this device's clock.")
@@ -151,17 +152,19 @@ def asked(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> TakeNeed
         NotFound: no such part or chunk.
     """
     hand = load_part(session, who, part_id)
-    said = tuple(style.of(session, hand, get_chunk(session, hand, chunk_id)))
-    return TakeNeeds(_least(session, hand, chunk_id), set_up(hand.instrument), said)
+    chunk = get_chunk(session, hand, chunk_id)
+    said = tuple(style.of(session, hand, chunk))
+    return TakeNeeds(least_on(hand, chunk), set_up(hand.instrument), said)
 
 
 def least_of(session: Session, take: Take) -> int:
     """How many seconds a take should have; its piece may have been taken away meanwhile."""
-    return _least(session, load_kept(session, take.part_id), take.chunk_id)
+    hand = load_kept(session, take.part_id)
+    return least_on(hand, get_chunk(session, hand, take.chunk_id))
 
 
-def _least(session: Session, hand: PartInHand, chunk_id: UUID) -> int:
-    chunk = get_chunk(session, hand, chunk_id)
+def least_on(hand: PartInHand, chunk: ChunkView) -> int:
+    """How many seconds a take of a chunk should have."""
     return least_seconds(hand.part, chunk.span, goal=hand.row.goal_bpm, beat=hand.beat)
 
 

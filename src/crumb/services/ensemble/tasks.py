@@ -5,14 +5,21 @@ Nothing is refused for being short or late: it is told, and whoever judges sees 
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime
 from fractions import Fraction
 from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
-from crumb.core.ensemble.taking import least_seconds
-from crumb.core.ensemble.tasks import Choice, HandedIn, State, check_wanted, state_of
+from crumb.core.ensemble.tasks import (
+    TOLD_FOR,
+    Choice,
+    HandedIn,
+    State,
+    check_wanted,
+    is_told,
+    state_of,
+)
 from crumb.core.score.position import whole
 from crumb.services.ensemble import takes
 from crumb.services.errors import NotAccepted, NotFound
@@ -22,9 +29,8 @@ from crumb.services.people.roster import get_section, list_sections
 from crumb.services.sending import assigning
 from crumb.services.who import Who
 from crumb.store.queries import tasks as ask
+from crumb.store.queries.ensemble import seats
 from crumb.store.tables import TakeChoice, TakeTask
-
-SHOWN_AFTERWARDS = timedelta(days=14)
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,10 +141,8 @@ def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
 def _chosen(session: Session, who: Who, wish: WishedTake) -> TakeChoice:
     hand = load_part(session, who, wish.part_id)
     chunk_id = wish.chunk_id or assigning.chunk_for(session, hand, whole(hand.part))
-    span = get_chunk(session, hand, chunk_id).span
-    least = wish.least_seconds
-    if least is None:
-        least = least_seconds(hand.part, span, goal=hand.row.goal_bpm, beat=hand.beat)
+    chunk = get_chunk(session, hand, chunk_id)
+    least = wish.least_seconds or takes.least_on(hand, chunk)
     return TakeChoice(chunk_id=chunk_id, part_id=wish.part_id, least_seconds=least)
 
 
@@ -159,7 +163,9 @@ def withdraw(session: Session, who: Who, task_id: UUID, *, back: bool = False) -
 def listed(session: Session, who: Who, today: date) -> list[TaskView]:
     """What the sections one looks after are asked for, the next due first, with who has what."""
     sections = {section.id: section for section in list_sections(session, who)}
-    tasks = ask.standing(session, list(sections), today - SHOWN_AFTERWARDS)
+    tasks = ask.standing(session, list(sections), today - TOLD_FOR)
+    if not tasks:
+        return []
     students = {student for task in tasks for student, _ in sections[task.section_id].students}
     asked = _asked(session, who, tasks, students)
     views = []
@@ -187,10 +193,14 @@ def own(session: Session, who: Who, today: date) -> list[Owed]:
     if not takes.rules(session, who).is_on:
         return []
     sections = ask.sections_of(session, who.person_id)
-    tasks = ask.standing(session, sections, today - SHOWN_AFTERWARDS)
+    tasks = ask.standing(session, sections, today - TOLD_FOR)
+    if not tasks:
+        return []
     asked = _asked(session, who, tasks, {who.person_id})
     found = [asked.owed(task, who.person_id) for task in tasks]
-    return [one for one in found if one.things and (one.due_on >= today or not one.is_closed)]
+    return [
+        one for one in found if one.things and is_told(one.due_on, today, is_closed=one.is_closed)
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,7 +210,8 @@ class _Asked:
     things: Mapping[UUID, Sequence[tuple[Passage, ...]]]
     takes: Mapping[UUID, Sequence[ask.TakeOn]]
     """By student."""
-    with_music: frozenset[tuple[UUID, UUID]]
+    seats: Mapping[UUID, frozenset[UUID]]
+    """The parts that each student was ever sent."""
 
     def wanted(self, task_id: UUID) -> tuple[tuple[Passage, ...], ...]:
         return tuple(self.things.get(task_id, ()))
@@ -208,16 +219,20 @@ class _Asked:
     def owed(self, task: TakeTask, student: UUID) -> Owed:
         """What a student owes: only of music they were sent."""
         handed = [
-            HandedIn(take.chunk_id, None if take.seconds is None else Fraction(take.seconds))
+            HandedIn(
+                take.chunk_id,
+                take.handed_in_at,
+                None if take.seconds is None else Fraction(take.seconds),
+            )
             for take in self.takes.get(student, ())
-            if take.handed_in_at >= task.made_at
         ]
+        music = self.seats.get(student, frozenset())
         things = []
         for place, passages in enumerate(self.wanted(task.id)):
-            either = tuple(p for p in passages if (student, p.part_id) in self.with_music)
+            either = tuple(p for p in passages if p.part_id in music)
             if either:
                 choices = [Choice(p.chunk_id, p.least_seconds) for p in either]
-                things.append(Thing(place, either, state_of(choices, handed)))
+                things.append(Thing(place, either, state_of(choices, handed, task.made_at)))
         return Owed(task.id, task.due_on, tuple(things))
 
 
@@ -237,7 +252,7 @@ def _asked(
     return _Asked(
         {task: [tuple(either) for either in by.values()] for task, by in things.items()},
         taken,
-        ask.with_music(session, list({row.part_id for row, _ in rows}), everybody),
+        seats(session, list({row.part_id for row, _ in rows})),
     )
 
 

@@ -1,6 +1,5 @@
 """The map of slips of a part and of a whole piece: what students named, and what was heard."""
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -9,10 +8,10 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.ensemble.passages import Passage, passages
-from crumb.core.ensemble.trouble import Trouble, trouble
+from crumb.core.ensemble.trouble import Trouble, by_passage, trouble
 from crumb.core.score.position import Position
 from crumb.services.ensemble.score import hands_of
-from crumb.services.library.pieces import PartInHand, get_piece, load_part
+from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.people.roster import get_section, get_student, list_sections
 from crumb.services.who import Who
 from crumb.store.queries import troubles as ask
@@ -51,21 +50,13 @@ def of_piece(session: Session, who: Who, piece_id: UUID) -> list[PassageSlips]:
     Raises:
         NotFound: no such piece.
     """
-    get_piece(session, who, piece_id)
     hands = hands_of(session, who, piece_id)
     names = {hand.row.id: hand.row.name for hand in hands}
     slips = _slips(session, list(names), _whose(session, who, None, None))
+    found = passages([hand.part for hand in hands])
     return [
-        PassageSlips(
-            passage,
-            tuple(
-                (part, names[part], count)
-                for part, count in Counter(
-                    part for part, at in slips if passage.first <= at.index < passage.last
-                ).most_common()
-            ),
-        )
-        for passage in passages([hand.part for hand in hands])
+        PassageSlips(passage, tuple((part, names[part], count) for part, count in parts))
+        for passage, parts in zip(found, by_passage(found, slips), strict=True)
     ]
 
 

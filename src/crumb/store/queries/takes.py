@@ -67,17 +67,6 @@ def unheard(session: Session, program_id: UUID) -> Sequence[tuple[UUID, UUID, UU
     return [(row[0], row[1], row[2], row[3]) for row in rows]
 
 
-def was_sent(session: Session, student_id: UUID, part_id: UUID) -> bool:
-    """Whether a student was ever sent anything of a part."""
-    row = session.execute(
-        select(t.Assignment.id)
-        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
-        .where(t.Assignment.part_id == part_id, t.AssignmentStudent.student_id == student_id)
-        .limit(1)
-    ).first()
-    return row is not None
-
-
 def over(session: Session, most: int) -> Sequence[t.Take]:
     """Takes whose weeks are over."""
     weeks = t.Program.take_weeks * timedelta(weeks=1)

@@ -79,22 +79,6 @@ def takes_on(
     return [TakeOn(*row) for row in rows]
 
 
-def with_music(
-    session: Session, part_ids: Sequence[UUID], student_ids: Sequence[UUID]
-) -> frozenset[tuple[UUID, UUID]]:
-    """Who of some students was ever sent which of some parts: student and part."""
-    rows = session.execute(
-        select(t.AssignmentStudent.student_id, t.Assignment.part_id)
-        .join(t.Assignment, t.Assignment.id == t.AssignmentStudent.assignment_id)
-        .where(
-            t.Assignment.part_id.in_(part_ids),
-            t.AssignmentStudent.student_id.in_(student_ids),
-        )
-        .distinct()
-    )
-    return frozenset((row[0], row[1]) for row in rows)
-
-
 def styles_of(session: Session, part_id: UUID) -> Sequence[tuple[t.StyleBrief, t.Chunk]]:
     """What was said of the style of a part's passages, in the order of the music."""
     rows = session.execute(

@@ -1,5 +1,6 @@
 import { Button, Checkbox, Select } from 'antd'
 import type { AssignIn, AssignPreview, StudentGetsOut } from '../../api/gen'
+import { AT_TEMPO } from '../../shared/lib/levels'
 import { clock, day, minutes } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 
@@ -70,7 +71,8 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
         <span className="muted">read {usual.part}</span>
         <Lines student={usual} />
       </summary>
-      <Elsewhere students={students} {...props} />
+      <Apart students={students} isApart={playsAnother} say={['plays another part of this piece', 'play another part of this piece']} leftOut={props.leftOut} setLeftOut={props.setLeftOut} />
+      <Apart students={students} isApart={hasItAll} say={['has all of this at tempo already', 'have all of this at tempo already']} leftOut={props.leftOut} setLeftOut={props.setLeftOut} />
       <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
         <thead>
           <tr>
@@ -90,19 +92,30 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
   )
 }
 
-/** Of a divided section some play another part: they are named, and left out by one click. */
-function Elsewhere({ students, leftOut, setLeftOut }: TableProps & { students: StudentGetsOut[] }) {
-  const elsewhere = students.filter((one) => one.plays && !leftOut.includes(one.student_id))
-  if (elsewhere.length === 0) return null
+interface ApartProps extends Pick<TableProps, 'leftOut' | 'setLeftOut'> {
+  students: StudentGetsOut[]
+  isApart: (student: StudentGetsOut) => boolean
+  /** What is said of one of them, and of more. */
+  say: [string, string]
+}
+
+/** Some for whom it may not be meant: they are counted, and left out by one click. */
+function Apart({ students, isApart, say, leftOut, setLeftOut }: ApartProps) {
+  const apart = students.filter((one) => isApart(one) && !leftOut.includes(one.student_id))
+  if (apart.length === 0) return null
   return (
     <p className="caution">
-      {elsewhere.length} of them {elsewhere.length === 1 ? 'plays' : 'play'} another part of this piece.{' '}
-      <Button size="small" onClick={() => setLeftOut([...leftOut, ...elsewhere.map((one) => one.student_id)])}>
-        Leave {elsewhere.length === 1 ? 'that one' : 'them'} out
+      {apart.length} of {students.length} {apart.length === 1 ? say[0] : say[1]}.{' '}
+      <Button size="small" onClick={() => setLeftOut([...leftOut, ...apart.map((one) => one.student_id)])}>
+        Leave {apart.length === 1 ? 'that one' : 'them'} out
       </Button>
     </p>
   )
 }
+
+const playsAnother = (student: StudentGetsOut) => Boolean(student.plays)
+/** What stands at tempo takes no more minutes than a cold check does. */
+const hasItAll = (student: StudentGetsOut) => !student.plays && student.items.length > 0 && student.items.every((item) => item.level >= AT_TEMPO)
 
 function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
   const id = student.student_id

@@ -99,7 +99,7 @@ function Lines({ desk }: { desk: DeskOut }) {
 function Act({ line }: { line: DeskLineOut }) {
   if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">Read what was said</Link>
   if (line.kind === 'takes' && line.part_id && line.chunk_id) return <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}`}>Hear them</Link>
-  if (line.kind === 'owed') return <Link to="/hearing">See who</Link>
+  if (line.kind === 'owed') return <Link to="/hearing#asked">See who</Link>
   if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
     return line.students.length > 1 ? (
       <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>Another drill for them</Link>

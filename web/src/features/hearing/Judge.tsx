@@ -3,7 +3,6 @@ import { App, Button, Input, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { judge, listCures, takeHearingBack, type JudgedIn, type MeasureOut, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
-import { AT_TEMPO } from '../../shared/lib/levels'
 import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -13,8 +12,6 @@ import { Style } from './Style'
 import { Taken } from './Taken'
 
 const LEVELS = [0, 1, 2, 3, 4, 5, 6]
-/** The one line of the checklist that is judged at the last level alone, and only what stands at tempo can lack. */
-const STYLE = 'Style'
 const WENT_WELL = ['Steady pulse', 'Clear notes', 'Good sound', 'Lands well', 'Dynamics heard', 'Much better than last time']
 /** One key for each kind of slip, in the order they are shown. */
 const KIND_KEYS = ['q', 'w', 'e', 'r', 't', 'a', 's', 'd', 'f', 'g']
@@ -78,8 +75,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
       onKept()
     },
   })
-  // Until somebody stands at tempo, notes and rhythm come first.
-  const checklist = sheet.checklist.filter((line) => line !== STYLE || level === AT_TEMPO)
+  const checklist = sheet.checklist.filter((one) => one.judged_at === null || one.judged_at === level).map((one) => one.line)
   const lacks = missing.filter((line) => checklist.includes(line))
   const canKeep = level !== null && (!isDown || reason.trim() !== '')
   const tapped = (at: PositionOut) => setSlips(slips.some((one) => isSame(one.at, at)) ? slips.filter((one) => !isSame(one.at, at)) : [...slips, { at, what: null }])

@@ -1,5 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
+import { useEffect, useRef } from 'react'
+import { useLocation } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { bringTakeTaskBack, listTakeTasks, withdrawTakeTask, type TaskOut } from '../../api/gen'
 import { useMay } from '../../shared/lib/rights'
@@ -9,10 +11,16 @@ import { passageName } from '../../shared/lib/passages'
 /** What sections were asked to hand in, and who has not yet. */
 export function Tasks() {
   const tasks = useQuery({ queryKey: ['takes', 'tasks'], queryFn: () => ask(listTakeTasks()) })
+  const { hash } = useLocation()
+  const here = useRef<HTMLElement>(null)
+  const isThere = (tasks.data?.length ?? 0) > 0
+  useEffect(() => {
+    if (isThere && hash === '#asked') here.current?.scrollIntoView()
+  }, [isThere, hash])
   if (tasks.isError) return <p role="alert">{said(tasks.error)}</p>
-  if (!tasks.data || tasks.data.length === 0) return null
+  if (!tasks.data || !isThere) return null
   return (
-    <section className="take-tasks" aria-label="Asked for">
+    <section className="take-tasks" aria-label="Asked for" ref={here}>
       <h2>Asked for</h2>
       <ul>
         {tasks.data.map((task) => (
@@ -61,8 +69,13 @@ function Task({ task }: { task: TaskOut }) {
         <span className="muted">
           {done.length} of {of} handed everything in.
           {short.length > 0 && ` Too short: ${short.map((one) => one.name).join(', ')}.`}
-          {missing.length > 0 && missing.length < of && ` Not yet: ${missing.map((one) => one.name).join(', ')}.`}
         </span>
+        {missing.length > 0 && (
+          <details className="muted">
+            <summary>Not yet: {missing.length}</summary>
+            {missing.map((one) => one.name).join(', ')}
+          </details>
+        )}
       </span>
       {maySend && (
         <Button size="small" loading={withdraw.isPending} onClick={() => withdraw.mutate()}>

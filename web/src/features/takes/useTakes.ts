@@ -34,8 +34,9 @@ export function useHasTakes(): boolean {
 }
 
 /** What one is asked for and what one handed in; looked at again while something is being made ready. */
-export function useMyTakes() {
+export function useMyTakes({ isWanted = true } = {}) {
   return useQuery({
+    enabled: isWanted,
     queryKey: ['takes', 'mine'],
     queryFn: () => ask(listMyTakes()),
     refetchInterval: (query) => (query.state.data?.takes.some((take) => take.state === 'waiting') ? AGAIN_MS : false),

@@ -11,14 +11,14 @@ import { useKeptDay } from '../../shared/lib/useKeptDay'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { ToHandIn } from '../takes/Asked'
-import { useMyTakes } from '../takes/useTakes'
+import { useHasTakes, useMyTakes } from '../takes/useTakes'
 import { MyPlan } from './MyPlan'
 
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
   const plans = useQuery({ queryKey: ['my plan'], queryFn: () => ask(getMyPlan()) })
-  const takes = useMyTakes()
+  const takes = useMyTakes({ isWanted: useHasTakes() })
   const kept = useKeptDay([...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map((item) => item.item_id))
   const away = [today, plans].find((query) => query.isError)
   const failed = [today, plans].find((query) => query.isError && query.data === undefined)
