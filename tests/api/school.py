@@ -14,7 +14,8 @@ from starlette.testclient import TestClient
 
 from crumb.api import deps
 from crumb.api.main import create_app
-from crumb.demo.etude import COMPOSER, TITLE, clarinet_etude
+from crumb.demo.etude import TITLE, clarinet_etude
+from crumb.demo.people import COMPOSER
 from crumb.formats.musicxml.writer import write_part
 from crumb.services.ensemble import takes
 from crumb.services.jobs import Try

@@ -1,6 +1,7 @@
 import pytest
 
-from crumb.demo.etude import COMPOSER, TITLE
+from crumb.demo.etude import TITLE
+from crumb.demo.people import COMPOSER
 from tests.api.school import ETUDE, School, brought_in, edit, ok
 
 

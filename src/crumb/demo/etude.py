@@ -11,7 +11,6 @@ from crumb.core.score.pitch import Transposition, parse_pitch
 from crumb.demo.notation import Sketch
 
 TITLE = "Lantern Etude"
-COMPOSER = "written for Tern Island Community School"
 GOAL, START, STEP = 106, 82, 4
 
 _OPENING = (

@@ -11,9 +11,9 @@ from fractions import Fraction
 from crumb.core.score.model import Clef, Key, Part, Score, Tempo, Time
 from crumb.core.score.pitch import Transposition, parse_pitch
 from crumb.demo.notation import Sketch
+from crumb.demo.people import COMPOSER
 
 TITLE = "Saltgrass March"
-COMPOSER = "written for Tern Island Community School"
 GOAL = 113
 
 Strain = Sequence[str]

@@ -1,6 +1,7 @@
 """Invented people of an invented school."""
 
 SCHOOL = "Tern Island Community School"
+COMPOSER = f"written for {SCHOOL}"
 DIRECTOR = ("Ansa Quill", "director@tern.example", "lantern-and-tide")
 CLASS_CODE = "TERN26"
 PIN = "2468"

@@ -146,8 +146,8 @@ def _bring_in(
     session: Session, files: FileStore, who: Who, part: Part, title: str, file_name: str
 ) -> UUID:
     """A piece of one part; the part's id."""
-    score = Score(title, etude.COMPOSER, (part,))
-    data = write_part(part, title=title, composer=etude.COMPOSER).encode()
+    score = Score(title, people.COMPOSER, (part,))
+    data = write_part(part, title=title, composer=people.COMPOSER).encode()
     piece = importing.store_score(session, files, who, score=score, file_name=file_name, data=data)
     _, parts = pieces.piece_with_parts(session, who, piece.id)
     return parts[0].id
