@@ -5,8 +5,8 @@ import pytest
 from crumb.core.errors import BadAddress, EmptySpan
 from crumb.core.score.address import find_span
 from crumb.core.score.model import Direction, Part
-from crumb.core.score.naming import span_label
-from crumb.core.score.position import Position, Span
+from crumb.core.score.naming import bracket_label, span_label
+from crumb.core.score.position import Position, Span, beat_positions
 from crumb.core.score.written import parse_span
 from crumb.demo.etude import clarinet_etude
 from tests.builders import F, a_part, reread
@@ -146,3 +146,13 @@ def test_places_that_are_not_there_are_refused_in_words(said: str):
     with pytest.raises(BadAddress) as refusal:
         find_span(lettered(), said)
     assert refusal.value.message.endswith(".")
+
+
+def test_on_a_bracket_only_a_pickup_is_called_otherwise():
+    places = beat_positions(ETUDE)
+    spans = [Span(a, b) for a, b in zip(places, places[4:], strict=False)]
+    spans += [Span(a, b) for a, b in zip(places[::3], places[9::3], strict=False)]
+    called = [(span_label(ETUDE, one), span_label(ETUDE, one, short=True)) for one in spans]
+    for span, (label, short) in zip(spans, called, strict=True):
+        assert bracket_label(ETUDE, span, label) == short
+    assert any("\u203a" in short for _, short in called)

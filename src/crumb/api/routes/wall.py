@@ -88,10 +88,15 @@ def get_wall(
     session: Db,
     today: Today,
     depth: Annotated[int, Query(ge=0, le=DEEPEST)] = 0,
+    first: Annotated[int | None, Query(ge=1, le=1000)] = None,
 ) -> WallOut:
-    """A section on the chunks of a part, or on what they are divided into."""
-    view = wall.wall(session, who, part_id, section_id, today, depth)
+    """A section on the chunks of a part, or on what they are divided into.
+
+    With ``first``, so many students only, by name: what a screen holds is there sooner.
+    """
+    view = wall.wall(session, who, part_id, section_id, today, depth, first)
     return WallOut(
+        of=view.of,
         deepest=view.deepest,
         beside=view.beside,
         chunks=[chunk_out(c) for c in view.chunks],

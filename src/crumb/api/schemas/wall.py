@@ -47,10 +47,12 @@ class WallOut(BaseModel):
     """Students by chunks.
 
     ``deepest`` is how deep the map goes; the last ``beside`` chunks were sent and are in no map.
+    ``of`` is how many students there are; there are no ``standings`` while rows are missing.
     """
 
     deepest: int
     beside: int
+    of: int
     chunks: list[ChunkOut]
     standings: list[str]
     rows: list[WallRowOut]

@@ -44,6 +44,11 @@ def span_label(part: Part, span: Span, *, short: bool = False) -> str:
     return _exactly(part, bare) + lands
 
 
+def bracket_label(part: Part, span: Span, label: str) -> str:
+    """The short form of a span's label: only a pickup has one of its own."""
+    return span_label(part, span, short=True) if "pickup" in label else label
+
+
 def place_label(part: Part, at: Position) -> str:
     """A place as it is written: ``33``, ``33 beat 3``, ``33 note 5``."""
     return next(_starts(part, canonical(part, at)), None) or _beat_and_more(part, at)

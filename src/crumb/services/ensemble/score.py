@@ -234,8 +234,8 @@ def stood_by(session: Session, desks: Sequence[Desk]) -> Stood:
     rows = {}
     for student, found in marks(session, students, ids).items():
         row = [ChunkNow()] * len(ids)
-        for place, level, seam_in, seam_out, secure in zip(
-            found.places, found.levels, found.seams_in, found.seams_out, found.secure, strict=True
+        for place, (level, seam_in, seam_out), secure in zip(
+            found.places, found.levels, found.secure, strict=True
         ):
             chunk = chunks[place]
             row[place] = ChunkNow(level, seam_in or chunk.opens, seam_out or chunk.closes, secure)

@@ -1,9 +1,7 @@
 """Pieces and parts as they are kept."""
 
-from collections import OrderedDict
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from threading import Lock
 from uuid import UUID
 
 from sqlalchemy import select
@@ -16,6 +14,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.page_map import PageMap, with_page_map
 from crumb.formats.musicxml.reader import read_part
 from crumb.services.errors import NotAccepted, NotFound
+from crumb.services.lately import Lately
 from crumb.services.who import Who
 from crumb.store.queries import locks
 from crumb.store.tables import Piece, PiecePart
@@ -41,39 +40,26 @@ class PartInHand:
         return instrument_of(self.part)
 
 
-class _Read:
-    """Parts read last in this process. Notation never changes, so they stay true."""
-
-    _MOST = 256
-
-    def __init__(self) -> None:
-        self._lock = Lock()
-        self._parts: OrderedDict[tuple[UUID, str, str], Part] = OrderedDict()
-
-    def part(self, session: Session, row: PiecePart) -> Part:
-        """The notation of a row, played on what the row says: that is the one truth about it."""
-        key = (row.id, row.played_on, repr(row.page_map))
-        with self._lock:
-            known = self._parts.get(key)
-        if known is not None:
-            return known
-        notation = session.scalar(select(PiecePart.notation).where(PiecePart.id == row.id))
-        if not notation:
-            raise NoNotation("This piece was deleted; only what was played on it is kept.")
-        part = read_part(notation.encode())
-        if row.played_on:
-            part = replace(part, instrument=row.played_on)
-        if row.page_map is not None:
-            lines, pages = (row.page_map.get(name, []) for name in ("lines", "pages"))
-            part = with_page_map(part, PageMap(tuple(lines), tuple(pages)))
-        with self._lock:
-            self._parts[key] = part
-            if len(self._parts) > self._MOST:
-                self._parts.popitem(last=False)
-        return part
+_parts: Lately[tuple[UUID, str, str], Part] = Lately(256)
+"""Parts read last. Notation never changes, so they stay true."""
 
 
-_read = _Read()
+def _read(session: Session, row: PiecePart) -> Part:
+    """The notation of a row, played on what the row says: that is the one truth about it."""
+    key = (row.id, row.played_on, repr(row.page_map))
+    known = _parts.get(key)
+    if known is not None:
+        return known
+    notation = session.scalar(select(PiecePart.notation).where(PiecePart.id == row.id))
+    if not notation:
+        raise NoNotation("This piece was deleted; only what was played on it is kept.")
+    part = read_part(notation.encode())
+    if row.played_on:
+        part = replace(part, instrument=row.played_on)
+    if row.page_map is not None:
+        lines, pages = (row.page_map.get(name, []) for name in ("lines", "pages"))
+        part = with_page_map(part, PageMap(tuple(lines), tuple(pages)))
+    return _parts.keep(key, part)
 
 
 def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:
@@ -155,7 +141,7 @@ def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = F
     row = session.scalar(changing if for_change else query)
     if row is None:
         raise NotFound("There is no such part.")
-    return PartInHand(row, _read.part(session, row))
+    return PartInHand(row, _read(session, row))
 
 
 def load_kept(session: Session, part_id: UUID) -> PartInHand:
@@ -163,7 +149,7 @@ def load_kept(session: Session, part_id: UUID) -> PartInHand:
     row = session.get_one(
         PiecePart, part_id, options=[defer(PiecePart.notation), defer(PiecePart.survey)]
     )
-    return PartInHand(row, _read.part(session, row))
+    return PartInHand(row, _read(session, row))
 
 
 def check_goal(goal: Fraction) -> Fraction:

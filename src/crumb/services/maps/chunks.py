@@ -7,12 +7,13 @@ from uuid import UUID, uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.core.score.naming import place_label, span_label
+from crumb.core.score.naming import bracket_label, place_label, span_label
 from crumb.core.score.position import Position, Span, absolute, sounding
 from crumb.core.split import nested
 from crumb.core.split.chunk_map import ChunkMap
 from crumb.core.split.nested import Edge, NestedMap
 from crumb.services.errors import NotFound
+from crumb.services.lately import Lately
 from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs import maps as codec
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
@@ -145,8 +146,12 @@ def nested_in_force(session: Session, hand: PartInHand) -> tuple[int, NestedMap]
 
 def chunks_of(session: Session, hand: PartInHand, ids: Sequence[UUID]) -> tuple[ChunkView, ...]:
     """Chunks by id, in the order asked for."""
-    rows = {c.id: c for c in session.scalars(select(Chunk).where(Chunk.id.in_(ids)))}
-    return tuple(_viewed(hand, rows[i]) for i in ids)
+    known = {i: view for i in ids if (view := _views.get(i)) is not None}
+    unknown = [i for i in ids if i not in known]
+    if unknown:
+        rows = session.scalars(select(Chunk).where(Chunk.id.in_(unknown)))
+        known |= {chunk.id: _viewed(hand, chunk) for chunk in rows}
+    return tuple(known[i] for i in ids)
 
 
 def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
@@ -161,10 +166,18 @@ def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
     return _viewed(hand, chunk)
 
 
+_views: Lately[UUID, ChunkView] = Lately(20_000)
+"""Chunks seen last. Neither their span nor the notation of their part ever changes."""
+
+
 def _viewed(hand: PartInHand, chunk: Chunk) -> ChunkView:
+    known = _views.get(chunk.id)
+    if known is not None:
+        return known
     span = span_of(chunk)
-    label, tab = (span_label(hand.part, span, short=short) for short in (False, True))
-    return ChunkView(chunk.id, label, span, tab)
+    label = span_label(hand.part, span)
+    view = ChunkView(chunk.id, label, span, bracket_label(hand.part, span, label))
+    return _views.keep(chunk.id, view)
 
 
 def with_inner_edges(

@@ -53,7 +53,8 @@ class WallRow:
 class WallView:
     """Students by chunks, and each chunk's standing in words.
 
-    ``deepest`` is how deep the map goes; the last ``beside`` of the chunks are in no map.
+    ``deepest`` is how deep the map goes; the last ``beside`` of the chunks are in no map. ``of`` is
+    how many students there are; while not all of them are among the rows, nothing stands in words.
     """
 
     chunks: tuple[ChunkView, ...]
@@ -61,14 +62,31 @@ class WallView:
     rows: tuple[WallRow, ...]
     deepest: int
     beside: int
+    of: int
 
 
 def wall(
-    session: Session, who: Who, part_id: UUID, section_id: UUID, today: date, depth: int = 0
+    session: Session,
+    who: Who,
+    part_id: UUID,
+    section_id: UUID,
+    today: date,
+    depth: int = 0,
+    first: int | None = None,
 ) -> WallView:
     """A section on a part as it is split for it now, and on what it was sent beside that.
 
-    ``depth`` is how deep in the map: 0 its chunks, 1 and on what they are divided into.
+    Args:
+        session: the database.
+        who: asks.
+        part_id: of which part.
+        section_id: which section, and as whose the part is split.
+        today: on which something is to be tried cold.
+        depth: how deep in the map: 0 its chunks, 1 and on what they are divided into.
+        first: so many students only, the first by name; None: all.
+
+    Raises:
+        NotFound: no such part or section.
     """
     hand = load_part(session, who, part_id)
     section = get_section(session, who, section_id)
@@ -77,9 +95,16 @@ def wall(
     chunks = view.levels[min(depth, deepest)] if view.levels else ()
     beside = sent_beside(session, hand, section_id, view) if depth == 0 else ()
     chunks = (*chunks, *beside)
-    rows = tuple(_rows(session, hand, section.students, chunks, today))
-    said = tuple(section_standing([row.levels[i] for row in rows]) for i in range(len(chunks)))
-    return WallView(chunks, said, rows, deepest, len(beside))
+    students = section.students[:first]
+    rows = tuple(_rows(session, hand, students, chunks, today))
+    of = len(section.students)
+    said = _standings(rows, len(chunks)) if len(rows) == of else ()
+    return WallView(chunks, said, rows, deepest, len(beside), of)
+
+
+def _standings(rows: Sequence[WallRow], chunks: int) -> tuple[str, ...]:
+    columns = zip(*(row.levels for row in rows), strict=True) if rows else ((),) * chunks
+    return tuple(section_standing(levels) for levels in columns)
 
 
 def _rows(
@@ -89,20 +114,18 @@ def _rows(
     chunks: Sequence[ChunkView],
     today: date,
 ) -> Iterator[WallRow]:
-    found = ask.marks(session, [student for student, _ in students], [c.id for c in chunks])
-    levels = {student: [NEW] * len(chunks) for student, _ in students}
+    ids = [student for student, _ in students]
+    found = ask.marks_on(session, ids, [chunk.id for chunk in chunks], today)
+    levels = {student: [NEW] * len(chunks) for student in ids}
+    seams = {student: [_NO_SEAMS] * len(chunks) for student in ids}
     for student, marks in found.items():
-        for at, level in zip(marks.places, marks.levels, strict=True):
-            levels[student][at] = level
+        own, joined = levels[student], seams[student]
+        for at, (level, seam_in, seam_out) in zip(marks.places, marks.levels, strict=True):
+            own[at], joined[at] = level, (seam_in, seam_out)
     raised(session, hand, levels, chunks, today)
     for student, name in students:
-        here = found.get(student, Marks())
-        seams = [_NO_SEAMS] * len(chunks)
-        for at, seam_in, seam_out in zip(here.places, here.seams_in, here.seams_out, strict=True):
-            seams[at] = (seam_in, seam_out)
-        dates = zip(here.places, here.due_on, strict=True)
-        due = sorted(at for at, day in dates if day is not None and day <= today)
-        yield WallRow(student, name, tuple(levels[student]), tuple(seams), tuple(due))
+        due = tuple(found.get(student, Marks()).due)
+        yield WallRow(student, name, tuple(levels[student]), tuple(seams[student]), due)
 
 
 def most_open(session: Session, who: Who) -> tuple[UUID, UUID] | None:

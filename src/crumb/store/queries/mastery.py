@@ -1,17 +1,30 @@
 """Levels as they are kept: what they hang on, and where students stand."""
 
-from collections.abc import Sequence, Set
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ARRAY, Integer, Uuid, case, cast, column, func, select, true, update
+from sqlalchemy import (
+    ARRAY,
+    ColumnElement,
+    Integer,
+    Uuid,
+    case,
+    cast,
+    column,
+    func,
+    null,
+    select,
+    true,
+    update,
+)
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
-from crumb.core.mastery.levels import AT_TEMPO
+from crumb.core.mastery.levels import AT_TEMPO, KEPT
 from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import LEVEL_RULES
 from crumb.store.tables import (
@@ -90,41 +103,82 @@ def standings(
     ).all()
 
 
+LevelSeams = tuple[int, bool, bool]
+"""A level, and whether the seams in and out were shown."""
+
+
 @dataclass(frozen=True, slots=True)
 class Marks:
-    """What of a student's levels a wall of thousands shows: lists of one length.
+    """What of a student's levels thousands of cells show: three lists of one length, and ``due``.
 
     ``places`` are those of the chunks asked for; a chunk that was never played is in none of them.
-    ``secure`` is None where too little was played to be sure.
+    ``secure`` is None where too little was played to be sure; ``due`` are places to be tried cold.
     """
 
     places: Sequence[int] = ()
-    levels: Sequence[int] = ()
-    seams_in: Sequence[bool] = ()
-    seams_out: Sequence[bool] = ()
+    levels: Sequence[LevelSeams] = ()
     secure: Sequence[float | None] = ()
-    due_on: Sequence[date | None] = ()
+    due: Sequence[int] = ()
+
+
+_SEEN: tuple[LevelSeams, ...] = tuple(
+    (level, bool(seams & 2), bool(seams & 1)) for level in range(KEPT + 1) for seams in range(4)
+)
+_IS_DUE, _PLACES = 32, 64
 
 
 def marks(
     session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
 ) -> dict[UUID, Marks]:
-    """The levels of some students on some chunks, one row for each student."""
+    """The levels of some students on some chunks and what is secure, one row for each student."""
+    secure = case((Mastery.is_enough, Mastery.secure_bpm))
+    rows = _by_student(session, student_ids, chunk_ids, date.min, func.array_agg(secure))
+    return {i: _marks(cells, tempos) for i, cells, tempos in rows}
+
+
+def marks_on(
+    session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID], day: date
+) -> dict[UUID, Marks]:
+    """The same with what is to be tried cold on a day, in order, and nothing of tempos."""
+    rows = _by_student(session, student_ids, chunk_ids, day, null())
+    return {i: _marks(cells, ()) for i, cells, _ in rows}
+
+
+def _marks(cells: Sequence[int], secure: Sequence[float | None]) -> Marks:
+    return Marks(
+        places=[cell // _PLACES for cell in cells],
+        levels=[_SEEN[cell % _IS_DUE] for cell in cells],
+        secure=secure,
+        due=sorted(cell // _PLACES for cell in cells if cell & _IS_DUE),
+    )
+
+
+def _by_student(
+    session: Session,
+    student_ids: Sequence[UUID],
+    chunk_ids: Sequence[UUID],
+    day: date,
+    more: ColumnElement[Any],
+) -> Iterable[Any]:
     wanted = (
         func.unnest(cast(list(chunk_ids), ARRAY(Uuid)))
         .table_valued(column("chunk_id", Uuid), with_ordinality="place")
         .render_derived(name="wanted")
     )
-    place = cast(wanted.c.place - 1, Integer)
-    secure = case((Mastery.is_enough, Mastery.secure_bpm))
-    shown = (place, Mastery.level, Mastery.seam_in, Mastery.seam_out, secure, Mastery.due_on)
-    rows = session.execute(
-        select(Mastery.student_id, *(func.array_agg(one) for one in shown))
+    # One list of whole numbers is read many times as quickly as a list for each thing.
+    cell = (
+        _PLACES * cast(wanted.c.place - 1, Integer)
+        + case((Mastery.due_on <= day, _IS_DUE), else_=0)
+        + 4 * Mastery.level
+        + 2 * cast(Mastery.seam_in, Integer)
+        + cast(Mastery.seam_out, Integer)
+    )
+    return session.execute(
+        select(Mastery.student_id, func.array_agg(cell), more)
         .join(wanted, wanted.c.chunk_id == Mastery.chunk_id)
         .where(Mastery.student_id.in_(student_ids))
         .group_by(Mastery.student_id)
     )
-    return {row[0]: Marks(*list(row)[1:]) for row in rows}
 
 
 def most_open(

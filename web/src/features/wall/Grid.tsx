@@ -1,6 +1,7 @@
-import { useVirtualizer, type VirtualItem } from '@tanstack/react-virtual'
-import { memo, useCallback, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { memo, useEffect, useRef, useState, type CSSProperties, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 import { Cell } from './Cell'
+import { shownRange } from './shownRange'
 import type { Choosing } from './useChoosing'
 
 const COLUMN = 74
@@ -9,6 +10,8 @@ const NAMES = 170
 const HEAD = 48
 const FOOT = 70
 const BEYOND = 2
+/** Columns come and go so many at once: one at a time, every row would be asked at nearly every frame. */
+const TOGETHER = 4
 
 export interface GridColumn {
   key: string
@@ -47,6 +50,9 @@ interface Props {
 /**
  * Rows by columns, of which only what is seen is drawn: for a hundred and fifty players by two hundred chunks.
  * Arrows go from cell to cell, Enter opens one, Space chooses it, Shift with an arrow or a click chooses a block.
+ *
+ * What stays where it is while the rest moves is four layers and no more: a browser moves layers, it does not draw
+ * them anew. So the names that are seen stand in one column beside the rows, and each row has its own for who listens.
  */
 export function Grid({ place, label, whole = 'Section', columns, rows, choosing, open }: Props) {
   const frame = useRef<HTMLDivElement>(null)
@@ -54,8 +60,8 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
   const getScrollElement = () => frame.current
   const kept = places.get(place) ?? { top: 0, left: 0 }
   // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is not kept anywhere
-  const down = useVirtualizer({ count: rows.length, getScrollElement, estimateSize: () => ROW, overscan: BEYOND, initialOffset: kept.top, scrollPaddingStart: HEAD, scrollPaddingEnd: FOOT })
-  const across = useVirtualizer({ horizontal: true, count: columns.length, getScrollElement, estimateSize: () => COLUMN, overscan: BEYOND, initialOffset: kept.left, scrollPaddingStart: NAMES })
+  const down = useVirtualizer({ count: rows.length, getScrollElement, estimateSize: () => ROW, overscan: BEYOND, useFlushSync: false, initialOffset: kept.top, scrollPaddingStart: HEAD, scrollPaddingEnd: FOOT })
+  const across = useVirtualizer({ horizontal: true, count: columns.length, getScrollElement, estimateSize: () => COLUMN, overscan: 0, useFlushSync: false, initialOffset: kept.left, scrollPaddingStart: NAMES })
   const wanted = useRef(false)
   const here = { row: Math.min(at.row, rows.length - 1), column: Math.min(at.column, columns.length - 1) }
   useEffect(() => {
@@ -73,6 +79,7 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     wanted.current = true
     setAt(next)
   }
+  const isResting = ({ row, column }: typeof here) => rows[row]?.levels[column] === null
   function onKey(event: KeyboardEvent) {
     const { row, column } = here
     const page = Math.max(1, Math.floor((frame.current?.clientHeight ?? 400) / ROW) - 3)
@@ -88,101 +95,129 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     }
     const move = moves[event.key]
     if (move) goTo(...move, event.shiftKey)
-    else if (event.key === ' ') choosing?.toggle(row, column)
+    else if (event.key === ' ' && choosing) choosing.toggle(row, column)
     else if (event.key === 'Escape') choosing?.clear()
+    else if ((event.key === 'Enter' || event.key === ' ') && !isResting(here)) open(row, column)
     else return
     event.preventDefault()
   }
-  function onClick(event: MouseEvent, row: number, column: number) {
-    setAt({ row, column })
-    if (choosing && event.shiftKey) choosing.block(here, { row, column })
+  function onClick(event: MouseEvent) {
+    const cell = (event.target as Element).closest<HTMLElement>('[data-cell]')
+    if (!cell) return
+    const [row = 0, column = 0] = (cell.dataset.cell ?? '').split(' ').map(Number)
+    const next = { row, column }
+    setAt(next)
+    if (isResting(next)) return
+    if (choosing && event.shiftKey) choosing.block(here, next)
     else if (choosing && (event.ctrlKey || event.metaKey || choosing.isOn)) choosing.toggle(row, column)
     else open(row, column)
   }
-  const latest = useRef(onClick)
-  useEffect(() => {
-    latest.current = onClick
-  })
-  const click = useCallback((event: MouseEvent, row: number, column: number) => latest.current(event, row, column), [])
-  const shown = across.getVirtualItems()
+  const [from, to] = shownRange(across.range, columns.length, BEYOND, TOGETHER)
+  const shown = down.getVirtualItems()
   const width = NAMES + across.getTotalSize()
+  const size = { width, '--column': `${COLUMN}px`, '--row': `${ROW}px`, '--names': `${NAMES}px`, '--head': `${HEAD}px`, '--foot': `${FOOT}px` } as CSSProperties
   return (
     <div className="wall-scroll" ref={frame} onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => places.set(place, { top: scrollTop, left: scrollLeft })}>
-      <div className="wall" role="grid" aria-label={label} aria-rowcount={rows.length + 2} aria-colcount={columns.length + 1} aria-multiselectable={choosing !== undefined} onKeyDown={onKey} style={{ width }}>
-        <div role="row" aria-rowindex={1} className="wall-head" style={{ height: HEAD, width }}>
-          <span role="columnheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
-            Student
-          </span>
-          {shown.map((column) => (
-            <span
-              key={columns[column.index]?.key}
-              role="columnheader"
-              aria-colindex={column.index + 2}
-              className={columns[column.index]?.isBeside ? 'beside' : undefined}
-              title={columns[column.index]?.isBeside ? 'Sent as a passage of its own' : undefined}
-              style={{ left: NAMES + column.start, width: COLUMN }}
-            >
-              {columns[column.index]?.head}
-            </span>
+      <div className="wall" role="grid" aria-label={label} aria-rowcount={rows.length + 2} aria-colcount={columns.length + 1} aria-multiselectable={choosing !== undefined} onKeyDown={onKey} onClick={onClick} style={size}>
+        <Head columns={columns} from={from} to={to} />
+        <div className="wall-body" role="rowgroup" style={{ height: down.getTotalSize() }}>
+          {shown.map(({ index }) => {
+            const row = rows[index]
+            if (!row) return null
+            return <Row key={row.key} row={row} index={index} columns={columns} from={from} to={to} chosen={choosing?.inRow(index) ?? ''} tabStop={here.row === index ? here.column : -1} />
+          })}
+        </div>
+        <div className="wall-names" aria-hidden="true" style={{ height: down.getTotalSize() }}>
+          {shown.map(({ index }) => (
+            <Name key={rows[index]?.key} row={rows[index]} top={index * ROW} />
           ))}
         </div>
-        {down.getVirtualItems().map(({ index, start }) => {
-          const row = rows[index]
-          if (!row) return null
-          return <Row key={row.key} row={row} index={index} top={HEAD + start} width={width} columns={columns} shown={shown} chosen={choosing?.inRow(index) ?? ''} tabStop={here.row === index ? here.column : -1} onClick={click} />
-        })}
-        <div role="row" aria-rowindex={rows.length + 2} className="wall-foot" style={{ height: FOOT, width, marginTop: down.getTotalSize() }}>
-          <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
-            {whole}
-          </span>
-          {shown.map((column) => (
-            <span key={columns[column.index]?.key} role="gridcell" aria-colindex={column.index + 2} style={{ left: NAMES + column.start, width: COLUMN }}>
-              {columns[column.index]?.foot}
-            </span>
-          ))}
-        </div>
+        <Foot columns={columns} from={from} to={to} whole={whole} place={rows.length + 2} />
       </div>
     </div>
   )
 }
 
-interface RowProps {
+interface Across {
+  columns: GridColumn[]
+  /** The first that is drawn, and the first after those. */
+  from: number
+  to: number
+}
+
+const leftOf = (column: number) => ({ left: NAMES + column * COLUMN })
+
+const Head = memo(function Head({ columns, from, to }: Across) {
+  return (
+    <div role="row" aria-rowindex={1} className="wall-head">
+      <span role="columnheader" aria-colindex={1} className="wall-name">
+        Student
+      </span>
+      {columns.slice(from, to).map(({ key, head, isBeside }, i) => (
+        <span key={key} role="columnheader" aria-colindex={from + i + 2} className={isBeside ? 'beside' : undefined} title={isBeside ? 'Sent as a passage of its own' : undefined} style={leftOf(from + i)}>
+          {head}
+        </span>
+      ))}
+    </div>
+  )
+})
+
+const Foot = memo(function Foot({ columns, from, to, whole, place }: Across & { whole: string; place: number }) {
+  return (
+    <div role="row" aria-rowindex={place} className="wall-foot">
+      <span role="rowheader" aria-colindex={1} className="wall-name">
+        {whole}
+      </span>
+      {columns.slice(from, to).map(({ key, foot }, i) => (
+        <span key={key} role="gridcell" aria-colindex={from + i + 2} style={leftOf(from + i)}>
+          {foot}
+        </span>
+      ))}
+    </div>
+  )
+})
+
+const Name = memo(function Name({ row, top }: { row?: GridRow; top: number }) {
+  return (
+    <span className="wall-name" style={{ top }}>
+      {row?.head ?? row?.name}
+    </span>
+  )
+})
+
+interface RowProps extends Across {
   row: GridRow
   index: number
-  top: number
-  width: number
-  columns: GridColumn[]
-  shown: VirtualItem[]
   /** Places of the chosen columns, each between blanks. */
   chosen: string
   tabStop: number
-  onClick: (event: MouseEvent, row: number, column: number) => void
 }
 
 /** Up and down only rows come and go: those that stay are not drawn again. */
-const Row = memo(function Row({ row, index, top, width, columns, shown, chosen, tabStop, onClick }: RowProps) {
+const Row = memo(function Row({ row, index, columns, from, to, chosen, tabStop }: RowProps) {
   return (
-    <div role="row" aria-rowindex={index + 2} className="wall-row" style={{ top, height: ROW, width }}>
-      <span role="rowheader" aria-colindex={1} className="wall-name" style={{ width: NAMES }}>
-        {row.head ?? row.name}
+    <div role="row" aria-rowindex={index + 2} className="wall-row" style={{ top: index * ROW }}>
+      <span role="rowheader" aria-colindex={1} className="visually-hidden">
+        {row.name}
       </span>
-      {shown.map((column) => (
-        <Cell
-          key={columns[column.index]?.key}
-          row={index}
-          column={column.index}
-          of={row.name}
-          on={columns[column.index]?.name ?? ''}
-          level={row.levels[column.index] ?? null}
-          seams={row.seams[column.index] ?? ''}
-          isDue={row.due.has(column.index)}
-          isChosen={chosen.includes(` ${column.index} `)}
-          isTabStop={tabStop === column.index}
-          left={NAMES + column.start}
-          width={COLUMN}
-          onClick={onClick}
-        />
-      ))}
+      {columns.slice(from, to).map(({ key, name }, i) => {
+        const column = from + i
+        return (
+          <Cell
+            key={key}
+            row={index}
+            column={column}
+            of={row.name}
+            on={name}
+            level={row.levels[column] ?? null}
+            seams={row.seams[column] ?? ''}
+            isDue={row.due.has(column)}
+            isChosen={chosen.includes(` ${column} `)}
+            isTabStop={tabStop === column}
+            left={NAMES + column * COLUMN}
+          />
+        )
+      })}
     </div>
   )
 })

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -16,11 +15,12 @@ import { downloadCsv } from './csv'
 import { lastPlace, opening, rememberPlace, type Place as At } from '../../shared/lib/opening'
 import { ORDERS, shownOf, SHOWS, type Order, type Show, type Shown } from './shown'
 import { useChoosing } from './useChoosing'
-import { wallOf } from './wall.query'
+import { useWall } from './wall.query'
 
 interface Props {
-  pieces: PieceOut[]
-  sections: SectionOut[]
+  /** None yet: where one was last is shown as soon as it is there, and what else there is to choose when that is. */
+  pieces?: PieceOut[]
+  sections?: SectionOut[]
   mostOpen: Partial<At>
 }
 
@@ -29,26 +29,30 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
   const [address, setAddress] = useAddress()
   const [last] = useState(lastPlace)
   const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
-  const { part: partId, section: sectionId } = opening(pieces, sections, asked, last.part ? last : mostOpen)
+  const isKnown = pieces !== undefined && sections !== undefined
+  const wanted = asked.part ? asked : last
+  const { part: partId, section: sectionId } = isKnown ? opening(pieces, sections, asked, last.part ? last : mostOpen) : { part: wanted.part ?? '', section: wanted.section ?? '' }
   useEffect(() => {
-    if (partId && sectionId) rememberPlace({ part: partId, section: sectionId })
-  }, [partId, sectionId])
+    if (isKnown && partId && sectionId) rememberPlace({ part: partId, section: sectionId })
+  }, [isKnown, partId, sectionId])
   const depth = Number(address.get('depth') ?? 0)
-  const wall = useQuery(wallOf(partId, sectionId, depth))
-  const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
-  const title = `${parts.find((part) => part.value === partId)?.label ?? ''}, ${sections.find((one) => one.id === sectionId)?.name ?? ''}`
+  const wall = useWall(partId, sectionId, depth)
+  const isSorted = ['show', 'order', 'name'].some((key) => address.get(key))
+  const parts = (pieces ?? []).flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const title = `${parts.find((part) => part.value === partId)?.label ?? ''}, ${sections?.find((one) => one.id === sectionId)?.name ?? ''}`
   return (
     <>
       <div className="inline wall-tools">
         <Select
           aria-label="Part"
-          value={partId}
+          loading={!pieces}
+          value={pieces && partId}
           showSearch={{ optionFilterProp: 'label' }}
-          onChange={(id) => setAddress({ part: id, section: opening(pieces, sections, { part: id }, {}).section })}
+          onChange={(id) => setAddress({ part: id, section: opening(pieces ?? [], sections ?? [], { part: id }, {}).section })}
           options={parts}
           style={{ minWidth: 240 }}
         />
-        <Select aria-label="Section" value={sectionId} onChange={(id) => setAddress({ section: id })} options={sections.map((s) => ({ value: s.id, label: s.name }))} style={{ minWidth: 140 }} />
+        <Select aria-label="Section" loading={!sections} value={sections && sectionId} onChange={(id) => setAddress({ section: id })} options={sections?.map((s) => ({ value: s.id, label: s.name }))} style={{ minWidth: 140 }} />
         {wall.data && wall.data.deepest > 0 && (
           <Select
             aria-label="How fine"
@@ -58,14 +62,19 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
             style={{ minWidth: 130 }}
           />
         )}
-        {wall.data && <Filters />}
-        {wall.data && <Button onClick={() => downloadCsv(wall.data)}>CSV</Button>}
-        {wall.data && <Button onClick={() => window.print()}>Print</Button>}
+        <Filters />
+        <Button disabled={!wall.isWhole} onClick={() => wall.data && downloadCsv(wall.data)}>
+          CSV
+        </Button>
+        <Button disabled={!wall.isWhole} onClick={() => window.print()}>
+          Print
+        </Button>
       </div>
       <Legend />
-      {wall.isPending && <Loading what="Reading the evidence" />}
-      {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
-      {wall.data && <Cells key={`${partId} ${sectionId} ${depth}`} wall={wall.data} title={title} partId={partId} sectionId={sectionId} />}
+      {(wall.isPending || (wall.isError && !isKnown)) && <Loading what="Reading the evidence" />}
+      {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
+      {wall.data && !wall.isWhole && isSorted && <Loading what="Reading the evidence of everybody" />}
+      {wall.data && (wall.isWhole || !isSorted) && <Cells key={`${partId} ${sectionId} ${depth}`} wall={wall.data} title={title} partId={partId} sectionId={sectionId} />}
     </>
   )
 }

@@ -6,7 +6,7 @@ import { lastPlace } from '../../shared/lib/opening'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { News } from './News'
 import { PartWall } from './PartWall'
@@ -38,34 +38,36 @@ export default function Wall() {
   const [partId, sectionId] = asked ? [asked, address.get('section')] : [last.part, last.section]
   const depth = Number(address.get('depth') ?? 0)
   const client = useQueryClient()
-  useEffect(() => {
-    // Asked for ahead, beside pieces and sections; what goes wrong is told where the Wall is drawn.
+  // Asked for before anything is drawn, beside pieces and sections; what goes wrong is told where the Wall is drawn.
+  useState(() => {
     if (by === 'part' && partId && sectionId) client.query(wallOf(partId, sectionId, depth)).catch(() => undefined)
-  }, [client, by, partId, sectionId, depth])
+  })
   const failed = [pieces, sections, opens].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data || (isLost && !opens.data)) return <Loading what="Hanging up the Wall" />
+  const isThere = pieces.data !== undefined && sections.data !== undefined && (!isLost || opens.data !== undefined)
+  if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what="Hanging up the Wall" />
   const open = opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
   return <WallView pieces={pieces.data} sections={sections.data} mostOpen={open} />
 }
 
 interface Props {
-  pieces: PieceOut[]
-  sections: SectionOut[]
+  pieces?: PieceOut[]
+  sections?: SectionOut[]
   mostOpen: { part?: string; section?: string }
 }
 
 function WallView({ pieces, sections, mostOpen }: Props) {
   const [address, setAddress] = useAddress()
   const by = address.get('by') ?? 'part'
-  const hasParts = pieces.some((piece) => piece.parts.length > 0)
+  const hasParts = pieces?.some((piece) => piece.parts.length > 0) ?? true
+  const isBare = !hasParts || sections?.length === 0
   return (
     <div className="page wide">
       <div className="page-head">
         <h1>Wall</h1>
-        {hasParts && sections.length > 0 && <Segmented aria-label="Seen by" options={BY} value={by} onChange={(next) => setAddress({ by: next })} />}
+        {!isBare && <Segmented aria-label="Seen by" options={BY} value={by} onChange={(next) => setAddress({ by: next })} />}
       </div>
-      {!hasParts || sections.length === 0 ? (
+      {isBare ? (
         <Empty title="The Wall is bare">
           <p>It shows students by chunks, once there is a part and a section.</p>
           <Link to={hasParts ? '/people' : '/music'}>{hasParts ? 'Write students in' : 'Bring in music'}</Link>
@@ -74,9 +76,9 @@ function WallView({ pieces, sections, mostOpen }: Props) {
         <>
           {by === 'part' && <News />}
           {by === 'part' && <PartWall pieces={pieces} sections={sections} mostOpen={mostOpen} />}
-          {by === 'piece' && <PieceWall pieces={pieces} />}
-          {by === 'student' && <StudentWall sections={sections} />}
-          {by === 'slips' && <SlipsWall pieces={pieces} sections={sections} />}
+          {by === 'piece' && pieces && <PieceWall pieces={pieces} />}
+          {by === 'student' && sections && <StudentWall sections={sections} />}
+          {by === 'slips' && pieces && sections && <SlipsWall pieces={pieces} sections={sections} />}
           {by === 'week' && <WeekWall />}
         </>
       )}

@@ -1,12 +1,27 @@
-import { queryOptions } from '@tanstack/react-query'
+import { queryOptions, useQuery } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
 import { getWall } from '../../api/gen'
 
-/** A section on a part; asked for as soon as both are known, before what stands around it. */
+/** Students that a screen holds, and a few more. */
+const FIRST = 40
+
+/** The first of a section on a part: all of it, of nearly every section. Asked for as soon as both are known. */
 export function wallOf(partId: string, sectionId: string, depth: number) {
   return queryOptions({
-    queryKey: ['wall', partId, sectionId, depth],
-    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
+    queryKey: ['wall', partId, sectionId, depth, FIRST],
+    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth, first: FIRST } })),
     enabled: partId !== '' && sectionId !== '',
   })
+}
+
+/** A section on a part: of a very large one the first students, and then everybody. */
+export function useWall(partId: string, sectionId: string, depth: number) {
+  const first = useQuery(wallOf(partId, sectionId, depth))
+  const hasMore = first.data !== undefined && first.data.rows.length < first.data.of
+  const whole = useQuery({
+    queryKey: ['wall', partId, sectionId, depth],
+    queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
+    enabled: hasMore,
+  })
+  return hasMore && (whole.data || whole.isError) ? { ...whole, isWhole: true } : { ...first, isWhole: !hasMore }
 }

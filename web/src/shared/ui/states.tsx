@@ -2,10 +2,11 @@ import { Button, Spin } from 'antd'
 import type { ReactNode } from 'react'
 import { said } from '../../api/ask'
 
+/** What is waited for; something turns only where that takes long: it would take time from what is waited for. */
 export function Loading({ what }: { what: string }) {
   return (
     <div className="state" role="status">
-      <Spin />
+      <Spin delay={400} />
       <p>{what}</p>
     </div>
   )
