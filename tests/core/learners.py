@@ -7,6 +7,7 @@ numbers are ours (invented), drawn from a seed. Everybody climbs in the same way
 row go up, two slips in a row go down.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from fractions import Fraction
@@ -15,6 +16,7 @@ from random import Random
 
 from crumb.core.mastery import chunk as mastery
 from crumb.core.mastery.chunk import Noted, Where
+from crumb.core.plan.choosing import IN_CONTEXT
 from crumb.core.plan.forecasting import forecast
 from crumb.core.plan.ladders import climb, rungs_in
 from crumb.core.plan.laying import laid_out
@@ -185,15 +187,16 @@ class Practice:
                     break
                 tempo, clean = min(tempo + 6, end), 0
 
-    def run(self, tempo: float) -> int:
-        """Once through without stopping; how often it slipped."""
+    def run(self, tempo: float, places: Sequence[int] | None = None) -> int:
+        """Once through all of it, or some neighbours, without stopping; how often it slipped."""
         slips = 0
-        for place in range(self.learner.chunks):
+        row = places or range(self.learner.chunks)
+        for place in row:
             is_clean = self.learner.play(place, tempo, alone=False)
             slips += not is_clean
             # In a run-through, seams on both sides are played, too.
             self.note(place, tempo, is_clean, Where.WIDER)
-            if place:
+            if place > row[0]:
                 self.learner.seams[place - 1] *= exp(0.04)
         return slips
 
@@ -259,6 +262,10 @@ class Practice:
                 start, end = float(item.start), float(item.end)
                 if item.category is Category.RUN_THROUGH:
                     self.run(start)
+                elif item.category is Category.LINK and item.drill == IN_CONTEXT:
+                    until = self.learner.spent + item.minutes
+                    while self.learner.spent < until:
+                        self.run(start, [int(here) for here in item.chunks])
                 elif item.category is Category.LINK:
                     for here in item.chunks[:-1]:
                         self.link(int(here), start, end, item.minutes / (len(item.chunks) - 1))

@@ -330,7 +330,9 @@ def test_the_wall_shows_levels_and_a_cell_its_evidence(desk: Page, demo_url: str
     desk.get_by_role("link", name="Assignments").click()
     card = desk.locator("li.piece").filter(has_text="Causeway Study")
     card.get_by_role("link", name="See the Wall").click()
-    cell = desk.get_by_role("button", name=re.compile(rf"^{re.escape(FLUTES[0])}, 3–4→: 3, steady"))
+    cell = desk.get_by_role(
+        "gridcell", name=re.compile(rf"^{re.escape(FLUTES[0])}, 3–4→: 3, steady")
+    )
     expect(cell).to_be_visible()
     expect(cell.locator("svg rect")).to_have_count(1)  # a shape of its own, not colour alone
     expect(desk.locator(".wall-foot")).to_contain_text("0 of 8 at 5 or more")

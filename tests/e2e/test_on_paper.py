@@ -78,5 +78,5 @@ def test_the_wall_shows_it_like_any_other(desk: Page, demo_url: str):
     desk.get_by_role("link", name="Assignments").click()
     card = desk.locator("li.piece").filter(has_text=TITLE)
     card.get_by_role("link", name="See the Wall").click()
-    cell = desk.get_by_role("button", name=re.compile(rf"^{re.escape(FLUTES[0])}, 9–16"))
+    cell = desk.get_by_role("gridcell", name=re.compile(rf"^{re.escape(FLUTES[0])}, 9–16"))
     expect(cell).to_be_visible()

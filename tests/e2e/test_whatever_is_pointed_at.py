@@ -82,7 +82,7 @@ def test_what_was_heard_is_the_first_drill_on_the_bench_until_it_is_mended(
     desk.get_by_role("link", name="Wall", exact=True).click()
     expect(desk.get_by_role("heading", name="Wall")).to_be_visible()
     pick(desk, "Section", "Clarinets")
-    desk.get_by_role("button", name=re.compile(f"^{re.escape(CLARINETS[0])}, 13–14")).click()
+    desk.get_by_role("gridcell", name=re.compile(f"^{re.escape(CLARINETS[0])}, 13–14")).click()
     drawer = desk.get_by_role("dialog")
     expect(drawer.locator(".axes")).to_contain_text("All of it, at most")
     expect(drawer).to_contain_text("The seam into it")
@@ -97,7 +97,7 @@ def test_what_was_heard_is_the_first_drill_on_the_bench_until_it_is_mended(
     expect(first).to_contain_text("Heard: It rushes or drags")
     desk.get_by_role("link", name="Wall", exact=True).click()
     pick(desk, "Section", "Clarinets")
-    desk.get_by_role("button", name=re.compile(f"^{re.escape(CLARINETS[0])}, 13–14")).click()
+    desk.get_by_role("gridcell", name=re.compile(f"^{re.escape(CLARINETS[0])}, 13–14")).click()
     drawer.get_by_role("button", name="Mended").click()
     expect(drawer.locator(".heard-line")).to_have_count(0)
 

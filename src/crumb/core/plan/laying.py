@@ -21,12 +21,14 @@ from crumb.core.tempo.ladder import start_tempo
 
 LEAST_MINUTES = 2
 """Fewer are not worth setting a chunk up for."""
-MOST_ON_ONE, MOST_IN_HASTE = 7, 12
+MOST_ON_ONE, MOST_IN_HASTE = 6, 12
 """Minutes that one chunk has in a day: more adds little, and is for when days are few."""
 _HASTE = 0.5
 """Of the minutes there still are, taken by what is still to do: from here on there is haste."""
 _LAST_DAYS = 2
 _LINK_MINUTES = 2
+_CROSSING_FROM, _CROSSING_SHARE = 0.65, 0.85
+"""Of goal, and of the slower side: where the first crossings of a seam are tried."""
 _MOST_LINKS = 1
 _NEW_MINUTES = 5
 _READING_MINUTES = 2
@@ -71,7 +73,7 @@ class _Laying:
         left -= sum(item.minutes for item in run)
         links = self._links(due, left, bool(self._open(day)))
         left -= sum(item.minutes for item in links)
-        joined = [] if links else self._longer(due)
+        joined = [] if links or run else self._longer(due)  # a run-through joins everything
         focus = self._focus(place, day, left)
         left -= sum(item.minutes for item in focus)
         links += [item for item in joined if item.minutes <= left]
@@ -182,13 +184,10 @@ class _Laying:
             if len(items) >= _MOST_LINKS or most < _LINK_MINUTES:
                 break
             most -= _LINK_MINUTES
-            goal = min(a.goal, b.goal)
-            end = min(max(round(0.8 * goal), round(min(a.secure, b.secure))), round(goal))
-            start = min(round(0.65 * goal), end)
-            shown = ceil(float(LINKED_SHARE) * goal)
+            start, shown = _crossing(a, b)
             why = f"Both sides are steady: the seam, three in a row at {shown} or more."
             ids = (a.chunk.id, b.chunk.id)
-            items.append(Item(ids, Category.LINK, choosing.SEAMS, start, end, _LINK_MINUTES, why))
+            items.append(Item(ids, Category.LINK, choosing.SEAMS, start, shown, _LINK_MINUTES, why))
         return items
 
     def _longer(self, due: Sequence[Projected]) -> list[Item]:
@@ -341,7 +340,8 @@ class _Laying:
             chunk,
             day,
             level=one.level,
-            share=one.share,
+            # Who is to reach the goal today has to show it: as written.
+            share=1.0 if one.gets_there(minutes) else one.share,
             done=one.done,
             days_left=self._days_left(place),
             instrument=self._ask.instrument,
@@ -369,6 +369,17 @@ class _Laying:
             first = next(i for i, one in enumerate(self._all) if one.chunk.id == item.chunks[0])
             for place in range(first, first + len(item.chunks) - 1):
                 self._seams[place] = True
+
+
+def _crossing(a: Projected, b: Projected) -> tuple[int, int]:
+    """From what both sides surely bear to the tempo at which a seam is shown.
+
+    What is faster grows where more is joined: in longer links and run-throughs.
+    """
+    goal = min(a.goal, b.goal)
+    shown = ceil(float(LINKED_SHARE) * goal)
+    surely = max(_CROSSING_FROM * goal, _CROSSING_SHARE * min(a.secure, b.secure))
+    return min(round(surely), shown), shown
 
 
 def _has_faded(one: Projected) -> bool:

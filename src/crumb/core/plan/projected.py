@@ -64,6 +64,10 @@ class Projected:
         grown = rates.effect(self.today + minutes) - rates.effect(self.today)
         return min(self.secure * exp(grown / self.cost), max(self.goal, self.secure))
 
+    def gets_there(self, minutes: float) -> bool:
+        """Whether some minutes more today should bring what is steady to its goal."""
+        return self.level >= STEADY and self.after(minutes) >= _AT_TEMPO_FROM * self.goal
+
     def practised(self, minutes: float, drill: str, day: date) -> None:
         """What minutes of a drill should do."""
         self.secure = self.after(minutes)
