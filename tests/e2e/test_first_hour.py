@@ -334,7 +334,7 @@ def test_the_wall_shows_levels_and_a_cell_its_evidence(desk: Page, demo_url: str
         "gridcell", name=re.compile(rf"^{re.escape(FLUTES[0])}, 3–4→: 3, steady")
     )
     expect(cell).to_be_visible()
-    expect(cell.locator("svg rect")).to_have_count(1)  # a shape of its own, not colour alone
+    expect(cell).to_have_text("\ue0033")  # a shape of its own and a number, not colour alone
     expect(desk.locator(".wall-foot")).to_contain_text("0 of 8 at 5 or more")
     cell.click()
     drawer = desk.get_by_role("dialog")
