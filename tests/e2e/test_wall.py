@@ -54,6 +54,19 @@ def test_the_far_end_is_a_key_away_and_a_cell_opens_with_enter(desk: Page, demo_
     expect(desk.get_by_role("dialog")).to_contain_text(CLARINETS[-1])
 
 
+def test_tab_leads_in_where_one_looks_and_arrows_go_on_from_there(desk: Page, demo_url: str):
+    on_the_wall(desk, demo_url)
+    desk.evaluate("() => document.querySelector('.wall-scroll').scrollTo(3000, 0)")
+    expect(desk.locator('[data-cell="0 0"]')).to_have_count(0)
+    desk.get_by_role("button", name="Choose several").focus()
+    desk.keyboard.press("Tab")
+    first = desk.locator("[data-cell]:focus")
+    expect(first).to_have_attribute("data-cell", re.compile("^0 [1-9]"))
+    column = int((first.get_attribute("data-cell") or "").split()[1])
+    desk.keyboard.press("ArrowRight")
+    expect(desk.locator("[data-cell]:focus")).to_have_attribute("data-cell", f"0 {column + 1}")
+
+
 def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     pick(desk, "Show", "Not begun")

@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { memo, useEffect, useRef, useState, type CSSProperties, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
+import { memo, useEffect, useRef, useState, type CSSProperties, type FocusEvent, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 import { Cell } from './Cell'
 import { shownRange } from './shownRange'
 import type { Choosing } from './useChoosing'
@@ -102,29 +102,37 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     event.preventDefault()
   }
   function onClick(event: MouseEvent) {
-    const cell = (event.target as Element).closest<HTMLElement>('[data-cell]')
-    if (!cell) return
-    const [row = 0, column = 0] = (cell.dataset.cell ?? '').split(' ').map(Number)
-    const next = { row, column }
+    const next = cellAt(event.target)
+    if (!next) return
+    const { row, column } = next
     setAt(next)
     if (isResting(next)) return
     if (choosing && event.shiftKey) choosing.block(here, next)
     else if (choosing && (event.ctrlKey || event.metaKey || choosing.isOn)) choosing.toggle(row, column)
     else open(row, column)
   }
+  function onFocus(event: FocusEvent) {
+    // By Tab one can come to a cell where one was not yet; a click tells of itself.
+    const next = event.target.matches(':focus-visible') && cellAt(event.target)
+    if (next) setAt(next)
+  }
   const [from, to] = shownRange(across.range, columns.length, BEYOND, TOGETHER)
   const shown = down.getVirtualItems()
+  const isDrawn = from <= here.column && here.column < to && shown.some(({ index }) => index === here.row)
+  // There is always a way in by Tab, to what is seen if one was far away last.
+  const stop = isDrawn ? here : { row: down.range?.startIndex ?? 0, column: from }
   const width = NAMES + across.getTotalSize()
   const size = { width, '--column': `${COLUMN}px`, '--row': `${ROW}px`, '--names': `${NAMES}px`, '--head': `${HEAD}px`, '--foot': `${FOOT}px` } as CSSProperties
+  const padding = { scrollPadding: `${HEAD}px 0 ${FOOT}px ${NAMES}px` }
   return (
-    <div className="wall-scroll" ref={frame} onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => places.set(place, { top: scrollTop, left: scrollLeft })}>
-      <div className="wall" role="grid" aria-label={label} aria-rowcount={rows.length + 2} aria-colcount={columns.length + 1} aria-multiselectable={choosing !== undefined} onKeyDown={onKey} onClick={onClick} style={size}>
+    <div className="wall-scroll" ref={frame} style={padding} onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => places.set(place, { top: scrollTop, left: scrollLeft })}>
+      <div className="wall" role="grid" aria-label={label} aria-rowcount={rows.length + 2} aria-colcount={columns.length + 1} aria-multiselectable={choosing !== undefined} onKeyDown={onKey} onClick={onClick} onFocus={onFocus} style={size}>
         <Head columns={columns} from={from} to={to} />
         <div className="wall-body" role="rowgroup" style={{ height: down.getTotalSize() }}>
           {shown.map(({ index }) => {
             const row = rows[index]
             if (!row) return null
-            return <Row key={row.key} row={row} index={index} columns={columns} from={from} to={to} chosen={choosing?.inRow(index) ?? ''} tabStop={here.row === index ? here.column : -1} />
+            return <Row key={row.key} row={row} index={index} columns={columns} from={from} to={to} chosen={choosing?.inRow(index) ?? ''} tabStop={stop.row === index ? stop.column : -1} />
           })}
         </div>
         <div className="wall-names" aria-hidden="true" style={{ height: down.getTotalSize() }}>
@@ -136,6 +144,14 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
       </div>
     </div>
   )
+}
+
+/** Which cell something is in; none: none. */
+function cellAt(target: EventTarget): { row: number; column: number } | null {
+  const place = (target as Element).closest<HTMLElement>('[data-cell]')?.dataset.cell
+  if (place === undefined) return null
+  const [row = 0, column = 0] = place.split(' ').map(Number)
+  return { row, column }
 }
 
 interface Across {
