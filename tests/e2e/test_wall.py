@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from crumb.demo import people
 from tests.e2e.people import direct, pick
@@ -65,6 +65,29 @@ def test_tab_leads_in_where_one_looks_and_arrows_go_on_from_there(desk: Page, de
     column = int((first.get_attribute("data-cell") or "").split()[1])
     desk.keyboard.press("ArrowRight")
     expect(desk.locator("[data-cell]:focus")).to_have_attribute("data-cell", f"0 {column + 1}")
+
+
+def test_of_a_very_large_section_the_first_are_there_before_everybody(desk: Page, demo_url: str):
+    def as_if_there_were_more(route: Route) -> None:
+        answer = route.fetch()
+        some = answer.json()
+        route.fulfill(response=answer, json={**some, "rows": some["rows"][:3], "standings": []})
+
+    waiting: list[Route] = []
+    desk.route(re.compile(r"/api/wall/[^/]+/[^/]+\?.*first="), as_if_there_were_more)
+    desk.route(re.compile(r"/api/wall/[^/]+/[^/]+\?depth=0$"), waiting.append)
+    on_the_wall(desk, demo_url)
+    expect(desk.locator(".wall-row")).to_have_count(3)
+    expect(desk.get_by_role("button", name="CSV")).to_be_disabled()
+    pick(desk, "Show", "What is open")
+    expect(desk.get_by_text("Reading the evidence of everybody")).to_be_visible()
+    for route in waiting:
+        route.continue_()
+    expect(desk.locator(".wall-row").nth(3)).to_be_visible()
+    pick(desk, "Show", "Everything")
+    expect(desk.locator(".wall-row")).to_have_count(12)
+    expect(desk.locator(".wall-foot")).to_contain_text("of 12 at 5 or more")
+    expect(desk.get_by_role("button", name="CSV")).to_be_enabled()
 
 
 def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):

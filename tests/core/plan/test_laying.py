@@ -132,6 +132,15 @@ def test_a_seam_is_worked_on_once_both_its_sides_are_steady():
     assert not items_of(first_day(an_ask(*shown)), Category.LINK)
 
 
+@pytest.mark.parametrize(
+    ("slower", "start"), [(96, 72), (80, 68), (62, 62)], ids=["sure", "steady", "barely"]
+)
+def test_a_seam_is_tried_from_what_both_sides_bear_up_to_what_shows_it(slower, start):
+    one, two = a_chunk("a", level=4, secure=96), a_chunk("b", level=3, secure=slower)
+    (item,) = items_of(first_day(an_ask(one, two)), Category.LINK)
+    assert (item.start, item.end) == (start, 72)  # three quarters of 96
+
+
 def test_a_seam_waits_for_a_day_on_which_its_sides_are_not_tried_cold():
     one = a_chunk("a", level=5, secure=99, due=TODAY)
     two = a_chunk("b", level=3, secure=80)
@@ -289,3 +298,21 @@ def test_links_grow_where_all_of_a_row_is_linked_and_time_is_left():
     assert (item.name, item.drill) == ("a+b+c+d", "in-context")
     assert item.start == 90
     assert not items_of(first_day(an_ask(*linked, minutes_a_day=8)), Category.LINK)
+
+
+def test_on_a_day_with_a_run_through_there_is_no_longer_link_beside_it():
+    ready = {"level": 5, "secure": 96, "low": 94, "high": 98, "seam_in": True, "seam_out": True}
+    chunks = [a_chunk(name, **ready) for name in "abc"]
+    last = a_chunk("d", level=4, secure=80, seam_in=True, seam_out=True)
+    items = items_of(first_day(an_ask(*chunks, last, minutes_a_day=60)))
+    assert [i.category for i in items if i.category is not Category.FOCUS] == [Category.RUN_THROUGH]
+
+
+def test_who_is_to_reach_the_goal_today_gets_it_as_written_after_what_was_heard_is_mended():
+    near = a_chunk("a", level=4, secure=84, low=82, high=86, quarters=Fraction(8))
+    (item,) = items_of(first_day(an_ask(near)), Category.FOCUS)
+    assert (item.drill, item.end) == ("alone", 96)
+    rushes = replace(near, symptoms=("It rushes",))
+    (item,) = items_of(first_day(an_ask(rushes)), Category.FOCUS)
+    assert item.why.startswith("Heard: it rushes")
+    assert item.drill != "alone"

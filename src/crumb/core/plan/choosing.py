@@ -55,6 +55,7 @@ def chosen(
     days_left: int,
     instrument: str,
     dropped: frozenset[tuple[str, str]],
+    gets_there: bool = False,
 ) -> Chosen:
     """The drill for a chunk on a day.
 
@@ -67,8 +68,14 @@ def chosen(
         days_left: to the date.
         instrument: whose family some drills are for.
         dropped: chunks and drills that the director does not want together.
+        gets_there: whether it is to reach its goal that day: then it is shown as written, once
+            what was heard and where it slips have their cure.
     """
-    fitting = _candidates(chunk, level, share, days_left)
+    stage, why = _stage(level, _NEAR_SHARE if gets_there else share, days_left)
+    fitting = _cures(chunk, level, share)
+    if level >= RHYTHM and share < _NEAR_SHARE and not gets_there:
+        fitting += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
+    fitting += [Chosen(drill, why) for drill in stage]
     playable = [
         one
         for one in fitting
@@ -78,21 +85,20 @@ def chosen(
     return next(iter(awake or playable or [Chosen(ALONE, "Plain, with a click")]))
 
 
-def _candidates(chunk: ChunkState, level: int, share: float, days_left: int) -> list[Chosen]:
+def _cures(chunk: ChunkState, level: int, share: float) -> list[Chosen]:
+    """Drills for what was heard and for where it slips; none for what is new or nearly there."""
     found: list[Chosen] = []
-    if level > NEW and share < _NEAR_SHARE:
-        for cure in cures_for(chunk.symptoms):
-            why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]} ({cure.likely})"
-            found += [Chosen(drill, why, cure.advice) for drill in cure.drills]
-        where = max(chunk.slips, key=lambda w: chunk.slips[w], default=None)
-        if where is not None and chunk.slips[where] >= _TELLING:
-            total = sum(chunk.slips.values())
-            why = f"{chunk.slips[where]} of {total} slips fall on {where}"
-            found += [Chosen(drill, why) for drill in _FOR_SLIPS]
-    stage, why = _stage(level, share, days_left)
-    if level >= RHYTHM and share < _NEAR_SHARE:
-        found += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
-    return [*found, *(Chosen(drill, why) for drill in stage)]
+    if level == NEW or share >= _NEAR_SHARE:
+        return found
+    for cure in cures_for(chunk.symptoms):
+        why = f"Heard: {cure.heard[0].lower()}{cure.heard[1:]} ({cure.likely})"
+        found += [Chosen(drill, why, cure.advice) for drill in cure.drills]
+    where = max(chunk.slips, key=lambda w: chunk.slips[w], default=None)
+    if where is not None and chunk.slips[where] >= _TELLING:
+        total = sum(chunk.slips.values())
+        why = f"{chunk.slips[where]} of {total} slips fall on {where}"
+        found += [Chosen(drill, why) for drill in _FOR_SLIPS]
+    return found
 
 
 def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], str]:

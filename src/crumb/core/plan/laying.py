@@ -340,12 +340,12 @@ class _Laying:
             chunk,
             day,
             level=one.level,
-            # Who is to reach the goal today has to show it: as written.
-            share=1.0 if one.gets_there(minutes) else one.share,
+            share=one.share,
             done=one.done,
             days_left=self._days_left(place),
             instrument=self._ask.instrument,
             dropped=self._ask.dropped,
+            gets_there=one.gets_there(minutes),
         )
         reach = one.after(minutes)
         secure = None if one.is_new else one.secure

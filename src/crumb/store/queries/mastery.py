@@ -16,6 +16,7 @@ from sqlalchemy import (
     cast,
     column,
     func,
+    literal,
     null,
     select,
     true,
@@ -132,7 +133,7 @@ def marks(
 ) -> dict[UUID, Marks]:
     """The levels of some students on some chunks and what is secure, one row for each student."""
     secure = case((Mastery.is_enough, Mastery.secure_bpm))
-    rows = _by_student(session, student_ids, chunk_ids, date.min, func.array_agg(secure))
+    rows = _by_student(session, student_ids, chunk_ids, literal(0), func.array_agg(secure))
     return {i: _marks(cells, tempos) for i, cells, tempos in rows}
 
 
@@ -140,7 +141,8 @@ def marks_on(
     session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID], day: date
 ) -> dict[UUID, Marks]:
     """The same with what is to be tried cold on a day, in order, and nothing of tempos."""
-    rows = _by_student(session, student_ids, chunk_ids, day, null())
+    due = case((Mastery.due_on <= day, _IS_DUE), else_=0)
+    rows = _by_student(session, student_ids, chunk_ids, due, null())
     return {i: _marks(cells, ()) for i, cells, _ in rows}
 
 
@@ -157,7 +159,7 @@ def _by_student(
     session: Session,
     student_ids: Sequence[UUID],
     chunk_ids: Sequence[UUID],
-    day: date,
+    due: ColumnElement[int],
     more: ColumnElement[Any],
 ) -> Iterable[Any]:
     wanted = (
@@ -168,7 +170,7 @@ def _by_student(
     # One list of whole numbers is read many times as quickly as a list for each thing.
     cell = (
         _PLACES * cast(wanted.c.place - 1, Integer)
-        + case((Mastery.due_on <= day, _IS_DUE), else_=0)
+        + due
         + 4 * Mastery.level
         + 2 * cast(Mastery.seam_in, Integer)
         + cast(Mastery.seam_out, Integer)

@@ -9,7 +9,7 @@ interface Shape {
   tone?: number
   solid?: Point[]
   check?: Point[]
-  ring?: { radius: number; width: number; dashes?: number }
+  ring?: { radius: number; width: number; dashes?: number; drawn?: number }
 }
 
 /** One stroke or area of a shape. */
@@ -26,10 +26,9 @@ const line = (points: Point[]) => `M${points.map((point) => point.join(' ')).joi
 const closed = (points: Point[]) => `${line(points)} Z`
 const circle = (radius: number) => `M${12 - radius} 12 a${radius} ${radius} 0 1 0 ${2 * radius} 0 a${radius} ${radius} 0 1 0 ${-2 * radius} 0 Z`
 
-/** Of each turn a little more than half is drawn. */
-function dashed(radius: number, dashes: number): string {
+function dashed(radius: number, dashes: number, drawn: number): string {
   const each = (2 * Math.PI * radius) / dashes
-  return `${0.57 * each} ${0.43 * each}`
+  return `${drawn * each} ${(1 - drawn) * each}`
 }
 
 function piecesOf({ outline, filled, tone, solid, check, ring }: Shape): Piece[] {
@@ -38,7 +37,7 @@ function piecesOf({ outline, filled, tone, solid, check, ring }: Shape): Piece[]
   if (filled) found.push({ d: closed(filled), fill: 'currentColor', stroke: 'none', opacity: tone })
   if (solid) found.push({ d: closed(solid), fill: 'currentColor', stroke: 'none' })
   if (check) found.push({ d: line(check), fill: 'none', stroke: 'var(--surface)', strokeWidth: 2.2 })
-  if (ring) found.push({ d: circle(ring.radius), fill: 'none', stroke: 'currentColor', strokeWidth: ring.width, strokeDasharray: ring.dashes === undefined ? undefined : dashed(ring.radius, ring.dashes) })
+  if (ring) found.push({ d: circle(ring.radius), fill: 'none', stroke: 'currentColor', strokeWidth: ring.width, strokeDasharray: ring.dashes === undefined ? undefined : dashed(ring.radius, ring.dashes, ring.drawn ?? 1) })
   return found
 }
 
