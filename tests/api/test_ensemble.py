@@ -9,6 +9,7 @@ from sqlalchemy import select, text, update
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
+from crumb.core.instruments.table import instrument_named
 from crumb.core.score.model import Part
 from crumb.demo.march import TITLE, march
 from crumb.formats.musicxml.writer import write_score
@@ -387,3 +388,17 @@ def test_a_leader_reads_the_sectionals_of_their_section_and_nothing_of_how_other
     assert sum(item["minutes"] for item in led["items"]) == 15
     assert {item["why"] for item in led["items"]} == {""}
     assert ok(other.get("/api/me/sectionals")) == []
+
+
+def test_strokes_have_a_clef_of_their_own_and_no_pitch_to_speak_of(band: School):
+    parts = band.ids["parts"]
+    assert {name: parts[name]["has_pitch"] for name in PARTS} == {
+        "Clarinet 1": True,
+        "Horn in F": True,
+        "Snare drum": False,
+    }
+    score = {part.name: part for part in march().parts}
+    for part in score.values():
+        struck = any(n.is_attack and n.pitch is None for _, n in part.each_note())
+        assert (part.measures[0].clefs[0].sign == "percussion") == struck
+    assert instrument_named("Timpani").has_pitch

@@ -122,7 +122,7 @@ _B_FLAT = Transposition(diatonic=-1, chromatic=-2)
 _E_FLAT = Transposition(diatonic=-5, chromatic=-9)
 _IN_F = Transposition(diatonic=-4, chromatic=-7)
 _CONCERT = Transposition()
-_G, _F = Clef("G", 2), Clef("F", 4)
+_G, _F, _STROKES = Clef("G", 2), Clef("F", 4), Clef("percussion", 2)
 _SNARE = "Snare drum"
 _SILENT: Strain = (_REST,) * 8
 _SILENT_6: Strain = (_REST_6,) * 8
@@ -171,7 +171,7 @@ _CHAIRS: tuple[_Chair, ...] = (
     _Chair(
         "Glockenspiel", "Glockenspiel", _CONCERT, "Bb4", -2, _G, _TUNE, _SILENT, _SONG, _SILENT_6
     ),
-    _Chair("Snare drum", _SNARE, _CONCERT, "C5", 0, _G, _DRUM, _DRUM, _SILENT, _DRUM_6),
+    _Chair("Snare drum", _SNARE, _CONCERT, "C5", 0, _STROKES, _DRUM, _DRUM, _SILENT, _DRUM_6),
 )
 
 

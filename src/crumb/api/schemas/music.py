@@ -17,6 +17,8 @@ class PartOut(BaseModel):
     id: UUID
     name: str
     instrument: str
+    has_pitch: bool
+    """Of what is struck and has none, a key and another octave mean nothing."""
     key_fifths: int
     mode: str
     time: str

@@ -22,6 +22,7 @@ from crumb.api.schemas.splitting import (
     Verdict,
 )
 from crumb.api.views.places import position_out
+from crumb.core.instruments.table import instrument_named
 from crumb.core.score.model import ZERO
 from crumb.core.score.naming import measure_name
 from crumb.core.score.page_map import page_map_of
@@ -40,6 +41,7 @@ def part_out(row: PiecePart, section_ids: Sequence[UUID] = ()) -> PartOut:
         id=row.id,
         name=row.name,
         instrument=row.instrument,
+        has_pitch=instrument_named(row.played_on or row.instrument).has_pitch,
         goal_bpm=float(row.goal_bpm),
         floor_bpm=None if row.floor_bpm is None else float(row.floor_bpm),
         festival_bpm=None if row.festival_bpm is None else float(row.festival_bpm),

@@ -26,6 +26,11 @@ class Instrument:
     high: int
     tongue: float = 0.0
 
+    @property
+    def has_pitch(self) -> bool:
+        """Whether it plays notes, not strokes: of the drums only timpani do."""
+        return self.family != "drums" or self.name == "Timpani"
+
 
 # A steady single tongue runs out at sixteenths of about 120 to 132 for many school players: eight
 # to nine notes a second (common practice, no source).

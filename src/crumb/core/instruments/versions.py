@@ -34,7 +34,7 @@ def transposition_of(instrument: Instrument) -> Transposition:
 
 def clef_of(instrument: Instrument) -> Clef:
     """The clef an instrument usually reads."""
-    if instrument.family == "drums" and instrument.name != "Timpani":
+    if not instrument.has_pitch:
         return Clef("percussion", 2)
     if instrument.family in _BASS or instrument.name == "Timpani":
         return Clef("F", 4)
@@ -74,7 +74,7 @@ def version_for(part: Part, instrument: Instrument) -> Part:
     Raises:
         NotForInstrument: strokes without pitch for an instrument that plays pitches.
     """
-    if instrument.family == "drums" and instrument.name != "Timpani":
+    if not instrument.has_pitch:
         return _for_drums(part, instrument)
     if any(n.is_attack and n.pitch is None for _, n in part.each_note()):
         raise NotForInstrument(f"There are no pitches here that a {instrument.name} could play.")

@@ -157,6 +157,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
         <aside className="bench-side">
           <PlaceChoice
             partId={detail.part.id}
+            hasPitch={detail.part.has_pitch}
             map={map}
             chunk={chunk}
             choose={toPlace}

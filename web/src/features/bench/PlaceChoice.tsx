@@ -18,6 +18,8 @@ const ORDERS: Record<MapOut['order']['kind'], string> = {
 
 interface Props {
   partId: string
+  /** Strokes have no octave to go to. */
+  hasPitch: boolean
   map: MapOut
   chunk: ChunkOut
   choose: (chunk: ChunkOut) => void
@@ -33,7 +35,7 @@ export function inOrder(map: MapOut): ChunkOut[] {
 }
 
 /** What is worked on: a chunk of whatever depth, some joined, or any place that can be said. */
-export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, chooseSection }: Props) {
+export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, sectionId, chooseSection }: Props) {
   const w = useWords()
   const client = useQueryClient()
   const navigate = useNavigate()
@@ -92,12 +94,16 @@ export function PlaceChoice({ partId, map, chunk, choose, sections, sectionId, c
         <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({})}>
           All of it
         </Button>
-        <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('up')}>
-          Octave up
-        </Button>
-        <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('down')}>
-          Octave down
-        </Button>
+        {hasPitch && (
+          <>
+            <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('up')}>
+              Octave up
+            </Button>
+            <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('down')}>
+              Octave down
+            </Button>
+          </>
+        )}
       </div>
       <PlaceInput
         aria-label="Another place"

@@ -136,15 +136,15 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
 
 function PartRow({ part }: { part: PartOut }) {
   const sections = useSections()
-  const players = (sections.data ?? []).filter((section) => part.section_ids.includes(section.id)).map((section) => section.name)
+  const players = sections.data?.filter((section) => part.section_ids.includes(section.id)).map((section) => section.name)
   return (
     <tr>
       <td>
         <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
         {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
-      <td>{players.join(', ') || <span className="muted">nobody yet</span>}</td>
-      <td>{part.notes === 0 ? <span className="muted">on paper</span> : keyName(part.key_fifths, part.mode)}</td>
+      <td>{players?.length === 0 ? <span className="muted">nobody yet</span> : players?.join(', ')}</td>
+      <td>{part.notes === 0 ? <span className="muted">on paper</span> : part.has_pitch && keyName(part.key_fifths, part.mode)}</td>
       <td>{part.time}</td>
       <td>{bpm(part.goal_bpm)}</td>
       <td>
