@@ -74,8 +74,12 @@ def test_of_a_very_large_section_the_first_are_there_before_everybody(desk: Page
         route.fulfill(response=answer, json={**some, "rows": some["rows"][:3], "standings": []})
 
     waiting: list[Route] = []
+
+    def hold(route: Route) -> None:
+        waiting.append(route)
+
     desk.route(re.compile(r"/api/wall/[^/]+/[^/]+\?.*first="), as_if_there_were_more)
-    desk.route(re.compile(r"/api/wall/[^/]+/[^/]+\?depth=0$"), waiting.append)
+    desk.route(re.compile(r"/api/wall/[^/]+/[^/]+\?depth=0$"), hold)
     on_the_wall(desk, demo_url)
     expect(desk.locator(".wall-row")).to_have_count(3)
     expect(desk.get_by_role("button", name="CSV")).to_be_disabled()
