@@ -54,9 +54,20 @@ def cluster() -> Iterator[Cluster]:
     folder.chmod(0o755)
     made = Cluster(folder / "pg", free_port())
     made.start()
+    _need_not_outlast_the_machine(made)
     yield made
     made.stop()
     shutil.rmtree(folder, ignore_errors=True)
+
+
+def _need_not_outlast_the_machine(cluster: Cluster) -> None:
+    """No commit of a test waits for the disk. A server that is killed still loses none."""
+    engine = create_engine(cluster.url, isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        for name in ("fsync", "full_page_writes"):
+            connection.execute(text(f"alter system set {name} = off"))
+        connection.execute(text("select pg_reload_conf()"))
+    engine.dispose()
 
 
 @pytest.fixture(scope="session")

@@ -101,7 +101,15 @@ def _is_made(stamp: Path, digest: str) -> bool:
 
 
 def ensure_python(*, dev: bool = False) -> None:
-    """A virtual environment with exactly what the lock file says, and crumb itself."""
+    """A virtual environment with exactly what the lock file says, and crumb itself, compiled."""
+    _ensure_packages(dev=dev)
+    # As pip does it with all others: each of our many processes starts in half the time, even
+    # where Python is told to write no bytecode. Without it, all works as well.
+    compiling = [PYTHON, "-m", "compileall", "-q", ROOT / "src", ROOT / "tools"]
+    subprocess.run(compiling, capture_output=True, stdin=subprocess.DEVNULL, check=False)
+
+
+def _ensure_packages(*, dev: bool) -> None:
     lock = ROOT / ("requirements-dev.lock" if dev else "requirements.lock")
     stamp = VENV / "crumb.stamp"
     both = [_digest([ROOT / n, ROOT / "pyproject.toml"]) for n in _LOCKS]

@@ -76,6 +76,30 @@ def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
     )
 
 
+def test_a_take_that_the_device_has_no_room_for_is_not_lost_in_silence(
+    microphone: Page, demo_url: str
+):
+    page = microphone
+    page.evaluate(
+        """() => {
+          window.put = IDBObjectStore.prototype.put
+          IDBObjectStore.prototype.put = () => { throw new DOMException('', 'QuotaExceededError') }
+        }"""
+    )
+    page.get_by_role("button", name="Record", exact=True).click()
+    stopped_after(page, 1)
+    expect(page.get_by_role("alert")).to_contain_text("no room on this device")
+    page.evaluate("() => { IDBObjectStore.prototype.put = window.put }")
+    page.get_by_role("button", name="Record", exact=True).click()
+    stopped_after(page, 1)
+    expect(page.get_by_role("alert")).to_be_hidden()
+    kept = page.locator(".takes li").filter(has=page.get_by_role("button", name="Hand in"))
+    expect(kept).to_have_count(1)
+    kept.get_by_role("button", name="Delete", exact=True).click()
+    kept.get_by_role("button", name="Delete for good").click()
+    expect(kept).to_have_count(0)
+
+
 def test_it_is_heard_at_the_desk_from_a_measure_and_judged(
     microphone: Page, desk: Page, demo_url: str
 ):

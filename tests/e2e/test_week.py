@@ -132,6 +132,8 @@ def test_one_records_and_hands_it_in(device: BrowserContext, demo_url: str, take
     page.get_by_role("link", name="Takes", exact=True).click()
     pick(page, "Part", f"{TITLE} · Violin I")
     pick(page, "Chunk", "9–12")
+    # The take belongs to the chunk that one sees chosen.
+    expect(page.locator(".ant-select").filter(has_text=re.compile("^9–12"))).to_be_visible()
     page.get_by_label("Bring a recording").set_input_files(take_file)
     page.locator(".takes li").first.get_by_role("button", name="Hand in").click()
     handed = page.get_by_role("region", name="Handed in")

@@ -72,11 +72,11 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
         key={chunk.id}
         partId={part.part_id}
         chunkId={chunk.id}
-        onTake={(blob, seconds) =>
-          void blob.arrayBuffer().then((data) =>
-            box.keep({ id: newId(), partId: part.part_id, chunkId: chunk.id, chunk: chunk.label, data, type: blob.type, seconds, recordedAt: new Date().toISOString(), isHandedIn: false, whyAnew: '', refused: '' }),
-          )
-        }
+        onTake={async (blob, seconds) => {
+          const recordedAt = new Date().toISOString()
+          const data = await blob.arrayBuffer()
+          await box.keep({ id: newId(), partId: part.part_id, chunkId: chunk.id, chunk: chunk.label, data, type: blob.type, seconds, recordedAt, isHandedIn: false, whyAnew: '', refused: '' })
+        }}
       />
       {here.length > 0 && <h2>On this device</h2>}
       <ul className="takes">
@@ -91,7 +91,7 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
 interface NewTakeProps {
   partId: string
   chunkId: string
-  onTake: (blob: Blob, seconds: number) => void
+  onTake: (blob: Blob, seconds: number) => Promise<void>
 }
 
 const TICK_MS = 250
@@ -130,7 +130,16 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
     const blob = await recorder.current?.stop()
     recorder.current = null
     setBegun(null)
-    if (blob) onTake(blob, length)
+    if (blob) await keep(blob, length)
+  }
+  async function keep(blob: Blob, length: number) {
+    setTrouble('')
+    try {
+      await onTake(blob, length)
+    } catch (error) {
+      const isFull = error instanceof DOMException && error.name === 'QuotaExceededError'
+      setTrouble(`This take could not be kept${isFull ? ': there is no room on this device. Hand one in or delete one' : ' on this device'}, then try again.`)
+    }
   }
   return (
     <section className="new-take" aria-label="New take">
@@ -162,7 +171,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
           onChange={(event) => {
             const file = event.target.files?.[0]
             event.target.value = ''
-            if (file) void secondsOf(file).then((length) => onTake(file, length))
+            if (file) void secondsOf(file).then((length) => keep(file, length))
           }}
         />
       </label>
