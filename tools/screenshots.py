@@ -104,7 +104,7 @@ def director(browser: Browser, url: str) -> None:
     page.locator(".wall-row").first.wait_for()
     shoot(page, "wall")
     page.locator("[data-cell]").first.focus()
-    page.get_by_role("button", name=re.compile("^Fia .*13–14")).click()
+    page.get_by_role("gridcell", name=re.compile("^Fia .*13–14")).click()
     page.locator(".evidence-why").wait_for()
     shoot(page, "evidence")
     page.keyboard.press("Escape")
