@@ -105,7 +105,7 @@ def ensure_python(*, dev: bool = False) -> None:
     _ensure_packages(dev=dev)
     # As pip does it with all others: each of our many processes starts in half the time, even
     # where Python is told to write no bytecode. Without it, all works as well.
-    compiling = [PYTHON, "-m", "compileall", "-q", ROOT / "src", ROOT / "tools"]
+    compiling: list[str | Path] = [PYTHON, "-m", "compileall", "-q", ROOT / "src", ROOT / "tools"]
     subprocess.run(compiling, capture_output=True, stdin=subprocess.DEVNULL, check=False)
 
 
