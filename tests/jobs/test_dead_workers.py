@@ -117,14 +117,20 @@ def test_another_worker_ends_what_a_killed_one_began(yard: Yard):
     assert yard.pieces() == 1
 
 
-def test_a_worker_that_is_stopped_gives_its_work_back_at_once(yard: Yard):
+@pytest.mark.parametrize("tries", [0, 1])
+def test_a_worker_that_is_stopped_gives_its_work_back_and_it_was_no_try(yard: Yard, tries: int):
     waiting = yard.waiting()
+    with yard.desk.makes() as session:
+        session.get_one(Job, waiting).tries = tries
+        session.commit()
     with yard.kept_from_ending():
         first = yard.worker()
         yard.until(waiting, lambda job: job.state == "working")
         first.terminate()
         assert first.wait(40) == 0
-    assert yard.job(waiting).state == "waiting"
+    job = yard.job(waiting)
+    assert job.state == "waiting", job.message
+    assert job.tries == tries
 
 
 def test_a_file_that_kills_two_workers_is_given_up_in_words(yard: Yard):

@@ -56,12 +56,12 @@ class Worker:
                 log.warning("database away", extra={"fault": type(error).__name__})
                 time.sleep(_SETTLED)
             time.sleep(PAUSE)
-        self._upkeep.stop()
         for box in self._boxes:
             box.kill()
             with new_session() as session:
-                jobs.put_back(session, box.job_id, box.number)
+                jobs.give_back(session, box.job_id, box.number)
                 session.commit()
+        self._upkeep.stop()
 
     def _take(self) -> None:
         while len(self._boxes) < self._slots:

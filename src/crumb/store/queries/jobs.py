@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 from uuid import UUID
 
-from sqlalchemy import ARRAY, Uuid, bindparam, func, select, text, update
+from sqlalchemy import ARRAY, Update, Uuid, bindparam, func, select, text, update
 from sqlalchemy.orm import Session
 
 from crumb.store.tables import Job
@@ -125,14 +125,26 @@ def end(
     return done.one_or_none() is not None
 
 
+def give_back(session: Session, job_id: UUID, tries: int) -> None:
+    """Let a job be done by another worker: this one was told to stop, so it was no try.
+
+    Its process must be dead: the next try has the same number.
+    """
+    session.execute(_let_wait(job_id, tries).values(tries=tries - 1))
+
+
+def _let_wait(job_id: UUID, tries: int) -> Update:
+    return (
+        update(Job)
+        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+        .values(state="waiting", stage="", done=0, total=0, alive_at=func.now())
+    )
+
+
 def put_back(session: Session, job_id: UUID, tries: int) -> None:
     """Let a job whose process died be tried again, or say that it was tried often enough."""
     if tries < MOST_TRIES:
-        session.execute(
-            update(Job)
-            .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
-            .values(state="waiting", stage="", done=0, total=0, alive_at=func.now())
-        )
+        session.execute(_let_wait(job_id, tries))
         return
     end(
         session,
