@@ -58,10 +58,13 @@ class Worker:
             time.sleep(PAUSE)
         for box in self._boxes:
             box.kill()
+        try:
             with new_session() as session:
-                jobs.give_back(session, box.job_id, box.number)
+                for box in self._boxes:
+                    jobs.give_back(session, box.job_id, box.number)
                 session.commit()
-        self._upkeep.stop()
+        finally:
+            self._upkeep.stop()
 
     def _take(self) -> None:
         while len(self._boxes) < self._slots:

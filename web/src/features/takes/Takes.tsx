@@ -138,7 +138,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       await onTake(blob, length)
     } catch (error) {
       const isFull = error instanceof DOMException && error.name === 'QuotaExceededError'
-      setTrouble(`This take could not be kept${isFull ? ': there is no room on this device. Hand one in or delete one' : ' on this device'}, then try again.`)
+      setTrouble(isFull ? 'This take could not be kept: there is no room on this device. Hand one in or delete one, then try again.' : 'This take could not be kept on this device. Try again.')
     }
   }
   return (
