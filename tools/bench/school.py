@@ -22,7 +22,8 @@ from crumb.services.music import importing
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.gates import Comer
 from crumb.services.people.roster import create_section
-from crumb.services.sending import assigning
+from crumb.services.sending.assigning import send
+from crumb.services.sending.wished import Wish, WishedItem
 from crumb.services.who import Role, Who
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FolderStore
@@ -70,14 +71,14 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
     wanted = chunks.view_map(session, hand).chunks[9 : 9 + drills]
     ladder = LadderSettings(TEMPO, TEMPO, Fraction(4))
     today = datetime.now(UTC).date()
-    wish = assigning.Wish(
+    wish = Wish(
         part_id=part_id,
         section_ids=tuple(people),
         due_on=today + timedelta(days=30),
         minutes_a_day=20,
-        items=tuple(assigning.WishedItem(c.id, "alone", {}, ladder) for c in wanted),
+        items=tuple(WishedItem(c.id, "alone", {}, ladder) for c in wanted),
     )
-    sent = assigning.send(session, who, wish, today)
+    sent = send(session, who, wish, today)
     session.query(Assignment).filter_by(sending_id=sent).update(
         {"sent_at": datetime.now(UTC) - timedelta(days=60)}
     )

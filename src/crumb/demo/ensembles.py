@@ -21,7 +21,8 @@ from crumb.services.maps import chunks
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.music import importing, mapping
 from crumb.services.people.roster import SectionView, list_sections
-from crumb.services.sending import assigning
+from crumb.services.sending.assigning import chunk_for, send
+from crumb.services.sending.wished import Wish, WishedItem
 from crumb.services.who import Who
 from crumb.store.files import FileStore
 from crumb.store.tables import PiecePart
@@ -171,15 +172,15 @@ def _weeks(
         return
     today = datetime.now().astimezone().date()
     ladder = LadderSettings(Fraction(ensemble.start), hand.row.goal_bpm, Fraction(ensemble.step))
-    items = [assigning.WishedItem(chunk.id, "alone", {}, ladder) for chunk in worked]
+    items = [WishedItem(chunk.id, "alone", {}, ladder) for chunk in worked]
     first_block, both = ensemble.blocks
     for passage in (worked[:first_block], worked[first_block:both]):
         if len(passage) > 1:
             span = Span(passage[0].span.start, passage[-1].span.end)
-            joined = assigning.chunk_for(session, hand, span)
-            items.append(assigning.WishedItem(joined, "alone", {}, ladder))
-    wish = assigning.Wish(part.id, (section.id,), today, 20, tuple(items), only=frozenset(players))
-    sent = assigning.send(session, who, wish, today)
+            joined = chunk_for(session, hand, span)
+            items.append(WishedItem(joined, "alone", {}, ladder))
+    wish = Wish(part.id, (section.id,), today, 20, tuple(items), only=frozenset(players))
+    sent = send(session, who, wish, today)
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY // 2)
     ended = today - timedelta(days=_ENDED_DAYS_AGO)
     assignment = long_over(session, who, sent, begun, ended)

@@ -40,7 +40,8 @@ from crumb.services.people.roster import (
 )
 from crumb.services.planning import plans
 from crumb.services.planning.wishes import PlanWish
-from crumb.services.sending import assigning
+from crumb.services.sending.assigning import chunk_for, send
+from crumb.services.sending.wished import Wish, WishedItem
 from crumb.services.who import Role, Who
 from crumb.store.files import FileStore, Sounds, get_files, get_sounds
 from crumb.store.session import new_session
@@ -165,10 +166,10 @@ def _audition(
     ladder = LadderSettings(Fraction(wanted.start), Fraction(wanted.goal), Fraction(wanted.step))
     first_chairs = [student for student, _ in section.students[:AUDITIONEES]]
     today = datetime.now().astimezone().date()
-    items = tuple(assigning.WishedItem(c.id, "alone", {}, ladder) for c in view.chunks)
+    items = tuple(WishedItem(c.id, "alone", {}, ladder) for c in view.chunks)
     only = frozenset(first_chairs)
-    wish = assigning.Wish(part_id, (section.id,), today, 20, items, only=only)
-    sent = assigning.send(session, who, wish, today)
+    wish = Wish(part_id, (section.id,), today, 20, items, only=only)
+    sent = send(session, who, wish, today)
     begun = datetime.now(UTC) - timedelta(days=AUDITION_BEGUN_DAYS_AGO)
     assignment = long_over(session, who, sent, begun, today - timedelta(days=1))
     players = {student: player(place) for place, student in enumerate(first_chairs)}
@@ -187,12 +188,12 @@ def _etude(session: Session, files: FileStore, who: Who) -> UUID:
     return part_id
 
 
-def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedItem]:
+def _wishes(session: Session, who: Who, part_id: UUID) -> list[WishedItem]:
     """The runs at P and what surrounds them, each with a drill that suits it."""
     hand = pieces.load_part(session, who, part_id)
     by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
     return [
-        assigning.WishedItem(
+        WishedItem(
             by_start[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
         )
         for index, drill, settings in _DRILLS
@@ -201,7 +202,7 @@ def _wishes(session: Session, who: Who, part_id: UUID) -> list[assigning.WishedI
 
 def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
     today = datetime.now().astimezone().date()
-    wish = assigning.Wish(
+    wish = Wish(
         part_id=part_id,
         section_ids=(section.id,),
         due_on=today + timedelta(days=AUDITION_IN_DAYS),
@@ -209,7 +210,7 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
         items=tuple(_wishes(session, who, part_id)),
     )
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
-    sent = assigning.send(session, who, wish, today)
+    sent = send(session, who, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     assignment.sent_at = begun
     session.commit()
@@ -224,12 +225,12 @@ def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionV
     others = [
         c for c in chunks.view_map(session, hand).chunks if c.span.start.index not in now_sent
     ]
-    wished = [assigning.WishedItem(c.id, "alone", {}, LADDER) for c in others]
-    everything = assigning.chunk_for(session, hand, whole(hand.part))
-    wished.append(assigning.WishedItem(everything, "run-through", {}, LADDER))
+    wished = [WishedItem(c.id, "alone", {}, LADDER) for c in others]
+    everything = chunk_for(session, hand, whole(hand.part))
+    wished.append(WishedItem(everything, "run-through", {}, LADDER))
     today = datetime.now().astimezone().date()
-    wish = assigning.Wish(part_id, (section.id,), today, 20, tuple(wished))
-    sent = assigning.send(session, who, wish, today)
+    wish = Wish(part_id, (section.id,), today, 20, tuple(wished))
+    sent = send(session, who, wish, today)
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
     assignment = long_over(session, who, sent, begun, today - timedelta(days=21))
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}

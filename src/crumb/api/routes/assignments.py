@@ -17,19 +17,19 @@ from crumb.api.schemas.assignments import (
 )
 from crumb.api.views.drills import ladder_in
 from crumb.core.drills import drill_kind
-from crumb.services.sending import assigning
+from crumb.services.sending import assigning, changing, listing, previewing, wished
 
 router = APIRouter(tags=["assignments"])
 
 
-def _wished(item: WishedItem) -> assigning.WishedItem:
-    return assigning.WishedItem(
+def _wished(item: WishedItem) -> wished.WishedItem:
+    return wished.WishedItem(
         item.chunk_id, item.drill, item.settings, ladder_in(item.ladder), item.role, item.every
     )
 
 
-def _wish(body: AssignIn) -> assigning.Wish:
-    return assigning.Wish(
+def _wish(body: AssignIn) -> wished.Wish:
+    return wished.Wish(
         part_id=body.part_id,
         section_ids=tuple(dict.fromkeys(body.section_ids)),
         due_on=body.due_on,
@@ -44,7 +44,7 @@ def _wish(body: AssignIn) -> assigning.Wish:
 @router.post("/assignments/preview", operation_id="previewAssignment")
 def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> AssignPreview:
     """What each student will get, before anything is sent."""
-    made = assigning.preview(session, who, _wish(body), today)
+    made = previewing.preview(session, who, _wish(body), today)
     return AssignPreview(
         climb_seconds=made.climb_seconds,
         available_seconds=made.available_seconds,
@@ -53,7 +53,7 @@ def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -
     )
 
 
-def _gets(student: assigning.StudentGets) -> StudentGetsOut:
+def _gets(student: previewing.StudentGets) -> StudentGetsOut:
     return StudentGetsOut(
         student_id=student.student_id,
         name=student.name,
@@ -116,7 +116,7 @@ def list_assignments(who: Sender, session: Db) -> list[AssignmentOut]:
                 for item in view.items
             ],
         )
-        for view in assigning.list_assignments(session, who)
+        for view in listing.list_assignments(session, who)
     ]
 
 
@@ -125,7 +125,7 @@ def change_assignment(
     assignment_id: UUID, body: ChangeAssignment, who: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Another date, other minutes, for everything sent with it."""
-    assigning.change(
+    changing.change(
         session,
         who,
         assignment_id,
@@ -139,14 +139,14 @@ def change_assignment(
 @router.post("/assignments/{assignment_id}/withdraw", operation_id="withdrawAssignment")
 def withdraw_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Take it back, with all that was sent with it; what was played on it stays."""
-    assigning.withdraw(session, who, assignment_id)
+    changing.withdraw(session, who, assignment_id)
     return list_assignments(who, session)
 
 
 @router.post("/assignments/{assignment_id}/restore", operation_id="restoreAssignment")
 def restore_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Bring a withdrawn assignment back."""
-    assigning.withdraw(session, who, assignment_id, back=True)
+    changing.withdraw(session, who, assignment_id, back=True)
     return list_assignments(who, session)
 
 
@@ -155,19 +155,19 @@ def add_assigned_drill(
     assignment_id: UUID, body: WishedItem, who: Sender, session: Db
 ) -> list[AssignmentOut]:
     """One more drill in it."""
-    assigning.add_item(session, who, assignment_id, _wished(body))
+    changing.add_item(session, who, assignment_id, _wished(body))
     return list_assignments(who, session)
 
 
 @router.post("/assignments/items/{item_id}/remove", operation_id="removeAssignedDrill")
 def remove_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Take one drill out of an assignment; its repetitions stay."""
-    assigning.drop_item(session, who, item_id)
+    changing.drop_item(session, who, item_id)
     return list_assignments(who, session)
 
 
 @router.post("/assignments/items/{item_id}/restore", operation_id="restoreAssignedDrill")
 def restore_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
     """Bring it back."""
-    assigning.drop_item(session, who, item_id, back=True)
+    changing.drop_item(session, who, item_id, back=True)
     return list_assignments(who, session)

@@ -16,7 +16,7 @@ from crumb.services.evidence import heard
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk
 from crumb.services.people.roster import get_student, sections_with
-from crumb.services.sending import assigning
+from crumb.services.sending import assigning, wished
 from crumb.services.who import Who
 
 CellOf = tuple[UUID, UUID]
@@ -54,20 +54,20 @@ def send(
         NotFound: no such part, chunk or student.
         NotAccepted: nothing was chosen, or a date or minutes nobody has.
     """
-    assigning.check_due(wish.due_on, today)
-    assigning.check_minutes(wish.minutes_a_day)
+    wished.check_due(wish.due_on, today)
+    wished.check_minutes(wish.minutes_a_day)
     hand = load_part(session, who, part_id)
     chunks = _chosen(session, who, part_id, wish.cells)
     ladder = LadderSettings(None, hand.row.goal_bpm, None)
     result = []
     for students, ids in shared_cells(wish.cells):
         here = sorted((chunks[i] for i in ids), key=lambda c: absolute(hand.part, c.span.start))
-        sending = assigning.Wish(
+        sending = wished.Wish(
             part_id,
             sections_with(session, who, students),
             wish.due_on,
             wish.minutes_a_day,
-            tuple(assigning.WishedItem(chunk.id, wish.drill, {}, ladder) for chunk in here),
+            tuple(wished.WishedItem(chunk.id, wish.drill, {}, ladder) for chunk in here),
             only=students,
         )
         labels = tuple(chunk.label for chunk in here)

@@ -24,7 +24,7 @@ from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk
 from crumb.services.people.roster import get_section, get_student, sections_with, seen_students
-from crumb.services.sending import assigning
+from crumb.services.sending import assigning, wished
 from crumb.services.standings import wall
 from crumb.services.standings.cells import Cell
 from crumb.services.who import Who
@@ -280,8 +280,8 @@ def cure_all(
         NotAccepted: nobody has this fault any more, no cure fits this chunk, or a date or minutes
             nobody has.
     """
-    assigning.check_due(wish.due_on, today)
-    assigning.check_minutes(wish.minutes_a_day)
+    wished.check_due(wish.due_on, today)
+    wished.check_minutes(wish.minutes_a_day)
     found = [
         fault
         for fault in faults(session, who, part_id)
@@ -295,8 +295,8 @@ def cure_all(
     sections = sections_with(session, who, students)
     ladder = LadderSettings(None, hand.row.goal_bpm, None)
     for drill in fault.cure.drills:
-        item = assigning.WishedItem(fault.chunk.id, drill, {}, ladder)
-        sending = assigning.Wish(
+        item = wished.WishedItem(fault.chunk.id, drill, {}, ladder)
+        sending = wished.Wish(
             part_id,
             sections,
             wish.due_on,

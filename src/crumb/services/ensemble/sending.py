@@ -13,7 +13,7 @@ from crumb.services.drills.working import LadderSettings
 from crumb.services.ensemble.score import Desk, view
 from crumb.services.errors import NotAccepted
 from crumb.services.maps import passages
-from crumb.services.sending import assigning
+from crumb.services.sending import assigning, wished
 from crumb.services.who import Who
 
 
@@ -47,8 +47,8 @@ def send(
         NotFound: no such piece.
         NotAccepted: no such passage, nobody plays there, or a date or minutes nobody has.
     """
-    assigning.check_due(wish.due_on, today)
-    assigning.check_minutes(wish.minutes_a_day)
+    wished.check_due(wish.due_on, today)
+    wished.check_minutes(wish.minutes_a_day)
     found = view(session, who, piece_id)
     if not 0 <= wish.place < len(found.passages):
         raise NotAccepted("There is no such passage in this score.")
@@ -78,10 +78,10 @@ def to_desks(
         name, part = desk.name, desk.hand.row.name
         try:
             chunk = passages.keep_span(session, who, desk.hand.row.id, passage.span)
-            item = assigning.WishedItem(
+            item = wished.WishedItem(
                 chunk.id, drill, {}, LadderSettings(None, desk.hand.row.goal_bpm, None)
             )
-            wish = assigning.Wish(
+            wish = wished.Wish(
                 desk.hand.row.id,
                 (desk.section.id,),
                 due_on,

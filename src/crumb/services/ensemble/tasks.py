@@ -26,7 +26,8 @@ from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.people.roster import get_section, list_sections
-from crumb.services.sending import assigning
+from crumb.services.sending.assigning import chunk_for
+from crumb.services.sending.wished import check_due
 from crumb.services.who import Who
 from crumb.store.queries import tasks as ask
 from crumb.store.queries.ensemble import seats
@@ -118,7 +119,7 @@ def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
     if not takes.rules(session, who).is_on:
         raise NotAccepted("Takes are off: switch them on in People, with the consent they need.")
     get_section(session, who, new.section_id)
-    assigning.check_due(new.due_on, today)
+    check_due(new.due_on, today)
     rows = [[_chosen(session, who, wish) for wish in either] for either in new.wanted]
     check_wanted([[Choice(r.chunk_id, r.least_seconds) for r in either] for either in rows])
     task = TakeTask(
@@ -140,7 +141,7 @@ def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
 
 def _chosen(session: Session, who: Who, wish: WishedTake) -> TakeChoice:
     hand = load_part(session, who, wish.part_id)
-    chunk_id = wish.chunk_id or assigning.chunk_for(session, hand, whole(hand.part))
+    chunk_id = wish.chunk_id or chunk_for(session, hand, whole(hand.part))
     chunk = get_chunk(session, hand, chunk_id)
     least = wish.least_seconds or takes.least_on(hand, chunk)
     return TakeChoice(chunk_id=chunk_id, part_id=wish.part_id, least_seconds=least)

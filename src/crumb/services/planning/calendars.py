@@ -19,9 +19,9 @@ from crumb.services.planning.asking import ask_of, music_for
 from crumb.services.planning.plans import listed
 from crumb.services.planning.wishes import wish_of
 from crumb.services.practice.today import today as sent_by_hand
-from crumb.services.sending.assigning import list_assignments
 from crumb.services.who import Right, Role, Who
 from crumb.store.queries import planning as ask
+from crumb.store.queries import sending
 
 
 def key_of(session: Session, who: Who) -> str:
@@ -90,7 +90,7 @@ def _of_all(session: Session, who: Who) -> Iterable[Entry]:
     for row, title, part, section in listed(session, who):
         if row.withdrawn_at is None:
             yield Entry(f"ready-{row.id}", row.ends_on, f"{section}: {title} ready by today", part)
-    for view in list_assignments(session, who):
-        if view.assignment.withdrawn_at is None:
-            day, title = view.assignment.due_on, f"{view.section_name}: {view.title} due"
-            yield Entry(f"due-{view.assignment.id}", day, title, view.part_name)
+    for sent in sending.by_hand(session, who.program_id):
+        if sent.assignment.withdrawn_at is None:
+            day, title = sent.assignment.due_on, f"{sent.section}: {sent.title} due"
+            yield Entry(f"due-{sent.assignment.id}", day, title, sent.part)

@@ -13,7 +13,7 @@ from crumb.core.plan.model import ChunkState, Order, Pin, PlanAsk
 from crumb.core.plan.weeks import paced, weeks_of
 from crumb.services.errors import NotAccepted
 from crumb.services.planning.knowing import Music
-from crumb.services.sending.assigning import check_minutes
+from crumb.services.sending.wished import check_minutes
 from crumb.store.tables import PlanRow
 
 MOST_DAYS = 366

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterable, Sequence
 from hashlib import sha256
+from typing import NamedTuple
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -13,21 +14,90 @@ from crumb.store import tables as t
 from crumb.store.codecs.sent import drill_from_json, step_from_row, steps_to_rows
 
 
-def items_of(
-    session: Session, assignment_ids: Sequence[UUID]
-) -> dict[UUID, list[t.AssignmentItem]]:
-    """What assignments ask for now, in their order."""
-    found: dict[UUID, list[t.AssignmentItem]] = {i: [] for i in assignment_ids}
-    for item in session.scalars(
-        select(t.AssignmentItem)
+class ByHand(NamedTuple):
+    """An assignment that a director sent, with the names of what it is about."""
+
+    assignment: t.Assignment
+    title: str
+    part: str
+    section: str
+
+
+def by_hand(session: Session, program_id: UUID) -> list[ByHand]:
+    """What directors of a program sent themselves, the newest first."""
+    rows = session.execute(
+        select(t.Assignment, t.Piece.title, t.PiecePart.name, t.Section.name)
+        .join(t.PiecePart, t.PiecePart.id == t.Assignment.part_id)
+        .join(t.Piece, t.Piece.id == t.PiecePart.piece_id)
+        .join(t.Section, t.Section.id == t.Assignment.section_id)
         .where(
-            t.AssignmentItem.assignment_id.in_(assignment_ids),
-            t.AssignmentItem.removed_at.is_(None),
+            t.Assignment.program_id == program_id,
+            t.Assignment.plan_id.is_(None),
+            t.Piece.deleted_at.is_(None),
         )
-        .order_by(t.AssignmentItem.place)
-    ):
+        .order_by(t.Assignment.sent_at.desc(), t.Section.name, t.Assignment.exception)
+    )
+    return [ByHand(*row) for row in rows]
+
+
+def assignment_in(session: Session, program_id: UUID, assignment_id: UUID) -> t.Assignment | None:
+    """An assignment of a program."""
+    return session.scalar(
+        select(t.Assignment).where(
+            t.Assignment.id == assignment_id, t.Assignment.program_id == program_id
+        )
+    )
+
+
+def sent_with(session: Session, one: t.Assignment) -> Sequence[t.Assignment]:
+    """All that was sent in one go with an assignment, itself too."""
+    return session.scalars(
+        select(t.Assignment).where(
+            t.Assignment.sending_id == one.sending_id, t.Assignment.program_id == one.program_id
+        )
+    ).all()
+
+
+def receivers(session: Session, assignment_ids: Sequence[UUID]) -> dict[UUID, int]:
+    """How many were sent each."""
+    rows = session.execute(
+        select(t.AssignmentStudent.assignment_id, func.count())
+        .where(t.AssignmentStudent.assignment_id.in_(assignment_ids))
+        .group_by(t.AssignmentStudent.assignment_id)
+    )
+    return {row[0]: row[1] for row in rows}
+
+
+def items_of(
+    session: Session, assignment_ids: Sequence[UUID], *, with_removed: bool = False
+) -> dict[UUID, list[t.AssignmentItem]]:
+    """What assignments ask for now, in their order; with what was taken out of them if wished."""
+    asked = select(t.AssignmentItem).where(t.AssignmentItem.assignment_id.in_(assignment_ids))
+    if not with_removed:
+        asked = asked.where(t.AssignmentItem.removed_at.is_(None))
+    found: dict[UUID, list[t.AssignmentItem]] = {i: [] for i in assignment_ids}
+    for item in session.scalars(asked.order_by(t.AssignmentItem.place)):
         found[item.assignment_id].append(item)
     return found
+
+
+def item_in(session: Session, program_id: UUID, item_id: UUID) -> t.AssignmentItem | None:
+    """A drill of an assignment of a program."""
+    return session.scalar(
+        select(t.AssignmentItem)
+        .join(t.Assignment, t.Assignment.id == t.AssignmentItem.assignment_id)
+        .where(t.AssignmentItem.id == item_id, t.Assignment.program_id == program_id)
+    )
+
+
+def last_place(session: Session, assignment_id: UUID) -> int:
+    """The place of the last drill of an assignment, of those taken out too; 0 without any."""
+    last = session.scalar(
+        select(func.max(t.AssignmentItem.place)).where(
+            t.AssignmentItem.assignment_id == assignment_id
+        )
+    )
+    return last or 0
 
 
 def sent_as(

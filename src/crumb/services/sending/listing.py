@@ -1,0 +1,81 @@
+"""What was sent, as the director's list shows it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from crumb.services.library.pieces import load_part
+from crumb.services.maps.chunks import chunks_of
+from crumb.services.who import Who
+from crumb.store.queries import sending
+from crumb.store.tables import Assignment, AssignmentItem
+
+
+@dataclass(frozen=True, slots=True)
+class ItemView:
+    """A drill in an assignment."""
+
+    id: UUID
+    chunk: str
+    title: str
+    role: str
+    every: int
+    note: str
+    is_removed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class AssignmentView:
+    """An assignment in the director's list."""
+
+    assignment: Assignment
+    title: str
+    part_name: str
+    section_name: str
+    students: int
+    items: tuple[ItemView, ...]
+
+
+def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
+    """All assignments that were sent by hand, newest first; days of plans are no such thing."""
+    rows = sending.by_hand(session, who.program_id)
+    ids = [row.assignment.id for row in rows]
+    items = sending.items_of(session, ids, with_removed=True)
+    counts = sending.receivers(session, ids)
+    labels = _labels(session, who, rows, items)
+    return [
+        AssignmentView(
+            row.assignment,
+            row.title,
+            row.part,
+            row.section,
+            counts.get(row.assignment.id, 0),
+            tuple(_item(i, labels[i.chunk_id]) for i in items[row.assignment.id]),
+        )
+        for row in rows
+    ]
+
+
+def _labels(
+    session: Session,
+    who: Who,
+    rows: Sequence[sending.ByHand],
+    items: Mapping[UUID, Sequence[AssignmentItem]],
+) -> dict[UUID, str]:
+    """What the chunks of all these drills are called."""
+    wanted: dict[UUID, set[UUID]] = {}
+    for row in rows:
+        chunks = {item.chunk_id for item in items[row.assignment.id]}
+        wanted.setdefault(row.assignment.part_id, set()).update(chunks)
+    return {
+        chunk.id: chunk.label
+        for part_id, chunk_ids in wanted.items()
+        for chunk in chunks_of(session, load_part(session, who, part_id), sorted(chunk_ids))
+    }
+
+
+def _item(row: AssignmentItem, label: str) -> ItemView:
+    title = sending.drill_of(row).title
+    return ItemView(row.id, label, title, row.role, row.every, row.note, row.removed_at is not None)
