@@ -1,5 +1,7 @@
 """The director's pages ask for few rows: none of them reads through all evidence."""
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import pytest
@@ -7,17 +9,60 @@ from fastapi import FastAPI
 from sqlalchemy import event, text
 from sqlalchemy.orm import Session, sessionmaker
 
-from tests.api.school import School, a_repetition, a_school, assigned, ok, play, with_music
+from crumb.store.tables import AssignmentItem
+from tests.api.school import (
+    School,
+    a_plan,
+    a_repetition,
+    a_school,
+    an_assignment,
+    an_item,
+    assigned,
+    ok,
+    play,
+    with_music,
+)
 
 Asked = list[tuple[str, Any]]
 
 
+def at_work(app: FastAPI, new_session: sessionmaker[Session], *, students: int) -> School:
+    """A school in the middle of its work: things sent, played, planned, and due to be tried cold.
+
+    Of a larger one, everybody has more chunks, too.
+    """
+    school = with_music(a_school(app, new_session, students=students))
+    items = [an_item(school, chunk, start=106) for chunk in range(4, 4 + students)]
+    assigned(school, *items)
+    for student in school.students:
+        item_ids = [line["item_id"] for line in ok(student.get("/api/me/today"))]
+        reps = [
+            a_repetition(item_id, tempo=106, second=12 * i - 120 * place)
+            for place, item_id in enumerate(item_ids)
+            for i in range(3)
+        ]
+        play(student, *reps)
+    with school.new_session() as session:
+        session.execute(
+            text(
+                "update mastery set due_on = current_date - 1 where due_on is not null"
+                " and student_id in (select id from person where program_id = :program)"
+            ),
+            {"program": school.program_id},
+        )
+        session.commit()
+    school.ids["plan"] = ok(school.director.post("/api/plans", json=a_plan(school)))["id"]
+    return school
+
+
 @pytest.fixture(scope="module")
 def busy(app: FastAPI, new_session: sessionmaker[Session]) -> School:
-    school = assigned(with_music(a_school(app, new_session)))
-    for student in school.students:
-        play(student, a_repetition(school.ids["items"][0]))
-    return school
+    return at_work(app, new_session, students=2)
+
+
+@pytest.fixture(scope="module")
+def larger(app: FastAPI, new_session: sessionmaker[Session]) -> School:
+    return at_work(app, new_session, students=7)
 
 
 def asked(school: School, act: Any) -> Asked:
@@ -53,26 +98,65 @@ def plans(school: School, found: Asked) -> list[str]:
     return told
 
 
-PAGES = ("desk", "score", "wall", "piece wall", "student", "week", "rehearsal", "hearing")
+def looks(school: School) -> dict[str, Callable[[], Any]]:
+    """A look at each page of the director's."""
+    part, section, piece = school.ids["part"], school.ids["section"], school.ids["piece"]
+    student, chunk = school.ids["students"][0], school.ids["chunks"][4]["id"]
+    paths = {
+        "desk": "desk",
+        "score": f"pieces/{piece}/score",
+        "slips": f"pieces/{piece}/slips",
+        "wall": f"wall/{part}/{section}",
+        "piece wall": f"wall/pieces/{piece}",
+        "student": f"wall/students/{student}",
+        "week": "wall/week",
+        "evidence": f"wall/{part}/evidence/{student}/{chunk}",
+        "hearing": f"hearing/{part}/{section}/{chunk}",
+        "takes": "takes/tasks",
+        "plans": "plans",
+        "outlook": "plans/outlook",
+        "plan": f"plans/{school.ids['plan']}",
+        "sent": "assignments",
+        "people": "sections",
+    }
+    wish = {"piece_id": piece, "minutes": 20}
+    posts = {
+        "rehearsal": ("rehearsals/preview", wish),
+        "to send": ("assignments/preview", an_assignment(school)),
+        "to plan": ("plans/preview", a_plan(school)),
+    }
+    director = school.director
+    return {
+        **{page: partial(director.get, f"/api/{path}") for page, path in paths.items()},
+        **{page: partial(director.post, f"/api/{p}", json=b) for page, (p, b) in posts.items()},
+    }
+
+
+PAGES = (
+    "desk",
+    "score",
+    "slips",
+    "wall",
+    "piece wall",
+    "student",
+    "week",
+    "evidence",
+    "hearing",
+    "takes",
+    "plans",
+    "outlook",
+    "plan",
+    "sent",
+    "people",
+    "rehearsal",
+    "to send",
+    "to plan",
+)
 
 
 @pytest.mark.parametrize("page", PAGES)
 def test_no_page_of_the_director_scans_all_evidence(busy: School, page: str):
-    part, section, piece = busy.ids["part"], busy.ids["section"], busy.ids["piece"]
-    chunk = busy.ids["chunks"][0]["id"]
-    acts = {
-        "desk": lambda: ok(busy.director.get("/api/desk")),
-        "score": lambda: ok(busy.director.get(f"/api/pieces/{piece}/score")),
-        "wall": lambda: ok(busy.director.get(f"/api/wall/{part}/{section}")),
-        "piece wall": lambda: ok(busy.director.get(f"/api/wall/pieces/{piece}")),
-        "student": lambda: ok(busy.director.get(f"/api/wall/students/{busy.ids['students'][0]}")),
-        "week": lambda: ok(busy.director.get("/api/wall/week")),
-        "rehearsal": lambda: ok(
-            busy.director.post("/api/rehearsals/preview", json={"piece_id": piece, "minutes": 20})
-        ),
-        "hearing": lambda: ok(busy.director.get(f"/api/hearing/{part}/{section}/{chunk}")),
-    }
-    found = asked(busy, acts[page])
+    found = asked(busy, lambda: ok(looks(busy)[page]()))
     assert found
     told = plans(busy, found)
     assert told or page != "desk"  # the Desk does ask for the last days
@@ -80,13 +164,26 @@ def test_no_page_of_the_director_scans_all_evidence(busy: School, page: str):
         assert "Seq Scan on evidence" not in plan
 
 
-def test_the_desk_asks_as_much_of_a_large_section_as_of_a_small_one(
-    app: FastAPI, new_session: sessionmaker[Session], busy: School
+@pytest.mark.parametrize("page", PAGES)
+def test_a_page_asks_as_much_of_a_large_section_as_of_a_small_one(
+    busy: School, larger: School, page: str
 ):
-    larger = assigned(with_music(a_school(app, new_session, students=12)))
-    for student in larger.students:
-        play(student, a_repetition(larger.ids["items"][0]))
-    path = "/api/desk"
-    few = asked(busy, lambda: ok(busy.director.get(path)))
-    many = asked(larger, lambda: ok(larger.director.get(path)))
-    assert len(many) == len(few)
+    counts = []
+    for school in (busy, larger):
+        look = looks(school)[page]
+        ok(look())  # what is worked out once, is
+        counts.append(len(asked(school, lambda look=look: ok(look()))))
+    assert counts[1] <= counts[0]
+
+
+def test_the_list_of_what_was_sent_reads_nothing_that_plans_asked_for(busy: School):
+    for student in busy.students:
+        assert ok(student.get("/api/me/plan"))[0]["items"]  # laid out, and so written down
+    read: list[AssignmentItem] = []
+    listen = ("load", lambda item, _: read.append(item))
+    event.listen(AssignmentItem, *listen)
+    try:
+        told = ok(looks(busy)["sent"]())
+    finally:
+        event.remove(AssignmentItem, *listen)
+    assert [len(one["items"]) for one in told] == [len(read)]

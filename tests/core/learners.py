@@ -224,7 +224,7 @@ class Practice:
         last = len(self.folds) - 1
         for place, fold in enumerate(self.folds):
             now = self.standing(place)
-            played = fold.count > 0
+            played = fold.repetitions > 0
             secure = now.secure.median if played else None
             if played and self.first[place] is None:
                 self.first[place] = min(secure or 0.0, float(start_tempo(self.goal)))

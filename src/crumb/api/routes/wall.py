@@ -13,6 +13,7 @@ from crumb.api.schemas.wall import (
     EvidenceOut,
     EvidenceRow,
     HeardIn,
+    PassesOut,
     SlipsOut,
     WallOut,
     WallRowOut,
@@ -36,7 +37,7 @@ from crumb.core.split.nested import DEEPEST
 from crumb.services.evidence import diary, heard
 from crumb.services.evidence.ways import verdicts
 from crumb.services.library import pieces
-from crumb.services.standings import wall
+from crumb.services.standings import resting, wall
 
 router = APIRouter(prefix="/wall", tags=["wall"])
 
@@ -119,7 +120,7 @@ def get_evidence(
     part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
 ) -> EvidenceOut:
     """What a level rests on."""
-    found = wall.evidence(session, who, part_id, student_id, chunk_id, today)
+    found = resting.evidence(session, who, part_id, student_id, chunk_id, today)
     part = pieces.load_part(session, who, part_id).part
     return EvidenceOut(
         student=found.student,
@@ -128,6 +129,10 @@ def get_evidence(
         secure=secure_out(found),
         ways=verdicts(session, student_id, chunk_id),
         days=days_out(found.days),
+        passes=[
+            PassesOut(day=p.day, tempo=float(p.tempo), clean=p.clean, slips=p.slips)
+            for p in found.passes
+        ],
         slips=[SlipsOut(place=place, count=count) for place, count in found.slips],
         joins=joins_out(found.joins),
         longest=None if found.longest is None else span_label(part, found.longest),
@@ -152,4 +157,5 @@ def get_evidence(
             )
             for one in found.kept
         ],
+        older=found.older,
     )

@@ -105,6 +105,15 @@ class DayStoodOut(BaseModel):
     solid: float | None
 
 
+class PassesOut(BaseModel):
+    """How often the chunk went, and how often it slipped, on a day at a tempo."""
+
+    day: date
+    tempo: float
+    clean: int
+    slips: int
+
+
 class SlipsOut(BaseModel):
     """How often a smaller piece of the chunk slipped."""
 
@@ -153,7 +162,8 @@ class HeardOut(BaseModel):
 class EvidenceOut(BaseModel):
     """What a level rests on; ``ways``: what comparisons of two ways say.
 
-    ``longest`` is the longest stretch of the chunk that went at goal.
+    ``longest`` is the longest stretch of the chunk that went at goal. ``repetitions`` are the
+    newest ones; ``older`` ones are not told one by one.
     """
 
     student: str
@@ -162,8 +172,10 @@ class EvidenceOut(BaseModel):
     ways: list[str]
     secure: SecureOut | None
     days: list[DayStoodOut]
+    passes: list[PassesOut]
     slips: list[SlipsOut]
     joins: JoinsOut
     longest: str | None
     heard: list[HeardOut]
     repetitions: list[EvidenceRow]
+    older: int

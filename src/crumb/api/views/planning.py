@@ -82,7 +82,7 @@ def wish_out(wish: PlanWish) -> PlanIn:
 
 def plan_out(found: PlanView, row: PlanRow | None = None) -> PlanOut:
     """A plan in full."""
-    made = found.shown.made
+    made = found.made
     return PlanOut(
         id=row.id if row else None,
         is_withdrawn=row is not None and row.withdrawn_at is not None,
@@ -118,15 +118,14 @@ def week_out(music: Music, week: Week) -> WeekOut:
 
 
 def _student(music: Music, one: StudentPlan) -> StudentPlanOut:
-    made = one.made
-    holding = None if made.bottleneck is None else music.chunk(made.bottleneck)
+    holding = None if one.bottleneck is None else music.chunk(one.bottleneck)
     return StudentPlanOut(
         student_id=one.student_id,
         name=one.name,
-        chance=made.ready.chance,
-        feasible=made.feasible,
-        first=made.ready.first,
-        last=made.ready.last,
+        chance=one.ready.chance,
+        feasible=one.is_likely,
+        first=one.ready.first,
+        last=one.ready.last,
         bottleneck="" if holding is None else holding.label,
         bottleneck_bpm=None if one.bottleneck_tempo is None else round(one.bottleneck_tempo),
     )

@@ -15,7 +15,7 @@ from crumb.core.drills import drill_kind
 from crumb.core.mastery.course import DayStood
 from crumb.core.plan.cures import Cure
 from crumb.services.standings.cells import Cell
-from crumb.services.standings.wall import Joins, Resting
+from crumb.services.standings.resting import Joins, Resting
 from crumb.store.tables import Heard
 
 SEAMS: Mapping[tuple[bool, bool], Seams] = {

@@ -1,12 +1,14 @@
-"""How a student's tempo on a chunk went from day to day, for a picture of it."""
+"""How a student's tempo on a chunk went from day to day, and its passes, for a picture of it."""
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
-from crumb.core.evidence.model import Evidence
-from crumb.core.mastery.folding import Target, folded, nothing, standing_of
+from crumb.core.evidence.model import Doubt, Evidence, What
+from crumb.core.mastery.chunk import Standing
+from crumb.core.mastery.folding import Kept, Target, folded, nothing, standing_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,20 +29,45 @@ class DayStood:
 def course(target: Target, evidence: Iterable[Evidence]) -> list[DayStood]:
     """The days on which something was played on a chunk, in order."""
     kept = nothing(target)
-    found: dict[date, DayStood] = {}
+    evenings: dict[date, Kept] = {}
     for one in sorted(evidence, key=lambda each: each.order):
-        kept = folded(kept, one, target)
-        if kept.fold.last is None and kept.fold.heard is None:
-            continue
-        day = one.day or one.at.date()
-        now = standing_of(kept, target)
-        known = now.passes > 0
-        found[day] = DayStood(
-            day,
-            now.level,
-            now.secure.median if known else None,
-            now.secure.low if known else None,
-            now.secure.high if known else None,
-            now.solid,
-        )
-    return list(found.values())
+        before, kept = kept, folded(kept, one, target)
+        if kept is not before:
+            evenings[one.day or one.at.date()] = kept
+    return [_stood(day, standing_of(evening, target)) for day, evening in evenings.items()]
+
+
+def _stood(day: date, now: Standing) -> DayStood:
+    known = now.passes > 0
+    return DayStood(
+        day,
+        now.level,
+        now.secure.median if known else None,
+        now.secure.low if known else None,
+        now.secure.high if known else None,
+        now.solid,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Passes:
+    """How often something went, and how often it slipped, on a day at a tempo."""
+
+    day: date
+    tempo: Fraction
+    clean: int
+    slips: int
+
+
+def passes(evidence: Iterable[Evidence]) -> list[Passes]:
+    """What was played as written with a click and is not doubted, by day and tempo, in order."""
+    counted: Counter[tuple[date, Fraction, bool]] = Counter(
+        (one.day or one.at.date(), one.tempo, one.is_clean)
+        for one in evidence
+        if one.what is What.REPETITION
+        and one.tempo is not None
+        and one.as_written
+        and one.doubt is Doubt.NONE
+    )
+    places = sorted({(day, tempo) for day, tempo, _ in counted})
+    return [Passes(*at, counted[(*at, True)], counted[(*at, False)]) for at in places]

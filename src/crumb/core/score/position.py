@@ -26,6 +26,11 @@ class Span:
     end: Position
     landing: bool = False
 
+    @property
+    def measures(self) -> int:
+        """How many measures have some of it, landing aside."""
+        return self.end.index - self.start.index + (self.end.at > 0)
+
     def touches(self, other: "Span") -> bool:
         """Whether any of the music is in both, landings aside."""
         return self.start < other.end and other.start < self.end

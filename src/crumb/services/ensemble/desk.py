@@ -181,7 +181,7 @@ def _takes(session: Session, who: Who, names: Mapping[UUID, str]) -> list[Handed
 def _places(session: Session, who: Who, chunks: Sequence[tuple[UUID, UUID]]) -> dict[UUID, str]:
     """How chunks are called, landing aside; each part is read once."""
     spans = planning.spans_of(session, sorted({chunk_id for _, chunk_id in chunks}))
-    parts = {part_id: load_part(session, who, part_id).part for part_id, _ in set(chunks)}
+    parts = {i: load_part(session, who, i).part for i in {part_id for part_id, _ in chunks}}
     return {
         chunk_id: span_label(parts[part_id], Span(spans[chunk_id].start, spans[chunk_id].end))
         for part_id, chunk_id in set(chunks)

@@ -1,5 +1,6 @@
 """What a director heard go wrong on a chunk: it leads to its cure, in the ranking and in plans."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from uuid import UUID, uuid4
 
@@ -9,7 +10,12 @@ from crumb.core.plan.cures import CURES_BY_KEY, Cure, cure_for
 from crumb.core.score.position import Span
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
-from crumb.services.people.roster import get_section, get_student, sections_of
+from crumb.services.people.roster import (
+    get_section,
+    get_student,
+    sections_by_student,
+    sections_of,
+)
 from crumb.services.who import Who
 from crumb.store.queries import heard as ask
 from crumb.store.queries import planning
@@ -88,17 +94,28 @@ def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple
     ]
 
 
-def symptoms_on(session: Session, part_id: UUID, student_id: UUID) -> list[tuple[Span, str]]:
-    """What stands of a student on a part: where, and what."""
-    whose = ask.of_student(student_id, sections_of(session, student_id))
-    rows = ask.on_part(session, part_id, whose)
-    spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
-    return [(spans[chunk_id], symptom) for chunk_id, symptom in rows]
+def symptoms_on(
+    session: Session, part_id: UUID, students: Sequence[UUID]
+) -> dict[UUID, list[tuple[Span, str]]]:
+    """What stands of students on a part, their sections' too: where, and what."""
+    found: dict[UUID, list[tuple[Span, str]]] = {student_id: [] for student_id in students}
+    rows = ask.on_part(session, part_id)
+    if not rows:
+        return found
+    spans = planning.spans_of(session, [row.chunk_id for row in rows])
+    sections = sections_by_student(session, students)
+    for student_id, stands in found.items():
+        stands += (
+            (spans[row.chunk_id], row.symptom)
+            for row in rows
+            if row.student_id == student_id or row.section_id in sections[student_id]
+        )
+    return found
 
 
 def cures_on(session: Session, part_id: UUID, span: Span) -> list[Cure]:
     """What stands of anybody on a stretch of a part, the most said first."""
-    rows = ask.on_part(session, part_id, Heard.part_id == part_id)
-    spans = planning.spans_of(session, [chunk_id for chunk_id, _ in rows])
-    said = [symptom for i, symptom in rows if spans[i].touches(span)]
+    rows = ask.on_part(session, part_id)
+    spans = planning.spans_of(session, [row.chunk_id for row in rows])
+    said = [row.symptom for row in rows if spans[row.chunk_id].touches(span)]
     return [CURES_BY_KEY[key] for key in sorted(set(said), key=lambda key: (-said.count(key), key))]

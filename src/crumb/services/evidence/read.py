@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from crumb.core.evidence.model import Evidence
 from crumb.core.score.matching import carried_through
 from crumb.core.score.position import Span
-from crumb.store.codecs.evidence import span_from
+from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
 from crumb.store.queries.evidence import evidence_on
 from crumb.store.tables import Evidence as EvidenceRow
 from crumb.store.tables import Person, PiecePart, Retraction
@@ -60,18 +60,28 @@ class Kept:
     by: str
     """Who judged, for a hearing."""
 
+    @property
+    def evidence(self) -> Evidence:
+        """As the rules want it."""
+        return evidence_from(self.span, [getattr(self.row, name) for name in COLUMNS])
+
 
 def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> list[Kept]:
     """Everything that touches a chunk, newest first; earlier versions of the part included."""
     found: list[Kept] = []
     for version, moved in _versions(session, part_id):
-        rows = session.execute(
+        query = (
             select(EvidenceRow, Retraction.evidence_id, Person.name)
             .outerjoin(Retraction, Retraction.evidence_id == EvidenceRow.id)
             .outerjoin(Person, Person.id == EvidenceRow.by_id)
             .where(EvidenceRow.student_id == student_id, EvidenceRow.part_id == version)
         )
-        for row, retracted, judge in rows:
+        if not moved:  # in an earlier version the same music may lie anywhere
+            query = query.where(
+                EvidenceRow.start_index <= chunk.end.index,
+                EvidenceRow.end_index >= chunk.start.index,
+            )
+        for row, retracted, judge in session.execute(query):
             span = carried_through(_span(row), moved)
             if span is not None and span.touches(chunk):
                 found.append(Kept(row, span, retracted is not None, judge or ""))

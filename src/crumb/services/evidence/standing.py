@@ -1,4 +1,4 @@
-"""Where a student stands today, by what is kept: no history is read."""
+"""Where students stand today, by what is kept: no history is read."""
 
 from collections.abc import Sequence
 from datetime import date
@@ -19,9 +19,20 @@ def shown(
     session: Session, hand: PartInHand, student_id: UUID, chunk_ids: Sequence[UUID], today: date
 ) -> dict[UUID, Standing]:
     """A student's standing on some chunks of a part as of today; what was never played is out."""
+    return shown_of(session, hand, [student_id], chunk_ids, today)[student_id]
+
+
+def shown_of(
+    session: Session,
+    hand: PartInHand,
+    students: Sequence[UUID],
+    chunk_ids: Sequence[UUID],
+    today: date,
+) -> dict[UUID, dict[UUID, Standing]]:
+    """The same of some students at once."""
     part = graded(session, hand.row.id)
-    found = {}
-    for chunk, row in ask.folds_on(session, student_id, chunk_ids):
+    found: dict[UUID, dict[UUID, Standing]] = {student_id: {} for student_id in students}
+    for chunk, row in ask.folds_on(session, students, chunk_ids):
         if row.rules != LEVEL_RULES:
             continue
         span = Span(
@@ -36,5 +47,5 @@ def shown(
             last_at=row.last_played_at,
             last_id=row.last_id,
         )
-        found[chunk.id] = standing_of(kept, target, today)
+        found[row.student_id][chunk.id] = standing_of(kept, target, today)
     return found

@@ -1,7 +1,7 @@
 """Sections and students."""
 
 import secrets
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid4
 
@@ -84,6 +84,19 @@ def sections_of(session: Session, person_id: UUID) -> list[UUID]:
             select(SectionMember.section_id).where(SectionMember.person_id == person_id)
         )
     )
+
+
+def sections_by_student(session: Session, students: Sequence[UUID]) -> dict[UUID, list[UUID]]:
+    """The sections that each of some students plays in."""
+    found: dict[UUID, list[UUID]] = {student_id: [] for student_id in students}
+    rows = session.execute(
+        select(SectionMember.person_id, SectionMember.section_id).where(
+            SectionMember.person_id.in_(students)
+        )
+    )
+    for student_id, section_id in rows:
+        found[student_id].append(section_id)
+    return found
 
 
 def create_section(session: Session, who: Who, name: str) -> SectionView:

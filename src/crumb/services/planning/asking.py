@@ -1,5 +1,6 @@
-"""What a plan asks of one student: by where they stand, and beside their other plans."""
+"""What a plan asks of students: by where they stand, and beside their other plans."""
 
+from collections.abc import Mapping, Sequence
 from datetime import date
 from uuid import UUID
 
@@ -9,7 +10,7 @@ from crumb.core.errors import CrumbError
 from crumb.core.plan.dealing import dealt
 from crumb.core.plan.model import PlanAsk
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.people.roster import sections_of
+from crumb.services.people.roster import sections_by_student
 from crumb.services.planning.knowing import Music, music_of, states_of
 from crumb.services.planning.wishes import PlanWish, ask_for, wish_of
 from crumb.services.who import Who
@@ -38,24 +39,49 @@ def ask_of(
     kept: PlanRow | None = None,
     today_minutes: int | None = None,
 ) -> PlanAsk:
-    """What a wish (of a plan that is kept, or of one that is tried) asks of a student today.
+    """What a wish asks of one student today, who may have other minutes; see :func:`asks_of`."""
+    minutes = {} if today_minutes is None else {student_id: today_minutes}
+    found = asks_of(session, who, [student_id], wish, music, today, kept=kept, minutes=minutes)
+    return found[student_id]
+
+
+def asks_of(
+    session: Session,
+    who: Who,
+    students: Sequence[UUID],
+    wish: PlanWish,
+    music: Music,
+    today: date,
+    *,
+    kept: PlanRow | None = None,
+    minutes: Mapping[UUID, int] | None = None,
+) -> dict[UUID, PlanAsk]:
+    """What a wish (of a plan that is kept, or of one that is tried) asks of students today.
 
     Minutes that several plans share are dealt out by what each still takes, more where it slips.
+    ``minutes`` are today's of those who said that they have others than usual.
     """
-    states = states_of(session, music, student_id, today)
     begins = kept.starts_on if kept is not None else today
-    asked = ask_for(wish, music, states, today, begins=begins, today_minutes=today_minutes)
+    asked = {
+        student: ask_for(
+            wish, music, states, today, begins=begins, today_minutes=(minutes or {}).get(student)
+        )
+        for student, states in states_of(session, music, students, today).items()
+    }
     if not wish.shares:
         return asked
-    return dealt(asked, _others(session, who, student_id, wish, today))
+    others = _others(session, who, students, wish, today)
+    return {student: dealt(mine, others[student]) for student, mine in asked.items()}
 
 
 def _others(
-    session: Session, who: Who, student_id: UUID, wish: PlanWish, today: date
-) -> list[PlanAsk]:
-    """What the student's other plans ask, of those that share their minutes."""
-    found = []
-    for row in ask.plans_for(session, sections_of(session, student_id), today):
+    session: Session, who: Who, students: Sequence[UUID], wish: PlanWish, today: date
+) -> dict[UUID, list[PlanAsk]]:
+    """What the students' other plans ask, of those that share their minutes."""
+    found: dict[UUID, list[PlanAsk]] = {student: [] for student in students}
+    sections = sections_by_student(session, students)
+    everywhere = {section for each in sections.values() for section in each}
+    for row in ask.plans_for(session, sorted(everywhere), today):
         other = wish_of(row)
         is_same = (row.part_id, row.section_id) == (wish.part_id, wish.section_id)
         if is_same or not other.shares:
@@ -65,6 +91,8 @@ def _others(
             music = music_for(session, hand, other)
         except CrumbError:  # its piece was taken away meanwhile
             continue
-        states = states_of(session, music, student_id, today)
-        found.append(ask_for(other, music, states, today, begins=row.starts_on))
+        theirs = [student for student in students if row.section_id in sections[student]]
+        for student, states in states_of(session, music, theirs, today).items():
+            asked = ask_for(other, music, states, today, begins=row.starts_on)
+            found[student].append(asked)
     return found

@@ -1,10 +1,11 @@
 """What a plan knows of a part and of a student on it: music, kin, standing, what was done."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
+from math import fsum
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -21,13 +22,13 @@ from crumb.core.score.position import Position, Span
 from crumb.core.score.slicing import played_quarters
 from crumb.core.split.order import span_load
 from crumb.services.evidence.heard import symptoms_on
-from crumb.services.evidence.standing import shown
+from crumb.services.evidence.standing import shown_of
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, MapView, get_chunk, view_map
 from crumb.services.maps.twins import twins_of
 from crumb.store.queries import planning as ask
-from crumb.store.queries.diary import told_slips
+from crumb.store.queries.diary import Told, told_slips
 
 _LOOK_BACK = timedelta(days=28)
 _USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
@@ -115,38 +116,70 @@ def music_of(
 
 
 def states_of(
-    session: Session, music: Music, student_id: UUID, today: date
-) -> tuple[ChunkState, ...]:
-    """The chunks as one student stands on them today."""
-    ids = [chunk.id for chunk in music.chunks]
-    standing = shown(session, music.hand, student_id, ids, today)
-    done = ask.drills_done(session, student_id, ids, today - _LOOK_BACK)
-    spent = ask.played_on(session, student_id, music.hand.row.id)
-    slips = ask.slips_on(session, student_id, music.hand.row.id, today - timedelta(days=7))
-    known = {state.id: state for state in music.states}
-    said = symptoms_on(session, music.hand.row.id, student_id)
-    told = told_slips(session, student_id, music.hand.row.id, today - timedelta(days=7))
+    session: Session, music: Music, students: Sequence[UUID], today: date
+) -> dict[UUID, tuple[ChunkState, ...]]:
+    """The chunks as each of some students stands on them today."""
+    ids, part_id = [chunk.id for chunk in music.chunks], music.hand.row.id
+    week_ago = today - timedelta(days=7)
+    standing = shown_of(session, music.hand, students, ids, today)
+    done = ask.drills_done(session, students, ids, today - _LOOK_BACK)
+    spent = ask.played_on(session, students, part_id)
+    slips = ask.slips_on(session, students, part_id, week_ago)
+    said = symptoms_on(session, part_id, students)
+    told = told_slips(session, students, part_id, week_ago)
+    return {
+        student: _states(
+            music,
+            _Known(
+                standing[student],
+                {chunk_id: done.get((student, chunk_id), []) for chunk_id in ids},
+                _by_span(spent[student]),
+                slips[student],
+                said[student],
+                told[student],
+            ),
+        )
+        for student in students
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """What is known of one student on a part."""
+
+    standing: Mapping[UUID, Standing]
+    done: Mapping[UUID, Sequence[tuple[str, date]]]
+    minutes: Mapping[Span, float]
+    slips: Sequence[ask.Slip]
+    said: Sequence[tuple[Span, str]]
+    told: Sequence[Told]
+
+
+def _states(music: Music, known: _Known) -> tuple[ChunkState, ...]:
     found = []
-    for chunk in music.chunks:
+    for chunk, plain in zip(music.chunks, music.states, strict=True):
         fell = [
-            (at, what) for at, what in told if at is None or chunk.span.start <= at < chunk.span.end
+            (at, what)
+            for at, what in known.told
+            if at is None or chunk.span.start <= at < chunk.span.end
         ]
         tagged = symptoms_of(SlipKind(what) for at, what in fell if at is not None and what)
-        symptoms = tuple(dict.fromkeys((*_symptoms(chunk, said), *tagged)))
-        state = replace(known[str(chunk.id)], symptoms=symptoms)
-        here = standing.get(chunk.id)
+        symptoms = tuple(dict.fromkeys((*_symptoms(chunk, known.said), *tagged)))
+        state = replace(plain, symptoms=symptoms)
+        here = known.standing.get(chunk.id)
         if here is None:
             found.append(state)
             continue
-        twins = [standing[i] for i in map(UUID, state.kin) if i in standing]
-        drills = tuple(sorted(done.get(chunk.id, ()), key=lambda pair: pair[1]))
+        twins = [known.standing[i] for i in map(UUID, state.kin) if i in known.standing]
+        drills = tuple(sorted(known.done[chunk.id], key=lambda pair: pair[1]))
+        named = [at for at, _ in fell if at is not None]
         found.append(
             replace(
                 _stood(state, here, lent_level(here, twins)),
                 drills=drills,
                 last=drills[-1][1] if drills else None,
-                minutes=_minutes(chunk, spent),
-                slips=_slips(music.hand, chunk, slips, [at for at, _ in fell if at is not None]),
+                minutes=_minutes(chunk, known.minutes),
+                slips=_slips(music.hand, chunk, known.slips, named),
             )
         )
     return tuple(found)
@@ -179,16 +212,24 @@ def _stood(state: ChunkState, here: Standing, level: int) -> ChunkState:
     )
 
 
-def _minutes(chunk: ChunkView, spent: Sequence[ask.Spent]) -> float:
-    """Minutes of repetitions inside the chunk; of a longer one, its share."""
-    total = 0.0
+def _by_span(spent: Sequence[ask.Spent]) -> dict[Span, float]:
+    """Minutes of repetitions, by what was played: few spans, however much was played."""
+    found: dict[Span, list[float]] = {}
     for one in spent:
-        if one.span.touches(chunk.span):
-            quarters, tempo = one.quarters or _USUAL_QUARTERS, one.tempo or _USUAL_TEMPO
-            minutes = one.count * pass_seconds(quarters, Fraction(1), float(tempo)) / 60
-            inside = chunk.span.covers(one.span)
-            total += minutes if inside else minutes / max(one.measures, 1)
-    return total
+        quarters, tempo = one.quarters or _USUAL_QUARTERS, one.tempo or _USUAL_TEMPO
+        minutes = one.count * pass_seconds(quarters, Fraction(1), float(tempo)) / 60
+        found.setdefault(one.span, []).append(minutes)
+    # The database tells them in any order, and the same plan has to come of them.
+    return {span: fsum(minutes) for span, minutes in found.items()}
+
+
+def _minutes(chunk: ChunkView, spent: Mapping[Span, float]) -> float:
+    """Minutes of repetitions inside the chunk; of a longer one, its share."""
+    return fsum(
+        minutes if chunk.span.covers(span) else minutes / max(span.measures, 1)
+        for span, minutes in spent.items()
+        if span.touches(chunk.span)
+    )
 
 
 def _slips(

@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
 from crumb.core.plan.changing import towards
-from crumb.core.plan.forecasting import chance_of
-from crumb.core.plan.making import make_plan
-from crumb.core.plan.model import Made, PlanAsk
+from crumb.core.plan.forecasting import LIKELY, chance_of, forecast
+from crumb.core.plan.making import bottleneck_of, make_plan
+from crumb.core.plan.model import Made, PlanAsk, Ready
 from crumb.core.plan.weeks import Week, weeks_of
 from crumb.core.score.position import Span
 from crumb.services.errors import NotAccepted, NotFound
@@ -21,7 +21,7 @@ from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.maps import edits, versions
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.people.roster import SectionView, get_section
-from crumb.services.planning.asking import ask_of, music_for
+from crumb.services.planning.asking import asks_of, music_for
 from crumb.services.planning.knowing import Music
 from crumb.services.planning.wishes import PlanWish, checked, row_values, wish_of
 from crumb.services.who import Who
@@ -31,14 +31,21 @@ from crumb.store.tables import PlanRow
 
 @dataclass(frozen=True, slots=True)
 class StudentPlan:
-    """A student's plan as it follows from their evidence today."""
+    """How a student stands against the date, as it follows from their evidence today."""
 
     student_id: UUID
     name: str
     asked: PlanAsk
-    made: Made
+    ready: Ready
+    bottleneck: str | None
+    """The chunk that holds them up."""
     bottleneck_tempo: float | None
-    """What is secure on the chunk that holds them up; None where nothing was counted there."""
+    """What is secure there; None where nothing was counted."""
+
+    @property
+    def is_likely(self) -> bool:
+        """Whether they are likely to be ready."""
+        return self.ready.chance >= LIKELY
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,9 +59,9 @@ class Goal:
 
 @dataclass(frozen=True, slots=True)
 class PlanView:
-    """A plan before or after it is sent: everybody's, and one to read in full.
+    """A plan before or after it is sent: how everybody stands, and one's days in full.
 
-    ``shown`` is the middle student's (or who was asked for).
+    ``shown`` is the middle student (or who was asked for), ``made`` their plan.
     """
 
     wish: PlanWish
@@ -64,6 +71,7 @@ class PlanView:
     music: Music
     students: tuple[StudentPlan, ...]
     shown: StudentPlan
+    made: Made
     weeks: tuple[Week, ...] = ()
     goals: tuple[Goal, ...] = ()
     passages: tuple[tuple[UUID, Span, int | None], ...] = ()
@@ -72,7 +80,7 @@ class PlanView:
     @property
     def likely(self) -> int:
         """How many of them are likely to be ready."""
-        return sum(one.made.feasible for one in self.students)
+        return sum(one.is_likely for one in self.students)
 
 
 def preview(
@@ -119,19 +127,7 @@ def _viewed(
     kept: PlanRow | None = None,
     why_split: str = "",
 ) -> PlanView:
-    students = []
-    # Of whom the same is asked, has the same plan: in a new section that is everybody.
-    known: list[tuple[PlanAsk, Made]] = []
-    for one, name in section.students:
-        asked = ask_of(session, who, one, wish, music, today, kept=kept)
-        if not asked.chunks:
-            raise NotAccepted("Nothing is left to plan: take something in again.")
-        made = next((made for same, made in known if same == asked), None)
-        if made is None:
-            made = make_plan(asked)
-            known.append((asked, made))
-        holding = next((c for c in asked.chunks if c.id == made.bottleneck), None)
-        students.append(StudentPlan(one, name, asked, made, holding.secure if holding else None))
+    students = _students(session, who, wish, music, section, today, kept=kept)
     shown = _shown(students, student_id)
     hand = music.hand
     return PlanView(
@@ -142,6 +138,7 @@ def _viewed(
         music=music,
         students=tuple(students),
         shown=shown,
+        made=make_plan(shown.asked),
         weeks=_weeks(wish, shown.asked, kept.starts_on if kept is not None else today),
         goals=_goals(hand, shown.asked),
         passages=tuple(
@@ -150,6 +147,35 @@ def _viewed(
         ),
         why_split=why_split,
     )
+
+
+def _students(
+    session: Session,
+    who: Who,
+    wish: PlanWish,
+    music: Music,
+    section: SectionView,
+    today: date,
+    *,
+    kept: PlanRow | None,
+) -> list[StudentPlan]:
+    """How everybody of a section stands."""
+    names = dict(section.students)
+    # Of whom the same is asked, stands the same: in a new section that is everybody.
+    known: list[tuple[PlanAsk, Ready]] = []
+    found = []
+    asks = asks_of(session, who, list(names), wish, music, today, kept=kept)
+    for student_id, asked in asks.items():
+        if not asked.chunks:
+            raise NotAccepted("Nothing is left to plan: take something in again.")
+        ready = next((ready for same, ready in known if same == asked), None)
+        if ready is None:
+            ready = forecast(asked)
+            known.append((asked, ready))
+        neck = bottleneck_of(asked)
+        secure = next((c.secure for c in asked.chunks if c.id == neck), None)
+        found.append(StudentPlan(student_id, names[student_id], asked, ready, neck, secure))
+    return found
 
 
 def _weeks(wish: PlanWish, asked: PlanAsk, begins: date) -> tuple[Week, ...]:
@@ -178,8 +204,8 @@ def _shown(students: Sequence[StudentPlan], student_id: UUID | None) -> StudentP
             return one
     if student_id is not None:
         raise NotFound("This student is not in the section.")
-    middle = median_low([one.made.ready.chance for one in students])
-    return next(one for one in students if one.made.ready.chance == middle)
+    middle = median_low([one.ready.chance for one in students])
+    return next(one for one in students if one.ready.chance == middle)
 
 
 def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
@@ -221,14 +247,19 @@ def view(
         NotFound: not here, or no such student in it.
     """
     row = _row(session, who, plan_id)
+    wish, music, section = _kept(session, who, row)
+    found = _viewed(session, who, wish, music, section, today, student_id, kept=row)
+    return row, found
+
+
+def _kept(session: Session, who: Who, row: PlanRow) -> tuple[PlanWish, Music, SectionView]:
+    """What a plan that is kept is about."""
     hand = load_part(session, who, row.part_id)
     section = get_section(session, who, row.section_id)
     if not section.students:
         raise NotAccepted(f"There is nobody in {section.name} any more.")
     wish = wish_of(row)
-    music = music_for(session, hand, wish)
-    found = _viewed(session, who, wish, music, section, today, student_id, kept=row)
-    return row, found
+    return wish, music_for(session, hand, wish), section
 
 
 def change(session: Session, who: Who, plan_id: UUID, wish: PlanWish, today: date) -> None:
@@ -291,15 +322,17 @@ def outlook(session: Session, who: Who, today: date) -> Outlook:
         if row.withdrawn_at is not None or row.ends_on <= today:
             continue
         try:
-            _, found = view(session, who, row.id, today)
+            wish, music, section = _kept(session, who, row)
+            students = _students(session, who, wish, music, section, today, kept=row)
         except CrumbError:  # nobody plays in it any more
             continue
-        for one in found.students:
-            ready[one.student_id] = ready.get(one.student_id, True) and one.made.feasible
-        held = Counter(one.made.bottleneck for one in found.students if not one.made.feasible)
+        for one in students:
+            ready[one.student_id] = ready.get(one.student_id, True) and one.is_likely
+        held = Counter(one.bottleneck for one in students if not one.is_likely)
         most = next((name for name, _ in held.most_common(1) if name is not None), None)
-        label = "" if most is None else found.music.chunk(most).label
-        lines.append((row.id, found.likely, len(found.students), label))
+        label = "" if most is None else music.chunk(most).label
+        likely = sum(one.is_likely for one in students)
+        lines.append((row.id, likely, len(students), label))
     return Outlook(tuple(lines), sum(ready.values()), len(ready))
 
 

@@ -11,7 +11,7 @@ from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin import lent_level
 from crumb.core.mastery.levels import STEADY
 from crumb.core.tempo.ladder import written
-from crumb.services.evidence.standing import shown
+from crumb.services.evidence.standing import shown_of
 from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.maps.twins import twins_of
@@ -85,16 +85,21 @@ def _loans(
     twins = twins_of(session, hand.row.id, chunks)
     if not twins:
         return
+    low: dict[UUID, list[UUID]] = {}
     for student in students:
         level = level_of(student)
-        low = [i for i in twins if level[i] < STEADY and any(level[t] >= STEADY for t in twins[i])]
-        if not low:
-            continue
-        wanted = {*low, *(t for i in low for t in twins[i])}
-        stands = shown(session, hand, student, sorted(wanted), today)
-        for chunk_id in low:
-            others = {t: stands[t] for t in twins[chunk_id] if t in stands}
-            yield _Loan(student, chunk_id, stands.get(chunk_id), others)
+        here = [i for i in twins if level[i] < STEADY and any(level[t] >= STEADY for t in twins[i])]
+        if here:
+            low[student] = here
+    if not low:
+        return
+    wanted = {one for here in low.values() for i in here for one in (i, *twins[i])}
+    stands = shown_of(session, hand, list(low), sorted(wanted), today)
+    for student, here in low.items():
+        own = stands[student]
+        for chunk_id in here:
+            others = {t: own[t] for t in twins[chunk_id] if t in own}
+            yield _Loan(student, chunk_id, own.get(chunk_id), others)
 
 
 def _lent(

@@ -1,34 +1,24 @@
-"""The Wall: students by chunks, and the evidence behind a cell."""
+"""The Wall: students by chunks, and a student's own map."""
 
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
-from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from crumb.core.mastery.chunk import Standing, stood
-from crumb.core.mastery.course import DayStood, course
-from crumb.core.mastery.folding import Target
-from crumb.core.mastery.length import longest_at_goal
+from crumb.core.mastery.chunk import stood
 from crumb.core.mastery.levels import NEW
 from crumb.core.mastery.section import section_standing
-from crumb.core.score.naming import place_label, span_label
-from crumb.core.score.position import Position, Span
-from crumb.services.evidence.levels import chunks_of_part, graded
-from crumb.services.evidence.read import Kept, by_student, touching
-from crumb.services.evidence.standing import shown
+from crumb.services.evidence.levels import graded
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
+from crumb.services.maps.chunks import ChunkView, view_map
 from crumb.services.maps.passages import sent_beside
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.standings.cells import Cell
 from crumb.services.standings.loans import raised, with_loans
 from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
-from crumb.store.queries.diary import told_slips
 from crumb.store.queries.mastery import Marks
 
 _NO_SEAMS = (False, False)
@@ -133,69 +123,7 @@ def most_open(session: Session, who: Who) -> tuple[UUID, UUID] | None:
     return ask.most_open(session, who.program_id, who.sections)
 
 
-@dataclass(frozen=True, slots=True)
-class Resting:
-    """What a level rests on: everything that touches the chunk, newest first, and its tempos.
-
-    ``tempos`` is None where nothing was played as written with a click.
-    """
-
-    student: str
-    chunk: ChunkView
-    cell: Cell
-    kept: list[Kept]
-    goal: Fraction
-    tempos: Standing | None
-    days: list[DayStood]
-    slips: list[tuple[str, int]]
-    """Where slips fell in smaller pieces of the chunk, the most first."""
-    joins: "Joins"
-    longest: Span | None
-    """The longest stretch of the chunk that went at goal."""
-
-
-@dataclass(frozen=True, slots=True)
-class Joins:
-    """Clean crossings in a row into a chunk and out of it, of how many, at what tempo or more.
-
-    None: there is no such seam.
-    """
-
-    into: int | None
-    out: int | None
-    of: int
-    tempo: Fraction
-
-
-def evidence(
-    session: Session, who: Who, part_id: UUID, student_id: UUID, chunk_id: UUID, today: date
-) -> Resting:
-    """What the level of a student on a chunk rests on."""
-    hand = load_part(session, who, part_id)
-    student = get_student(session, who, student_id)
-    chunk = get_chunk(session, hand, chunk_id)
-    cell = _cell(session, hand, student_id, chunk, today)
-    kept = touching(session, part_id, student_id, chunk.span)
-    found = shown(session, hand, student_id, [chunk_id], today).get(chunk_id)
-    tempos = found if found is not None and found.passes else None
-    part = graded(session, hand.row.id)
-    target = dict(chunks_of_part(session, part))[chunk.id]
-    played = by_student(session, hand.row.id, student_id).get(student_id, [])
-    return Resting(
-        student.name,
-        chunk,
-        cell,
-        kept,
-        hand.row.goal_bpm,
-        tempos,
-        days=course(target, played),
-        slips=_slips(hand, chunk, kept, told_slips(session, student_id, part_id, date.min)),
-        joins=_joins(target, found),
-        longest=longest_at_goal(hand.part, target, played),
-    )
-
-
-def _cell(
+def cell_of(
     session: Session, hand: PartInHand, student_id: UUID, chunk: ChunkView, today: date
 ) -> Cell:
     """Where a student stands on a chunk, with what its twins in everybody's map lend."""
@@ -205,36 +133,6 @@ def _cell(
     cells = _cells(session, [student_id], wanted)
     cells = with_loans(session, hand, [student_id], wanted, cells, today, nothing)
     return cells.get((student_id, chunk.id), nothing)
-
-
-def _joins(target: Target, found: Standing | None) -> Joins:
-    into, out = (0, 0) if found is None else (found.joined_in, found.joined_out)
-    return Joins(
-        into=into if target.edges.into else None,
-        out=out if target.edges.out else None,
-        of=target.rules.in_a_row,
-        tempo=target.goal * target.rules.linked,
-    )
-
-
-def _slips(
-    hand: PartInHand,
-    chunk: ChunkView,
-    kept: Sequence[Kept],
-    told: Sequence[tuple[Position | None, str]],
-) -> list[tuple[str, int]]:
-    """By the notes that were named, and by the smaller things that were played."""
-    here = (at for at, _ in told if at is not None and chunk.span.start <= at < chunk.span.end)
-    counted = Counter(place_label(hand.part, at) for at in here)
-    for one in kept:
-        if one.row.is_clean is False and not (one.is_retracted or one.row.doubt):
-            span = one.span
-            if chunk.span.covers(span) and (span.start, span.end) != (
-                chunk.span.start,
-                chunk.span.end,
-            ):
-                counted[span_label(hand.part, span)] += 1
-    return counted.most_common(8)
 
 
 MapOfPart = tuple[PartInHand, tuple[ChunkView, ...], list[Cell]]

@@ -64,7 +64,7 @@ def fold_to_json(fold: Fold) -> dict[str, Any]:
         "cap": fold.cap,
         "kept": None if fold.kept is None else _spaced(fold.kept),
         "last": _day(fold.last),
-        "count": fold.count,
+        "count": fold.repetitions,
     }
     return {name: value for name, value in kept.items() if value is not None and value is not False}
 
@@ -91,7 +91,7 @@ def fold_from(kept: dict[str, Any], target: Target) -> Fold:
         cap=kept.get("cap"),
         kept=_as_spaced(kept.get("kept")),
         last=_as_day(kept.get("last")),
-        count=kept["count"],
+        repetitions=kept["count"],
     )
 
 

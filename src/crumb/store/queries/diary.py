@@ -57,19 +57,25 @@ def sent_to(session: Session, student_id: UUID, items: Iterable[UUID]) -> set[UU
     )
 
 
+Told = tuple[Position | None, str]
+"""Where a slip fell, if that was said, and what it was."""
+
+
 def told_slips(
-    session: Session, student_id: UUID, part_id: UUID, since: date
-) -> list[tuple[Position | None, str]]:
-    """Where slips fell and what they were, as a student said of late: of each place the newest."""
+    session: Session, students: Sequence[UUID], part_id: UUID, since: date
+) -> dict[UUID, list[Told]]:
+    """Slips as students said them of late: of each place the newest."""
     place = (t.SlipPlace.evidence_id, t.SlipPlace.at_index, t.SlipPlace.at_offset)
     newest = (
         select(
-            t.SlipPlace.evidence_id, t.SlipPlace.at_index, t.SlipPlace.at_offset, t.SlipPlace.what
+            t.Evidence.student_id,
+            *place,
+            t.SlipPlace.what,
         )
         .join(t.Evidence, t.Evidence.id == t.SlipPlace.evidence_id)
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
         .where(
-            t.Evidence.student_id == student_id,
+            t.Evidence.student_id.in_(students),
             t.Evidence.part_id == part_id,
             t.Evidence.local_day >= since,
             t.Retraction.evidence_id.is_(None),
@@ -77,10 +83,11 @@ def told_slips(
         .order_by(*place, t.SlipPlace.id.desc())
         .ext(distinct_on(*place))
     )
-    return [
-        (None if index is None else Position(index, exact(offset)), what)
-        for _, index, offset, what in session.execute(newest)
-    ]
+    found: dict[UUID, list[Told]] = {student_id: [] for student_id in students}
+    for student_id, _, index, offset, what in session.execute(newest):
+        at = None if index is None else Position(index, exact(offset))
+        found[student_id].append((at, what))
+    return found
 
 
 def lines_of(

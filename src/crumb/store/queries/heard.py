@@ -33,14 +33,13 @@ def of_student(student_id: UUID, section_ids: Sequence[UUID]) -> ColumnElement[b
     return or_(Heard.student_id == student_id, Heard.section_id.in_(section_ids))
 
 
-def on_part(session: Session, part_id: UUID, whose: ColumnElement[bool]) -> list[tuple[UUID, str]]:
-    """What still stands on a part: chunk and symptom, the oldest first."""
-    rows = session.execute(
-        select(Heard.chunk_id, Heard.symptom)
-        .where(Heard.part_id == part_id, Heard.ended_at.is_(None), whose)
+def on_part(session: Session, part_id: UUID) -> Sequence[Heard]:
+    """What still stands on a part, of whomever it was said, the oldest first."""
+    return session.scalars(
+        select(Heard)
+        .where(Heard.part_id == part_id, Heard.ended_at.is_(None))
         .order_by(Heard.said_at, Heard.id)
-    )
-    return [(row[0], row[1]) for row in rows]
+    ).all()
 
 
 def row_of(session: Session, program_id: UUID, heard_id: UUID) -> Heard | None:

@@ -213,13 +213,13 @@ def most_open(
 
 
 def folds_on(
-    session: Session, student_id: UUID, chunk_ids: Sequence[UUID]
+    session: Session, students: Sequence[UUID], chunk_ids: Sequence[UUID]
 ) -> list[tuple[Chunk, Mastery]]:
-    """A student's levels on some chunks with all that is kept of them."""
+    """Levels of some students on some chunks with all that is kept of them."""
     rows = session.execute(
         select(Chunk, Mastery)
         .join(Mastery, Mastery.chunk_id == Chunk.id)
-        .where(Mastery.student_id == student_id, Chunk.id.in_(chunk_ids))
+        .where(Mastery.student_id.in_(students), Chunk.id.in_(chunk_ids))
     )
     return [(chunk, mastery) for chunk, mastery in rows]
 

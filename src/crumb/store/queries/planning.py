@@ -41,11 +41,6 @@ class Spent:
     quarters: Fraction | None
     count: int
 
-    @property
-    def measures(self) -> int:
-        """How many the span touches."""
-        return self.span.end.index - self.span.start.index + (self.span.end.at > 0)
-
 
 @dataclass(frozen=True, slots=True)
 class Slip:
@@ -67,30 +62,39 @@ def confirmed_kin(session: Session, part_id: UUID) -> list[tuple[Range, Range]]:
     return [((row[0], row[1]), (row[2], row[3])) for row in rows]
 
 
+Students = Sequence[UUID]
+
+
 def drills_done(
-    session: Session, student_id: UUID, chunk_ids: Sequence[UUID], since: date
-) -> dict[UUID, list[tuple[str, date]]]:
-    """Drills that a student did on chunks, and on which days."""
+    session: Session, students: Students, chunk_ids: Sequence[UUID], since: date
+) -> dict[tuple[UUID, UUID], list[tuple[str, date]]]:
+    """Drills that students did on chunks, and on which days: by student and chunk."""
     rows = session.execute(
-        select(AssignmentItem.chunk_id, AssignmentItem.drill, Evidence.local_day)
+        select(
+            Evidence.student_id,
+            AssignmentItem.chunk_id,
+            AssignmentItem.drill,
+            Evidence.local_day,
+        )
         .join(Evidence, Evidence.item_id == AssignmentItem.id)
         .where(
-            Evidence.student_id == student_id,
+            Evidence.student_id.in_(students),
             AssignmentItem.chunk_id.in_(chunk_ids),
             Evidence.local_day >= since,
         )
         .distinct()
     )
-    found: dict[UUID, list[tuple[str, date]]] = {}
-    for chunk_id, drill, day in rows:
-        found.setdefault(chunk_id, []).append((drill, day))
+    found: dict[tuple[UUID, UUID], list[tuple[str, date]]] = {}
+    for student_id, chunk_id, drill, day in rows:
+        found.setdefault((student_id, chunk_id), []).append((drill, day))
     return found
 
 
-def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
-    """What a student played on a part, by span, tempo and length."""
+def played_on(session: Session, students: Students, part_id: UUID) -> dict[UUID, list[Spent]]:
+    """What students played on a part, each by span, tempo and length."""
     rows = session.execute(
         select(
+            Evidence.student_id,
             Evidence.start_index,
             Evidence.start_at,
             Evidence.end_index,
@@ -103,12 +107,13 @@ def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
             SentStep, (SentStep.item_id == Evidence.item_id) & (SentStep.place == Evidence.step)
         )
         .where(
-            Evidence.student_id == student_id,
+            Evidence.student_id.in_(students),
             Evidence.part_id == part_id,
             Evidence.what == What.REPETITION,
             Evidence.source != Source.REHEARSED,
         )
         .group_by(
+            Evidence.student_id,
             Evidence.start_index,
             Evidence.start_at,
             Evidence.end_index,
@@ -117,16 +122,22 @@ def played_on(session: Session, student_id: UUID, part_id: UUID) -> list[Spent]:
             SentStep.quarters,
         )
     )
-    return [Spent(span_from(*row[:4]), row[4], row[5], row[6]) for row in rows]
+    found: dict[UUID, list[Spent]] = {student_id: [] for student_id in students}
+    for row in rows:
+        found[row[0]].append(Spent(span_from(*row[1:5]), row[5], row[6], row[7]))
+    return found
 
 
-def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> list[Slip]:
-    """What slipped on a part of late, by span; without those whose place was told."""
+def slips_on(
+    session: Session, students: Students, part_id: UUID, since: date
+) -> dict[UUID, list[Slip]]:
+    """What slipped on a part of late, by student and span; without those whose place was told."""
     told = select(SlipPlace.id).where(
         SlipPlace.evidence_id == Evidence.id, SlipPlace.at_index.is_not(None)
     )
     rows = session.execute(
         select(
+            Evidence.student_id,
             Evidence.start_index,
             Evidence.start_at,
             Evidence.end_index,
@@ -135,16 +146,25 @@ def slips_on(session: Session, student_id: UUID, part_id: UUID, since: date) -> 
         )
         .outerjoin(Retraction, Retraction.evidence_id == Evidence.id)
         .where(
-            Evidence.student_id == student_id,
+            Evidence.student_id.in_(students),
             Evidence.part_id == part_id,
             Evidence.is_clean.is_(False),
             Evidence.local_day >= since,
             Retraction.evidence_id.is_(None),
             ~told.exists(),
         )
-        .group_by(Evidence.start_index, Evidence.start_at, Evidence.end_index, Evidence.end_at)
+        .group_by(
+            Evidence.student_id,
+            Evidence.start_index,
+            Evidence.start_at,
+            Evidence.end_index,
+            Evidence.end_at,
+        )
     )
-    return [Slip(span_from(*row[:4]), row[4]) for row in rows]
+    found: dict[UUID, list[Slip]] = {student_id: [] for student_id in students}
+    for row in rows:
+        found[row[0]].append(Slip(span_from(*row[1:5]), row[5]))
+    return found
 
 
 # Plans ------------------------------------------------------------------------------------------

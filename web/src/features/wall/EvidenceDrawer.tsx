@@ -153,7 +153,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
             </tr>
           </thead>
           <tbody>
-            {evidence.repetitions.slice(0, 300).map((r, i) => (
+            {evidence.repetitions.map((r, i) => (
               <tr key={i} className={r.is_retracted ? 'retracted' : ''}>
                 <td>{moment(r.played_at)}</td>
                 <td>
@@ -171,7 +171,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
           </tbody>
         </table>
       )}
-      {evidence.repetitions.length > 300 && <p className="muted">{evidence.repetitions.length - 300} older ones are not shown.</p>}
+      {evidence.older > 0 && <p className="muted">{evidence.older} older ones are counted, and not listed.</p>}
     </>
   )
 }

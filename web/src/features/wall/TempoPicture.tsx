@@ -13,7 +13,7 @@ interface Point {
 
 const A_DAY = 24 * 3600 * 1000
 
-/** Tempo over days: every pass of the chunk, what was solid, what was secure, and the goal. */
+/** Tempo over days: passes of the chunk by tempo, what was solid, what was secure, and the goal. */
 export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
   const points = pointsOf(evidence)
   if (points.length === 0) return null
@@ -21,9 +21,9 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
   const tempos = points.flatMap((p) => [p.clean, p.slip]).filter((tempo) => tempo !== undefined)
   const low = Math.floor((Math.min(...tempos, goal ?? 400) - 8) / 10) * 10
   const high = Math.ceil((Math.max(...tempos, goal ?? 0) + 15) / 10) * 10
-  const played = new Set(evidence.repetitions.map((row) => row.day)).size
-  const clean = points.filter((p) => p.clean !== undefined).length
-  const slips = points.filter((p) => p.slip !== undefined).length
+  const played = new Set(evidence.passes.map((one) => one.day)).size
+  const clean = evidence.passes.reduce((sum, one) => sum + one.clean, 0)
+  const slips = evidence.passes.reduce((sum, one) => sum + one.slips, 0)
   const last = evidence.days.at(-1)
   const said = `${clean} clean and ${slips} slipped passes on ${played} days; ${
     last?.solid ? `solid at ${bpm(last.solid)}` : 'nothing solid yet'
@@ -76,16 +76,14 @@ function pointsOf(evidence: EvidenceOut): Point[] {
       ...(one.secure !== null ? { secure: one.secure } : {}),
       ...(one.solid !== null ? { solid: one.solid } : {}),
     }))
-  const counted = evidence.repetitions.filter(
-    (row) => row.what === 'repetition' && row.tempo_bpm !== null && row.as_written && !row.is_retracted && !row.doubt,
-  )
+  // At each tempo of a day a dot and a cross at most, the slow ones first, beside each other: what a
+  // year of practice leaves is still a picture.
   const byDay = new Map<string, number>()
-  const passes: Point[] = [...counted].reverse().map((row) => {
-    const place = byDay.get(row.day) ?? 0
-    byDay.set(row.day, place + 1)
-    // Passes of one day stand beside each other, not on one spot.
-    const at = noon(row.day) - A_DAY / 3 + (place % 12) * (A_DAY / 20)
-    return row.is_clean ? { at, clean: row.tempo_bpm ?? 0 } : { at, slip: row.tempo_bpm ?? 0 }
+  const passes: Point[] = evidence.passes.flatMap((one) => {
+    const place = byDay.get(one.day) ?? 0
+    byDay.set(one.day, place + 1)
+    const at = noon(one.day) - A_DAY / 3 + (place % 12) * (A_DAY / 20)
+    return [...(one.clean > 0 ? [{ at, clean: one.tempo }] : []), ...(one.slips > 0 ? [{ at, slip: one.tempo }] : [])]
   })
   return [...days, ...passes].sort((a, b) => a.at - b.at)
 }
