@@ -32,12 +32,13 @@ from tests.api.school import (
 from tests.builders import F
 
 
+def cell_path(school: School, chunk: int = 4) -> str:
+    student, chunk_id = school.ids["students"][0], school.ids["chunks"][chunk]["id"]
+    return f"/api/wall/{school.ids['part']}/evidence/{student}/{chunk_id}"
+
+
 def log(school: School, chunk: int = 4) -> list[dict]:
-    path = (
-        f"/api/wall/{school.ids['part']}/evidence/{school.ids['students'][0]}"
-        f"/{school.ids['chunks'][chunk]['id']}"
-    )
-    return ok(school.director.get(path))["repetitions"]
+    return ok(school.director.get(cell_path(school, chunk)))["repetitions"]
 
 
 @pytest.fixture
@@ -359,13 +360,22 @@ def test_old_sendings_are_frozen_by_the_upgrade(music_school: School, new_sessio
 
 def test_a_cell_tells_secure_tempo_with_its_interval_and_what_is_solid(at_goal):
     school = at_goal
-    url = (
-        f"/api/wall/{school.ids['part']}/evidence/{school.ids['students'][0]}"
-        f"/{school.ids['chunks'][4]['id']}"
-    )
+    url = cell_path(school)
     assert ok(school.director.get(url))["secure"] is None
     hand_in(school.students[0], *three(school.ids["items"][0]))
     told = ok(school.director.get(url))["secure"]
     assert told["low"] < told["median"] < told["high"]
     assert told["enough"] is False  # three passes are not enough to be sure
     assert (told["solid"], told["best"], told["goal"]) == (106, 106, 106)
+
+
+def test_of_a_long_history_the_newest_are_listed_and_all_are_counted(at_goal):
+    item, student = at_goal.ids["items"][0], at_goal.students[0]
+    reps = [a_repetition(item, tempo=90, clean=i % 5 > 0, second=-15 * i) for i in range(310)]
+    play(student, *reps)
+    found = ok(at_goal.director.get(cell_path(at_goal)))
+    assert (len(found["repetitions"]), found["older"]) == (300, 10)
+    assert sum(one["clean"] for one in found["passes"]) == 248
+    assert sum(one["slips"] for one in found["passes"]) == 62
+    times = [one["played_at"] for one in found["repetitions"]]
+    assert times == sorted(times, reverse=True)

@@ -1,6 +1,5 @@
 """Imports, pieces, parts, engraving."""
 
-from dataclasses import asdict
 from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
@@ -152,7 +151,7 @@ def list_deleted_pieces(who: MusicKeeper, session: Db) -> list[DeletedOut]:
 @router.get("/pieces/{piece_id}/hanging", operation_id="getHanging")
 def get_hanging(piece_id: UUID, who: MusicKeeper, session: Db) -> HangingOut:
     """What hangs on a piece, said before it is taken away."""
-    return HangingOut(**asdict(deleting.what_hangs(session, who, piece_id)))
+    return HangingOut(**deleting.what_hangs(session, who, piece_id)._asdict())
 
 
 @router.delete("/pieces/{piece_id}", operation_id="deletePiece", status_code=204)

@@ -4,8 +4,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm import Session
 
 from crumb.core.errors import NoNotation
 from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
@@ -17,6 +16,7 @@ from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.lately import Lately
 from crumb.services.who import Who
 from crumb.store.queries import locks
+from crumb.store.queries import pieces as ask
 from crumb.store.tables import Piece, PiecePart
 
 
@@ -50,7 +50,7 @@ def _read(session: Session, row: PiecePart) -> Part:
     known = _parts.get(key)
     if known is not None:
         return known
-    notation = session.scalar(select(PiecePart.notation).where(PiecePart.id == row.id))
+    notation = ask.notation_of(session, row.id)
     if not notation:
         raise NoNotation("This piece was deleted; only what was played on it is kept.")
     part = read_part(notation.encode())
@@ -64,25 +64,11 @@ def _read(session: Session, row: PiecePart) -> Part:
 
 def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:
     """Pieces of the program as they stand, newest first, each with its parts in score order."""
-    pieces = session.scalars(
-        select(Piece)
-        .where(
-            Piece.program_id == who.program_id,
-            Piece.replaced_by_id.is_(None),
-            Piece.deleted_at.is_(None),
-        )
-        .order_by(Piece.created_at.desc())
-    ).all()
-    parts = session.scalars(
-        select(PiecePart)
-        .where(PiecePart.program_id == who.program_id)
-        .order_by(PiecePart.place)
-        .options(defer(PiecePart.notation), defer(PiecePart.survey))
-    ).all()
     by_piece: dict[UUID, list[PiecePart]] = {}
-    for part in parts:
+    for part in ask.parts_of(session, who.program_id):
         by_piece.setdefault(part.piece_id, []).append(part)
-    return [(piece, by_piece.get(piece.id, [])) for piece in pieces]
+    found = ask.pieces_of(session, who.program_id)
+    return [(piece, by_piece.get(piece.id, [])) for piece in found]
 
 
 def piece_with_parts(session: Session, who: Who, piece_id: UUID) -> tuple[Piece, list[PiecePart]]:
@@ -91,13 +77,7 @@ def piece_with_parts(session: Session, who: Who, piece_id: UUID) -> tuple[Piece,
     Raises:
         NotFound: not here.
     """
-    parts = session.scalars(
-        select(PiecePart)
-        .where(PiecePart.piece_id == piece_id)
-        .order_by(PiecePart.place)
-        .options(defer(PiecePart.notation), defer(PiecePart.survey))
-    ).all()
-    return get_piece(session, who, piece_id), list(parts)
+    return get_piece(session, who, piece_id), list(ask.parts_in(session, piece_id))
 
 
 def get_piece(session: Session, who: Who, piece_id: UUID) -> Piece:
@@ -106,13 +86,7 @@ def get_piece(session: Session, who: Who, piece_id: UUID) -> Piece:
     Raises:
         NotFound: not here.
     """
-    piece = session.scalar(
-        select(Piece).where(
-            Piece.id == piece_id,
-            Piece.program_id == who.program_id,
-            Piece.deleted_at.is_(None),
-        )
-    )
+    piece = ask.piece_of(session, who.program_id, piece_id)
     if piece is None:
         raise NotFound("There is no such piece.")
     return piece
@@ -126,19 +100,7 @@ def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = F
     """
     if for_change:
         locks.have_part(session, part_id)
-    query = (
-        select(PiecePart)
-        .join(Piece, Piece.id == PiecePart.piece_id)
-        .where(
-            PiecePart.id == part_id,
-            PiecePart.program_id == who.program_id,
-            Piece.deleted_at.is_(None),
-        )
-        .options(defer(PiecePart.notation), defer(PiecePart.survey))
-    )
-    # Its id never changes: who only points at it (what is sent, what a plan lays out) goes on.
-    changing = query.with_for_update(of=PiecePart, key_share=True)
-    row = session.scalar(changing if for_change else query)
+    row = ask.part_of(session, who.program_id, part_id, for_change=for_change)
     if row is None:
         raise NotFound("There is no such part.")
     return PartInHand(row, _read(session, row))
@@ -146,9 +108,7 @@ def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = F
 
 def load_kept(session: Session, part_id: UUID) -> PartInHand:
     """A part by its id alone, for work that belongs to no person."""
-    row = session.get_one(
-        PiecePart, part_id, options=[defer(PiecePart.notation), defer(PiecePart.survey)]
-    )
+    row = ask.any_part(session, part_id)
     return PartInHand(row, _read(session, row))
 
 

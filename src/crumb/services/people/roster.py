@@ -5,7 +5,6 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -13,8 +12,8 @@ from crumb.core.names import name_key
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.people.signing_in import hash_secret
 from crumb.services.who import Role, Who
-from crumb.store.base import ORDER
-from crumb.store.tables import Person, Section, SectionMember, SignedIn
+from crumb.store.queries import people as ask
+from crumb.store.tables import Person, Section, SectionMember
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,20 +36,10 @@ class NewPin:
 
 def list_sections(session: Session, who: Who) -> list[SectionView]:
     """All sections of the program, or those that somebody looks after."""
-    found = session.scalars(
-        select(Section)
-        .where(Section.program_id == who.program_id)
-        .order_by(Section.name.collate(ORDER))
-    )
+    found = ask.sections_of_program(session, who.program_id)
     sections = [section for section in found if who.sees(section.id)]
-    rows = session.execute(
-        select(SectionMember.section_id, Person.id, Person.name)
-        .join(Person, Person.id == SectionMember.person_id)
-        .where(Person.program_id == who.program_id)
-        .order_by(Person.name.collate(ORDER))
-    ).all()
     members: dict[UUID, list[tuple[UUID, str]]] = {}
-    for section_id, person_id, name in rows:
+    for section_id, person_id, name in ask.members_of_program(session, who.program_id):
         members.setdefault(section_id, []).append((person_id, name))
     return [SectionView(s.id, s.name, tuple(members.get(s.id, ()))) for s in sections]
 
@@ -79,22 +68,13 @@ def sections_with(session: Session, who: Who, students: Iterable[UUID]) -> tuple
 
 def sections_of(session: Session, person_id: UUID) -> list[UUID]:
     """The sections a student plays in."""
-    return list(
-        session.scalars(
-            select(SectionMember.section_id).where(SectionMember.person_id == person_id)
-        )
-    )
+    return sections_by_student(session, [person_id])[person_id]
 
 
 def sections_by_student(session: Session, students: Sequence[UUID]) -> dict[UUID, list[UUID]]:
     """The sections that each of some students plays in."""
     found: dict[UUID, list[UUID]] = {student_id: [] for student_id in students}
-    rows = session.execute(
-        select(SectionMember.person_id, SectionMember.section_id).where(
-            SectionMember.person_id.in_(students)
-        )
-    )
-    for student_id, section_id in rows:
+    for student_id, section_id in ask.memberships(session, students):
         found[student_id].append(section_id)
     return found
 
@@ -142,15 +122,7 @@ def add_students(session: Session, who: Who, section_id: UUID, names: list[str])
     if not tidy:
         raise NotAccepted("Write at least one name.")
     keys = [name_key(name) for name in tidy]
-    taken = set(
-        session.scalars(
-            select(Person.name_key).where(
-                Person.program_id == who.program_id,
-                Person.role == Role.STUDENT,
-                Person.name_key.in_(keys),
-            )
-        )
-    )
+    taken = ask.taken_names(session, who.program_id, Role.STUDENT, keys)
     twice = {key for key in keys if keys.count(key) > 1} | taken
     if twice:
         raise _twice([name for name in tidy if name_key(name) in twice])
@@ -199,7 +171,7 @@ def renew_pin(session: Session, who: Who, student_id: UUID) -> NewPin:
     person = get_student(session, who, student_id)
     pin = new_pin()
     person.secret_hash = hash_secret(pin)
-    session.execute(delete(SignedIn).where(SignedIn.person_id == person.id))
+    ask.sign_out(session, person.id)
     session.commit()
     return NewPin(person.id, person.name, pin)
 
@@ -210,13 +182,7 @@ def get_student(session: Session, who: Who, student_id: UUID) -> Person:
     Raises:
         NotFound: no such student here, or none that this person looks after.
     """
-    person = session.scalar(
-        select(Person).where(
-            Person.id == student_id,
-            Person.program_id == who.program_id,
-            Person.role == Role.STUDENT,
-        )
-    )
+    person = ask.person_of(session, who.program_id, student_id, Role.STUDENT)
     if person is None or not _is_seen(session, who, student_id):
         raise NotFound("There is no such student.")
     return person
@@ -253,9 +219,4 @@ def set_leader(
 
 def leaders_of(session: Session, who: Who) -> set[tuple[UUID, UUID]]:
     """(section, student) of every section leader of the program."""
-    rows = session.execute(
-        select(SectionMember.section_id, SectionMember.person_id)
-        .join(Section, Section.id == SectionMember.section_id)
-        .where(Section.program_id == who.program_id, SectionMember.is_leader)
-    )
-    return {(section, person) for section, person in rows}
+    return set(ask.leaders(session, who.program_id))

@@ -1,0 +1,143 @@
+"""Pieces and their parts. What is long of a part, notation and survey, is read by itself."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import select, update
+from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm.interfaces import ORMOption
+
+from crumb.store.tables import Job, Piece, PiecePart
+
+
+def _short() -> tuple[ORMOption, ...]:
+    return defer(PiecePart.notation), defer(PiecePart.survey)
+
+
+def pieces_of(session: Session, program_id: UUID) -> Sequence[Piece]:
+    """Pieces of a program as they stand, newest first."""
+    return session.scalars(
+        select(Piece)
+        .where(
+            Piece.program_id == program_id,
+            Piece.replaced_by_id.is_(None),
+            Piece.deleted_at.is_(None),
+        )
+        .order_by(Piece.created_at.desc())
+    ).all()
+
+
+def parts_of(session: Session, program_id: UUID) -> Sequence[PiecePart]:
+    """All parts of a program, in score order."""
+    return session.scalars(
+        select(PiecePart)
+        .where(PiecePart.program_id == program_id)
+        .order_by(PiecePart.place)
+        .options(*_short())
+    ).all()
+
+
+def parts_in(session: Session, piece_id: UUID) -> Sequence[PiecePart]:
+    """The parts of a piece, in score order."""
+    return session.scalars(
+        select(PiecePart)
+        .where(PiecePart.piece_id == piece_id)
+        .order_by(PiecePart.place)
+        .options(*_short())
+    ).all()
+
+
+def piece_of(session: Session, program_id: UUID, piece_id: UUID) -> Piece | None:
+    """A piece of a program that was not taken away."""
+    return session.scalar(
+        select(Piece).where(
+            Piece.id == piece_id, Piece.program_id == program_id, Piece.deleted_at.is_(None)
+        )
+    )
+
+
+def part_of(
+    session: Session, program_id: UUID, part_id: UUID, *, for_change: bool = False
+) -> PiecePart | None:
+    """A part of a program whose piece was not taken away; locked if it is to be changed.
+
+    Its id never changes: who only points at it (what is sent, what a plan lays out) goes on.
+    """
+    query = (
+        select(PiecePart)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .where(
+            PiecePart.id == part_id,
+            PiecePart.program_id == program_id,
+            Piece.deleted_at.is_(None),
+        )
+        .options(*_short())
+    )
+    return session.scalar(
+        query.with_for_update(of=PiecePart, key_share=True) if for_change else query
+    )
+
+
+def any_part(session: Session, part_id: UUID) -> PiecePart:
+    """A part by its id alone."""
+    return session.get_one(PiecePart, part_id, options=_short())
+
+
+def notation_of(session: Session, part_id: UUID) -> str | None:
+    """What a part's notation is; empty where it was erased."""
+    return session.scalar(select(PiecePart.notation).where(PiecePart.id == part_id))
+
+
+# Taken away -------------------------------------------------------------------------------------
+
+
+def with_earlier(session: Session, piece_id: UUID) -> list[UUID]:
+    """A piece and all the versions that it replaced."""
+    found = [piece_id]
+    newest = found
+    while newest:
+        newest = list(session.scalars(select(Piece.id).where(Piece.replaced_by_id.in_(newest))))
+        found += newest
+    return found
+
+
+def mark_taken_away(
+    session: Session, piece_ids: Sequence[UUID], at: datetime | None, *, erases_evidence: bool
+) -> None:
+    """Say when pieces were taken away (None: they are back), and what goes with them."""
+    session.execute(
+        update(Piece)
+        .where(Piece.id.in_(piece_ids))
+        .values(deleted_at=at, erases_evidence=erases_evidence)
+    )
+
+
+def taken_away(session: Session, program_id: UUID, since: datetime) -> Sequence[Piece]:
+    """Pieces taken away after a moment whose music is still there, the latest first."""
+    return session.scalars(
+        select(Piece)
+        .where(
+            Piece.program_id == program_id,
+            Piece.deleted_at > since,
+            Piece.file_key != "",
+        )
+        .order_by(Piece.deleted_at.desc())
+    ).all()
+
+
+def taken_away_before(session: Session, moment: datetime) -> Sequence[Piece]:
+    """Pieces of any program taken away before a moment, locked; those in work are left out."""
+    return session.scalars(
+        select(Piece)
+        .where(Piece.deleted_at < moment, Piece.file_key != "")
+        .order_by(Piece.id)
+        .with_for_update(skip_locked=True)
+    ).all()
+
+
+def is_file_used(session: Session, key: str) -> bool:
+    """Whether a file is some piece's, or of something that is being brought in."""
+    piece = select(Piece.id).where(Piece.file_key == key).limit(1)
+    waiting = select(Job.id).where(Job.file_key == key, Job.state.in_(("waiting", "working")))
+    return session.scalar(piece) is not None or session.scalar(waiting.limit(1)) is not None
