@@ -167,7 +167,7 @@ def _answer(found: Standing) -> LevelOut:
         enough=found.secure.enough,
         solid=bpm(found.solid),
         best_single=bpm(found.best_single),
-        p_clean_at_goal=round(found.clean_at_goal, 4),
+        p_clean_at_goal=round(found.secure.at_goal, 4),
         due=found.due,
         next=found.next,
         why=found.why,

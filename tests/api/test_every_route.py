@@ -68,6 +68,7 @@ OWN_LISTS = {
     "listPieces",
     "listSections",
     "listAssignments",
+    "listOlderAssignments",
     "listDrills",
     "createSection",
     "startImport",

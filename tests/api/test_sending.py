@@ -177,6 +177,29 @@ def test_one_more_drill_and_a_later_date_reach_everybody(school):
     assert "passed already" in answer.json()["detail"]
 
 
+def test_what_left_the_lists_of_students_is_listed_apart_and_can_be_brought_back(
+    school, new_session
+):
+    assigned(school)
+    director, here, today = school.director, school.ids["assignment"], datetime.now(UTC).date()
+    listed = "/api/assignments", "/api/assignments/older"
+
+    def ids() -> list[list[str]]:
+        return [[one["id"] for one in ok(director.get(path))] for path in listed]
+
+    assert ids() == [[here], []]
+    for days, current, older in ((14, [here], []), (15, [], [here])):
+        with new_session() as session:
+            session.get_one(Assignment, UUID(here)).due_on = today - timedelta(days=days)
+            session.commit()
+        assert ids() == [current, older]
+        assert [i["due_on"] for i in ok(school.students[0].get("/api/me/today"))] == [
+            str(today - timedelta(days=days))
+        ] * len(current)
+    ok(director.patch(f"/api/assignments/{here}", json={"due_on": str(today)}))
+    assert ids() == [[here], []]
+
+
 def test_the_third_day_running_a_drill_rests_while_another_is_open(school, new_session):
     assigned(school, an_item(school, drill="alone"), an_item(school, drill="backward"))
     alone, backward = school.ids["items"]

@@ -80,44 +80,51 @@ def _gets(student: previewing.StudentGets) -> StudentGetsOut:
 
 @router.post("/assignments", operation_id="sendAssignment", status_code=201)
 def send_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
-    """Send it; the list of all assignments comes back, newest first."""
+    """Send it; the list of what is on students' lists comes back, newest first."""
     assigning.send(session, who, _wish(body), today)
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.get("/assignments", operation_id="listAssignments")
-def list_assignments(who: Sender, session: Db) -> list[AssignmentOut]:
-    """All assignments, newest first."""
-    return [
-        AssignmentOut(
-            id=view.assignment.id,
-            sending_id=view.assignment.sending_id,
-            exception=view.assignment.exception,
-            title=view.title,
-            part=view.part_name,
-            part_id=view.assignment.part_id,
-            section=view.section_name,
-            section_id=view.assignment.section_id,
-            due_on=view.assignment.due_on,
-            minutes_a_day=view.assignment.minutes_a_day,
-            sent_at=view.assignment.sent_at,
-            withdrawn=view.assignment.withdrawn_at is not None,
-            students=view.students,
-            items=[
-                AssignedItem(
-                    id=item.id,
-                    chunk=item.chunk,
-                    drill=item.title,
-                    role=item.role,  # type: ignore[arg-type]
-                    every=item.every,
-                    note=item.note,
-                    removed=item.is_removed,
-                )
-                for item in view.items
-            ],
-        )
-        for view in listing.list_assignments(session, who)
-    ]
+def list_assignments(who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
+    """What is on students' lists, newest first."""
+    return [_out(view) for view in listing.list_assignments(session, who, today)]
+
+
+@router.get("/assignments/older", operation_id="listOlderAssignments")
+def list_older_assignments(who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
+    """What has left students' lists, the newest of it."""
+    return [_out(view) for view in listing.list_older(session, who, today)]
+
+
+def _out(view: listing.AssignmentView) -> AssignmentOut:
+    return AssignmentOut(
+        id=view.assignment.id,
+        sending_id=view.assignment.sending_id,
+        exception=view.assignment.exception,
+        title=view.title,
+        part=view.part_name,
+        part_id=view.assignment.part_id,
+        section=view.section_name,
+        section_id=view.assignment.section_id,
+        due_on=view.assignment.due_on,
+        minutes_a_day=view.assignment.minutes_a_day,
+        sent_at=view.assignment.sent_at,
+        withdrawn=view.assignment.withdrawn_at is not None,
+        students=view.students,
+        items=[
+            AssignedItem(
+                id=item.id,
+                chunk=item.chunk,
+                drill=item.title,
+                role=item.role,  # type: ignore[arg-type]
+                every=item.every,
+                note=item.note,
+                removed=item.is_removed,
+            )
+            for item in view.items
+        ],
+    )
 
 
 @router.patch("/assignments/{assignment_id}", operation_id="changeAssignment")
@@ -133,41 +140,49 @@ def change_assignment(
         minutes_a_day=body.minutes_a_day,
         today=today,
     )
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.post("/assignments/{assignment_id}/withdraw", operation_id="withdrawAssignment")
-def withdraw_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
+def withdraw_assignment(
+    assignment_id: UUID, who: Sender, session: Db, today: Today
+) -> list[AssignmentOut]:
     """Take it back, with all that was sent with it; what was played on it stays."""
     changing.withdraw(session, who, assignment_id)
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.post("/assignments/{assignment_id}/restore", operation_id="restoreAssignment")
-def restore_assignment(assignment_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
+def restore_assignment(
+    assignment_id: UUID, who: Sender, session: Db, today: Today
+) -> list[AssignmentOut]:
     """Bring a withdrawn assignment back."""
     changing.withdraw(session, who, assignment_id, back=True)
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.post("/assignments/{assignment_id}/items", operation_id="addAssignedDrill")
 def add_assigned_drill(
-    assignment_id: UUID, body: WishedItem, who: Sender, session: Db
+    assignment_id: UUID, body: WishedItem, who: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """One more drill in it."""
     changing.add_item(session, who, assignment_id, _wished(body))
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.post("/assignments/items/{item_id}/remove", operation_id="removeAssignedDrill")
-def remove_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
+def remove_assigned_drill(
+    item_id: UUID, who: Sender, session: Db, today: Today
+) -> list[AssignmentOut]:
     """Take one drill out of an assignment; its repetitions stay."""
     changing.drop_item(session, who, item_id)
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)
 
 
 @router.post("/assignments/items/{item_id}/restore", operation_id="restoreAssignedDrill")
-def restore_assigned_drill(item_id: UUID, who: Sender, session: Db) -> list[AssignmentOut]:
+def restore_assigned_drill(
+    item_id: UUID, who: Sender, session: Db, today: Today
+) -> list[AssignmentOut]:
     """Bring it back."""
     changing.drop_item(session, who, item_id, back=True)
-    return list_assignments(who, session)
+    return list_assignments(who, session, today)

@@ -178,7 +178,6 @@ class Standing:
     passes: int
     solid: Fraction | None
     best_single: Fraction | None
-    clean_at_goal: float
     is_clean_last: bool
     due: date | None
     next: str
@@ -343,7 +342,6 @@ def standing(
         solid=fold.solid,
         best_single=fold.best,
         is_clean_last=bool(fold.chunk.running),
-        clean_at_goal=secure.clean_at(fold.belief, goal, today),
         due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
         next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),
         why=_why(fold, level, goal),

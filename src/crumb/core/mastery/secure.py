@@ -68,13 +68,15 @@ class Belief:
 class Secure:
     """Secure tempo in beats a minute: the median, and between what it lies four times of five.
 
-    ``enough``: whether that is worth telling without a warning.
+    ``enough``: whether that is worth telling without a warning. ``at_goal`` is the chance that the
+    next pass at goal is clean.
     """
 
     median: float
     low: float
     high: float
     enough: bool
+    at_goal: float
 
 
 @lru_cache(maxsize=512)
@@ -108,15 +110,21 @@ def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Beli
 
 def clean_at(belief: Belief, tempo: Fraction, today: date | None = None) -> float:
     """The chance that the next pass as written at a tempo is clean."""
-    return float((_on(belief, today) * _chances(float(tempo))).sum())
+    return _chance(_on(belief, today), tempo)
 
 
 def secure_of(belief: Belief, goal: Fraction, today: date | None = None) -> Secure:
     """Secure tempo by a belief, as it stands on a day (otherwise its last); see :class:`Secure`."""
-    summed = np.cumsum(_on(belief, today).sum(axis=0))
+    grid = _on(belief, today)
+    summed = np.cumsum(grid.sum(axis=0))
     low, median, high = (exp(_quantile(summed, share)) for share in (0.1, 0.5, 0.9))
     is_narrow = high - low <= float(goal * WIDEST_SHARE)
-    return Secure(median, low, high, belief.passes >= ENOUGH and is_narrow)
+    is_enough = belief.passes >= ENOUGH and is_narrow
+    return Secure(median, low, high, is_enough, _chance(grid, goal))
+
+
+def _chance(grid: Grid, tempo: Fraction) -> float:
+    return float((grid * _chances(float(tempo))).sum())
 
 
 def _on(belief: Belief, day: date | None) -> Grid:

@@ -7,6 +7,8 @@ from crumb.core.plan.model import PlanAsk
 
 FURTHEST = 400
 """No plan looks further ahead than this many days."""
+CARRIED_OVER = timedelta(days=14)
+"""So long after its date what was sent stays on a student's list (our own choice)."""
 
 
 def is_off(ask: PlanAsk, day: date) -> bool:

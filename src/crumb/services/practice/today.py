@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
 from crumb.core.mastery.levels import AT_TEMPO
-from crumb.core.plan.days import is_due_again
+from crumb.core.plan.days import CARRIED_OVER, is_due_again
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
 from crumb.services.evidence.climbs import place_of
@@ -31,8 +31,6 @@ from crumb.store.tables import (
     Piece,
     PiecePart,
 )
-
-_CARRIED_OVER = timedelta(days=14)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +71,7 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
             Assignment.program_id == who.program_id,
             Assignment.withdrawn_at.is_(None),
             Assignment.plan_id.is_(None),
-            Assignment.due_on >= on - _CARRIED_OVER,
+            Assignment.due_on >= on - CARRIED_OVER,
             Piece.deleted_at.is_(None),
         )
         .order_by(Assignment.due_on, Assignment.sent_at)

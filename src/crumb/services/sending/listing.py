@@ -2,15 +2,19 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.plan.days import CARRIED_OVER
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import chunks_of
 from crumb.services.who import Who
 from crumb.store.queries import sending
 from crumb.store.tables import Assignment, AssignmentItem
+
+_MOST_OLDER = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,9 +42,22 @@ class AssignmentView:
     items: tuple[ItemView, ...]
 
 
-def list_assignments(session: Session, who: Who) -> list[AssignmentView]:
-    """All assignments that were sent by hand, newest first; days of plans are no such thing."""
-    rows = sending.by_hand(session, who.program_id)
+def list_assignments(session: Session, who: Who, today: date) -> list[AssignmentView]:
+    """What was sent by hand and is on students' lists, newest first; days of plans are no such."""
+    return _views(
+        session, who, sending.by_hand(session, who.program_id, since=today - CARRIED_OVER)
+    )
+
+
+def list_older(session: Session, who: Who, today: date) -> list[AssignmentView]:
+    """What was sent by hand and has left students' lists, the newest of it."""
+    before = today - CARRIED_OVER
+    return _views(
+        session, who, sending.by_hand(session, who.program_id, before=before, most=_MOST_OLDER)
+    )
+
+
+def _views(session: Session, who: Who, rows: Sequence[sending.ByHand]) -> list[AssignmentView]:
     ids = [row.assignment.id for row in rows]
     items = sending.items_of(session, ids, with_removed=True)
     counts = sending.receivers(session, ids)

@@ -1,6 +1,7 @@
 """What was sent: drills as they were sent, and whose they are."""
 
 from collections.abc import Iterable, Sequence
+from datetime import date
 from hashlib import sha256
 from typing import NamedTuple
 from uuid import UUID
@@ -23,8 +24,15 @@ class ByHand(NamedTuple):
     section: str
 
 
-def by_hand(session: Session, program_id: UUID) -> list[ByHand]:
-    """What directors of a program sent themselves, the newest first."""
+def by_hand(
+    session: Session,
+    program_id: UUID,
+    *,
+    since: date = date.min,
+    before: date = date.max,
+    most: int | None = None,
+) -> list[ByHand]:
+    """What directors of a program sent themselves and is due in some days, the newest first."""
     rows = session.execute(
         select(t.Assignment, t.Piece.title, t.PiecePart.name, t.Section.name)
         .join(t.PiecePart, t.PiecePart.id == t.Assignment.part_id)
@@ -33,9 +41,12 @@ def by_hand(session: Session, program_id: UUID) -> list[ByHand]:
         .where(
             t.Assignment.program_id == program_id,
             t.Assignment.plan_id.is_(None),
+            t.Assignment.due_on >= since,
+            t.Assignment.due_on < before,
             t.Piece.deleted_at.is_(None),
         )
         .order_by(t.Assignment.sent_at.desc(), t.Section.name, t.Assignment.exception)
+        .limit(most)
     )
     return [ByHand(*row) for row in rows]
 

@@ -6,6 +6,7 @@ import { ask, said } from '../../api/ask'
 import {
   changeAssignment,
   listAssignments,
+  listOlderAssignments,
   removeAssignedDrill,
   restoreAssignedDrill,
   restoreAssignment,
@@ -17,28 +18,51 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { PrintSheets } from './PrintSheets'
 
 const key = ['assignments']
+const olderKey = [...key, 'older']
 
 export default function Sent() {
   const sent = useQuery({ queryKey: key, queryFn: () => ask(listAssignments()) })
-  const sendings = new Map<string, AssignmentOut[]>()
-  for (const one of sent.data ?? []) sendings.set(one.sending_id, [...(sendings.get(one.sending_id) ?? []), one])
   return (
     <div className="page">
       <h1>Assignments</h1>
       {sent.isPending && <Loading what="Looking them up" />}
       {sent.isError && <Failed error={sent.error} retry={() => void sent.refetch()} />}
       {sent.data?.length === 0 && (
-        <Empty title="Nothing sent yet">
+        <Empty title="Nothing on students’ lists">
           <p>Open a part, split it, choose drills on the bench, and send them to a section.</p>
           <Link to="/music">To the music</Link>
         </Empty>
       )}
-      <ul className="pieces">
-        {[...sendings.values()].map((assignments) => (
-          <Sending key={assignments[0]?.sending_id} assignments={assignments} />
-        ))}
-      </ul>
+      <Sendings all={sent.data ?? []} />
+      <Older />
     </div>
+  )
+}
+
+/** What has left the lists of students: asked for, it is there. */
+function Older() {
+  const [isOpen, setOpen] = useState(false)
+  const older = useQuery({ queryKey: olderKey, queryFn: () => ask(listOlderAssignments()), enabled: isOpen })
+  return (
+    <details className="ahead" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary>Due more than two weeks ago</summary>
+      {isOpen && older.isPending && <Loading what="Looking them up" />}
+      {older.isError && <Failed error={older.error} retry={() => void older.refetch()} />}
+      {older.data?.length === 0 && <p className="muted">Nothing.</p>}
+      <Sendings all={older.data ?? []} />
+    </details>
+  )
+}
+
+function Sendings({ all }: { all: AssignmentOut[] }) {
+  const sendings = new Map<string, AssignmentOut[]>()
+  for (const one of all) sendings.set(one.sending_id, [...(sendings.get(one.sending_id) ?? []), one])
+  return (
+    <ul className="pieces">
+      {[...sendings.values()].map((assignments) => (
+        <Sending key={assignments[0]?.sending_id} assignments={assignments} />
+      ))}
+    </ul>
   )
 }
 
@@ -50,7 +74,10 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
   const first = assignments[0] as AssignmentOut
   const change = useMutation({
     mutationFn: (call: () => Promise<AssignmentOut[]>) => call(),
-    onSuccess: (list) => client.setQueryData(key, list),
+    onSuccess: (list) => {
+      client.setQueryData(key, list)
+      void client.invalidateQueries({ queryKey: olderKey })
+    },
     onError: (error) => void message.error(said(error)),
   })
   const path = { assignment_id: first.id }
