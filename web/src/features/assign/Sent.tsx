@@ -44,7 +44,7 @@ function Older() {
   const [isOpen, setOpen] = useState(false)
   const older = useQuery({ queryKey: olderKey, queryFn: () => ask(listOlderAssignments()), enabled: isOpen })
   return (
-    <details className="ahead" onToggle={(event) => setOpen(event.currentTarget.open)}>
+    <details className="older" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Due more than two weeks ago</summary>
       {isOpen && older.isPending && <Loading what="Looking them up" />}
       {older.isError && <Failed error={older.error} retry={() => void older.refetch()} />}
