@@ -107,9 +107,10 @@ def phrase_starts(
     odds = local_scores(melody, weights) if scores is None else scores
     clock = clock_of(melody)
     cuts = [0, *(i for i in range(1, count) if odds[i - 1] > _PRUNED or i in keep), count]
-    equal, double, rhythm = weights.alike
+    kin = _Kin(clock, cuts)
     best: list[dict[int, tuple[float, int]]] = [{} for _ in cuts]
     best[0][-1] = (0.0, -1)
+    ranked: list[list[tuple[float, int]]] = [[(0.0, -1)]]
     for b in range(1, len(cuts)):
         gain = odds[cuts[b] - 1] if cuts[b] < count else 0.0
         for a in range(b - 1, -1, -1):
@@ -118,17 +119,50 @@ def phrase_starts(
                 break
             own = gain + weights.notes[size - 1]
             own += weights.measures[measures_of(clock, cuts[a], cuts[b])]
-            top: tuple[float, int] | None = None
-            for before, (score, _) in best[a].items():
-                total = score + own
-                if before >= 0:
-                    alike = likeness(clock, cuts[before], cuts[a], cuts[b])
-                    total += alike[0] * equal + alike[1] * double + alike[2] * rhythm
-                if top is None or total > top[0]:
-                    top = (total, before)
-            if top is not None:
-                best[b][a] = top
+            alike = [before for before in kin.before(a, b) if before in best[a]]
+            found = [
+                (best[a][c][0] + own + _bonus(clock, cuts[c], cuts[a], cuts[b], weights), c)
+                for c in alike
+            ]
+            # Of all the others only the best can win: nothing is added to any of them.
+            plain = next(((score, c) for score, c in ranked[a] if c not in alike), None)
+            if plain is not None:
+                found.append((plain[0] + own, plain[1]))
+            if found:
+                best[b][a] = max(found)
+        ranked.append(sorted(((score, a) for a, (score, _) in best[b].items()), reverse=True))
     return _walk_back(cuts, best)
+
+
+class _Kin:
+    """Where a phrase has to start, so that it may be like the one after it."""
+
+    def __init__(self, clock: Clock, cuts: Sequence[int]) -> None:
+        self._clock, self._cuts = clock, cuts
+        self._by_note = {note: place for place, note in enumerate(cuts)}
+        self._by_onset: dict[int, list[int]] = {}
+        for place, note in enumerate(cuts):
+            self._by_onset.setdefault(clock.onsets[note], []).append(place)
+
+    def before(self, a: int, b: int) -> set[int]:
+        """Places of starts with which the length or the count of notes is that of ``a`` to ``b``.
+
+        Or half of its length, or twice it: nothing else can be alike.
+        """
+        onsets, cuts = self._clock.onsets, self._cuts
+        here, length = onsets[cuts[a]], onsets[cuts[b]] - onsets[cuts[a]]
+        starts = [here - length, here - 2 * length]
+        if length % 2 == 0:
+            starts.append(here - length // 2)
+        found = {place for start in starts for place in self._by_onset.get(start, ())}
+        count = self._by_note.get(2 * cuts[a] - cuts[b])
+        return found if count is None else found | {count}
+
+
+def _bonus(clock: Clock, first: int, middle: int, stop: int, weights: Weights) -> float:
+    equal, double, rhythm = weights.alike
+    alike = likeness(clock, first, middle, stop)
+    return alike[0] * equal + alike[1] * double + alike[2] * rhythm
 
 
 def _walk_back(cuts: list[int], best: list[dict[int, tuple[float, int]]]) -> list[int]:
