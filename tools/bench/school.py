@@ -168,5 +168,5 @@ def add_history(session: Session, school: LargeSchool, *, rows: int, days: int =
                     step_name=step.name,
                 )
             )
-        evidence.store(session, made)
+        evidence.put(session, evidence=made)
         session.commit()

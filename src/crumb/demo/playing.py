@@ -71,8 +71,7 @@ def play(
                 _row(who, assignment, item, student, drill.steps[made.step], made, random)
                 for made in practice(drill, how, start, days, random)
             ]
-            if rows:
-                evidence.store(session, rows)
+            evidence.put(session, evidence=rows)
     session.commit()
 
 

@@ -1,17 +1,16 @@
 """Where students stand on the ladders of what was sent: kept up to date like levels."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
 from crumb.core.evidence.model import Source
 from crumb.core.tempo.climb import Climb, ClimbPlan, Played, advance, start_climb
 from crumb.store.codecs.mastery import climb_from, climb_row
-from crumb.store.queries import evidence as kept
+from crumb.store.queries.evidence import PlayedRow
 from crumb.store.tables import ClimbRow
 
 
@@ -45,10 +44,10 @@ def advanced(plan: ClimbPlan, place: Place, one: Played, order: tuple[datetime, 
     return Place(advance(plan, place.climb, one), order)
 
 
-def climbed_anew(session: Session, plan: ClimbPlan, item_id: UUID, student_id: UUID) -> Place:
-    """A climb worked out from all that was played and not taken back."""
+def climbed(plan: ClimbPlan, rows: Iterable[PlayedRow]) -> Place:
+    """A climb worked out from all that was played and not taken back, in order."""
     place = Place(start_climb(plan))
-    for row in kept.played_on(session, item_id, student_id):
+    for row in rows:
         one = played(row.step, row.tempo, row.is_clean, row.at, Source(row.source))
         place = advanced(plan, place, one, (row.at, row.id.int))
     return place

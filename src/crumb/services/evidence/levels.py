@@ -60,7 +60,7 @@ def refold(
     rows = [row for student, played in found.items() for row in _rows(chunks, student, played)]
     # Nothing is kept of what was never played; what was taken back is put to nothing.
     rows = [r for r in rows if r["last_id"] or (r["student_id"], r["chunk_id"]) in known]
-    kept.save_mastery(session, rows)
+    kept.put(session, mastery=rows)
     if student_id is None:
         return {}
     return {chunk_id: 0 for chunk_id, _ in chunks} | {r["chunk_id"]: r["level"] for r in rows}

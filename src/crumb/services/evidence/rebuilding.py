@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.services.evidence import climbs, levels
-from crumb.services.evidence.climbs import climbed_anew, place_of
+from crumb.services.evidence.climbs import climbed, place_of
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of
@@ -16,8 +16,6 @@ from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     Chunk,
-    ClimbRow,
-    Evidence,
     Mastery,
     PiecePart,
 )
@@ -102,19 +100,16 @@ def _climbs(session: Session, item: AssignmentItem) -> list[Difference]:
     if item.frozen is None:
         return []
     plan = drill_of(item).plan
-    found = []
-    players = set(
-        session.scalars(select(Evidence.student_id).where(Evidence.item_id == item.id).distinct())
-    )
-    stored = {
-        row.student_id: row
-        for row in session.scalars(select(ClimbRow).where(ClimbRow.item_id == item.id))
-    }
-    for student_id in sorted(players | stored.keys()):
+    players = sorted(kept.players_of(session, item.id))
+    for student_id in players:
         locks.have_student(session, student_id)
-        before = place_of(plan, kept.climbs(session, student_id, [item.id]).get(item.id))
-        true = climbed_anew(session, plan, item.id, student_id)
+    stored, played = kept.climbs_on(session, item.id), kept.played_on(session, item.id)
+    found, rows = [], []
+    for student_id in players:
+        before = place_of(plan, stored.get(student_id))
+        true = climbed(plan, played.get(student_id, ()))
         if before != true:
             found.append(Difference("climb", student_id, item.id, str(before), str(true)))
-            kept.save_climbs(session, [climbs.row_of(item.id, student_id, true)])
+            rows.append(climbs.row_of(item.id, student_id, true))
+    kept.put(session, climbs=rows)
     return found

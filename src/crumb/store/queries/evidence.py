@@ -1,6 +1,6 @@
 """Evidence and what is kept of it: reading in the order played, writing once."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from fractions import Fraction
@@ -8,13 +8,14 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import func, select
-from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Doubt, Evidence, Source, What
 from crumb.core.score.position import Span
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
+from crumb.store.plans import Ask, Plan, run, together
+from crumb.store.queries.handing_in import put_all
 
 _SPAN = (
     t.Evidence.start_index,
@@ -45,25 +46,32 @@ def evidence_on(
         yield student, evidence_from(span, row[4:])
 
 
-def store(session: Session, rows: list[dict[str, Any]]) -> None:
-    """Write evidence; what has an id that is there already stays as it is."""
-    session.execute(insert(t.Evidence).on_conflict_do_nothing(index_elements=["id"]), rows)
+def put(
+    session: Session,
+    *,
+    evidence: Sequence[Mapping[str, Any]] = (),
+    mastery: Sequence[Mapping[str, Any]] = (),
+    climbs: Sequence[Mapping[str, Any]] = (),
+) -> None:
+    """Write evidence, and put levels and climbs in the place of those that are kept.
 
-
-def save_mastery(session: Session, rows: list[dict[str, Any]]) -> None:
-    """Put levels in the place of those that are kept."""
-    if not rows:
+    What has an id that is there already stays as it is. Levels and climbs go in one order, so that
+    no two transactions wait for each other.
+    """
+    if not (evidence or mastery or climbs):
         return
-    query = insert(t.Mastery)
-    changed = {name: query.excluded[name] for name in rows[0] if name not in _MASTERY_KEY}
-    session.execute(
-        query.on_conflict_do_update(index_elements=_MASTERY_KEY, set_=changed),
-        sorted(rows, key=lambda row: (row["student_id"], row["chunk_id"])),
+    session.flush()
+    ask = put_all(
+        evidence=evidence,
+        mastery=sorted(mastery, key=lambda row: (row["student_id"], row["chunk_id"])),
+        climbs=sorted(climbs, key=lambda row: (row["item_id"], row["student_id"])),
+        gone=(),
     )
+    run(session, _only(ask))
 
 
-_MASTERY_KEY = ["student_id", "chunk_id"]
-_CLIMB_KEY = ["item_id", "student_id"]
+def _only(ask: Ask) -> Plan[None]:
+    yield together(ask)
 
 
 def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, t.ClimbRow]:
@@ -76,16 +84,12 @@ def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict
     return {row.item_id: row for row in rows}  # type: ignore[misc]
 
 
-def save_climbs(session: Session, rows: list[dict[str, Any]]) -> None:
-    """Put climbs in the place of those that are kept."""
-    if not rows:
-        return
-    query = insert(t.ClimbRow)
-    changed = {name: query.excluded[name] for name in rows[0] if name not in _CLIMB_KEY}
-    session.execute(
-        query.on_conflict_do_update(index_elements=_CLIMB_KEY, set_=changed),
-        sorted(rows, key=lambda row: (row["item_id"], row["student_id"])),
+def climbs_on(session: Session, item_id: UUID) -> dict[UUID, t.ClimbRow]:
+    """Where everybody stands on the ladder of a drill."""
+    rows = session.execute(
+        select(*t.ClimbRow.__table__.columns).where(t.ClimbRow.item_id == item_id)
     )
+    return {row.student_id: row for row in rows}  # type: ignore[misc]
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,10 +104,11 @@ class PlayedRow:
     source: str
 
 
-def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[PlayedRow]:
-    """What a student played on a drill that was sent, and that moves the climb, as played."""
+def played_on(session: Session, item_id: UUID) -> dict[UUID, list[PlayedRow]]:
+    """What was played on a drill that was sent, and moves the climb: by student, as played."""
     rows = session.execute(
         select(
+            t.Evidence.student_id,
             t.Evidence.step,
             t.Evidence.tempo_bpm,
             t.Evidence.is_clean,
@@ -114,14 +119,24 @@ def played_on(session: Session, item_id: UUID, student_id: UUID) -> list[PlayedR
         .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
         .where(
             t.Evidence.item_id == item_id,
-            t.Evidence.student_id == student_id,
             t.Evidence.what == What.REPETITION,
             t.Evidence.doubt.in_(("", Doubt.JUMP)),
             t.Retraction.evidence_id.is_(None),
         )
         .order_by(t.Evidence.played_at, t.Evidence.id)
     )
-    return [PlayedRow(r[0] or 0, r[1], bool(r[2]), r[3], r[4], r[5]) for r in rows]
+    found: dict[UUID, list[PlayedRow]] = {}
+    for r in rows:
+        one = PlayedRow(r[1] or 0, r[2], bool(r[3]), r[4], r[5], r[6])
+        found.setdefault(r[0], []).append(one)
+    return found
+
+
+def players_of(session: Session, item_id: UUID) -> set[UUID]:
+    """Who has played on a drill that was sent, or has a climb on it."""
+    played = select(t.Evidence.student_id).where(t.Evidence.item_id == item_id).distinct()
+    climbing = select(t.ClimbRow.student_id).where(t.ClimbRow.item_id == item_id)
+    return {*session.scalars(played), *session.scalars(climbing)}
 
 
 def practice_days(
