@@ -9,6 +9,7 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.core.drills import CATALOGUE
+from crumb.core.evidence.model import Evidence as Played
 from crumb.core.evidence.model import Source
 from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
@@ -17,6 +18,8 @@ from crumb.services.evidence import sent
 from crumb.services.evidence.add import Noted, note
 from crumb.services.evidence.rebuilding import rebuild
 from crumb.services.who import Role, Who
+from crumb.store.codecs.evidence import evidence_row
+from crumb.store.queries.evidence import put
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Mastery, Program
 from tests.api.school import (
     School,
@@ -379,3 +382,25 @@ def test_of_a_long_history_the_newest_are_listed_and_all_are_counted(at_goal):
     assert sum(one["slips"] for one in found["passes"]) == 62
     times = [one["played_at"] for one in found["repetitions"]]
     assert times == sorted(times, reverse=True)
+
+
+def test_thousands_at_once_are_written_once_each(at_goal, new_session):
+    student, part = at_goal.ids["students"][0], at_goal.ids["part"]
+    span = Span(Position(8, F(0)), Position(10, F(0)))
+    began = datetime.now(UTC) - timedelta(days=20)
+    rows = [
+        evidence_row(
+            Played(span, began + timedelta(seconds=20 * i), id=uuid4().int, tempo=F(90)),
+            program_id=at_goal.program_id,
+            student_id=UUID(student),
+            part_id=UUID(part),
+            zone=UTC,
+        )
+        for i in range(2500)
+    ]
+    with new_session() as session:
+        for _ in range(2):
+            put(session, evidence=rows)
+        session.commit()
+    found = ok(at_goal.director.get(cell_path(at_goal)))
+    assert len(found["repetitions"]) + found["older"] == 2500

@@ -171,7 +171,7 @@ def _states(music: Music, known: _Known) -> tuple[ChunkState, ...]:
             found.append(state)
             continue
         twins = [known.standing[i] for i in map(UUID, state.kin) if i in known.standing]
-        drills = tuple(sorted(known.done[chunk.id], key=lambda pair: pair[1]))
+        drills = tuple(sorted(known.done[chunk.id], key=lambda pair: (pair[1], pair[0])))
         named = [at for at, _ in fell if at is not None]
         found.append(
             replace(
@@ -240,4 +240,4 @@ def _slips(
     for one in slips:
         if chunk.span.covers(one.span) and one.span != chunk.span:
             counted[place_label(hand.part, one.span.start)] += one.count
-    return dict(counted)
+    return dict(sorted(counted.items()))

@@ -58,16 +58,23 @@ def put(
     What has an id that is there already stays as it is. Levels and climbs go in one order, so that
     no two transactions wait for each other.
     """
-    if not (evidence or mastery or climbs):
-        return
     session.flush()
-    ask = put_all(
-        evidence=evidence,
-        mastery=sorted(mastery, key=lambda row: (row["student_id"], row["chunk_id"])),
-        climbs=sorted(climbs, key=lambda row: (row["item_id"], row["student_id"])),
-        gone=(),
-    )
-    run(session, _only(ask))
+    mastery = sorted(mastery, key=lambda row: (row["student_id"], row["chunk_id"]))
+    climbs = sorted(climbs, key=lambda row: (row["item_id"], row["student_id"]))
+    for some in _in_lots(evidence):
+        run(session, _only(put_all(evidence=some, mastery=(), climbs=(), gone=())))
+    for some in _in_lots(mastery):
+        run(session, _only(put_all(evidence=(), mastery=some, climbs=(), gone=())))
+    for some in _in_lots(climbs):
+        run(session, _only(put_all(evidence=(), mastery=(), climbs=some, gone=())))
+
+
+_AT_ONCE = 1000
+"""Rows of a statement: a whole school's levels on a part are more than one takes."""
+
+
+def _in_lots(rows: Sequence[Mapping[str, Any]]) -> Iterator[Sequence[Mapping[str, Any]]]:
+    return (rows[start : start + _AT_ONCE] for start in range(0, len(rows), _AT_ONCE))
 
 
 def _only(ask: Ask) -> Plan[None]:
