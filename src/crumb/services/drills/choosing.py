@@ -7,7 +7,6 @@ from functools import lru_cache
 from statistics import median_low
 from uuid import UUID, uuid4
 
-from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import passage_of
@@ -21,14 +20,8 @@ from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.people.roster import get_section
 from crumb.services.who import Who
-from crumb.store.tables import (
-    Assignment,
-    AssignmentItem,
-    AssignmentStudent,
-    Evidence,
-    Mastery,
-    RecipeRow,
-)
+from crumb.store.queries import mastery, recipes, sending
+from crumb.store.tables import RecipeRow
 
 _LOOK_BACK = timedelta(days=10)
 
@@ -74,30 +67,15 @@ def _situation(
     session: Session, hand: PartInHand, chunk: ChunkView, player: str, today: date
 ) -> Situation:
     """The middle level of the players who were sent the part, the next due date, the last days."""
-    students = select(AssignmentStudent.student_id).join(
-        Assignment, Assignment.id == AssignmentStudent.assignment_id
-    )
-    in_force = (Assignment.part_id == hand.row.id, Assignment.withdrawn_at.is_(None))
-    receiving = set(session.scalars(students.where(*in_force)))
-    levels = session.execute(
-        select(Mastery.student_id, Mastery.level).where(Mastery.chunk_id == chunk.id)
-    ).all()
-    known = dict(levels)
+    receiving = sending.having_part(session, hand.row.id)
+    known = mastery.levels_on(session, chunk.id)
     played = [known.get(student, 0) for student in receiving or known]
-    due = session.scalar(
-        select(func.min(Assignment.due_on)).where(*in_force, Assignment.due_on >= today)
-    )
-    recent = session.execute(
-        select(AssignmentItem.drill, Evidence.local_day)
-        .join(Evidence, Evidence.item_id == AssignmentItem.id)
-        .where(AssignmentItem.chunk_id == chunk.id, Evidence.local_day >= today - _LOOK_BACK)
-        .distinct()
-    ).all()
+    due = sending.next_due(session, hand.row.id, today)
     cures = cures_on(session, hand.row.id, chunk.span)
     return Situation(
         level=median_low(played) if played else 0,
         days_left=(due - today).days if due else None,
-        recent=tuple(sorted((drill, day) for drill, day in recent)),
+        recent=tuple(sending.drills_since(session, chunk.id, today - _LOOK_BACK)),
         today=today,
         player=player,
         heard=tuple((cure.heard, cure.drills) for cure in cures),
@@ -118,11 +96,7 @@ class RecipeView:
 
 def list_recipes(session: Session, who: Who) -> list[RecipeView]:
     """The program's own recipes, newest first, then the standard ones."""
-    rows = session.scalars(
-        select(RecipeRow)
-        .where(RecipeRow.program_id == who.program_id, RecipeRow.removed_at.is_(None))
-        .order_by(RecipeRow.made_at.desc())
-    )
+    rows = recipes.recipes_of(session, who.program_id)
     own = [RecipeView(row.id, row.section_id, _recipe(row)) for row in rows]
     return [*own, *(RecipeView(None, None, recipe) for recipe in STANDARD)]
 
@@ -142,9 +116,7 @@ def get_recipe(session: Session, who: Who, recipe_id: UUID) -> Recipe:
 
 
 def _row(session: Session, who: Who, recipe_id: UUID) -> RecipeRow:
-    row = session.scalar(
-        select(RecipeRow).where(RecipeRow.id == recipe_id, RecipeRow.program_id == who.program_id)
-    )
+    row = recipes.recipe_of(session, who.program_id, recipe_id)
     if row is None:
         raise NotFound("There is no such recipe.")
     return row

@@ -5,16 +5,17 @@ from datetime import UTC, datetime
 from fractions import Fraction
 from uuid import UUID, uuid4
 
-from sqlalchemy import ColumnElement, and_, or_, select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.marks import PartMark, checked, marked
 from crumb.core.score.position import Position
 from crumb.services.errors import NotAllowed, NotFound
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.people.roster import get_section
+from crumb.services.people.roster import get_section, sections_of
 from crumb.services.who import Right, Who
-from crumb.store.tables import Assignment, AssignmentStudent, Mark, SectionMember
+from crumb.store.queries import marks as ask
+from crumb.store.queries import people, sending
+from crumb.store.tables import Mark
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,37 +39,21 @@ def part_for(session: Session, who: Who, part_id: UUID) -> PartInHand:
     hand = load_part(session, who, part_id)
     if who.may(Right.READ_MUSIC):
         return hand
-    sent = session.scalar(
-        select(Assignment.id)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .where(
-            Assignment.part_id == part_id,
-            Assignment.withdrawn_at.is_(None),
-            AssignmentStudent.student_id == who.person_id,
-        )
-        .limit(1)
-    )
-    if sent is None:
+    if not sending.has_part(session, who.person_id, part_id):
         raise NotFound("There is no such part.")
     return hand
 
 
-def _seen(session: Session, who: Who) -> ColumnElement[bool]:
-    """Directors see what they and leaders wrote; students what reaches them, and their own."""
-    if who.may(Right.READ_MUSIC):
-        return Mark.layer != "own"
-    mine = session.scalars(
-        select(SectionMember.section_id).where(SectionMember.person_id == who.person_id)
-    ).all()
-    shared = and_(Mark.layer != "own", or_(Mark.section_id.is_(None), Mark.section_id.in_(mine)))
-    return or_(shared, and_(Mark.layer == "own", Mark.author_id == who.person_id))
-
-
 def list_marks(session: Session, who: Who, part_id: UUID) -> list[Mark]:
-    """The marks this person sees in a part, front to back."""
-    rows = session.scalars(
-        select(Mark).where(Mark.part_id == part_id, Mark.removed_at.is_(None), _seen(session, who))
-    ).all()
+    """The marks this person sees in a part, front to back.
+
+    Directors see what they and leaders wrote; students what reaches them, and their own.
+    """
+    if who.may(Right.READ_MUSIC):
+        rows = ask.shared(session, part_id)
+    else:
+        sections = sections_of(session, who.person_id)
+        rows = ask.reaching(session, part_id, who.person_id, sections)
     return sorted(rows, key=lambda m: (m.index, m.at, m.made_at))
 
 
@@ -130,13 +115,7 @@ def _layer(session: Session, who: Who, wish: MarkWish) -> tuple[str, UUID | None
 
 def sections_led(session: Session, who: Who) -> list[UUID]:
     """The sections that a student leads."""
-    return list(
-        session.scalars(
-            select(SectionMember.section_id).where(
-                SectionMember.person_id == who.person_id, SectionMember.is_leader
-            )
-        )
-    )
+    return people.sections_led(session, who.person_id)
 
 
 def leads(session: Session, who: Who) -> bool:
@@ -150,7 +129,7 @@ def take_away(session: Session, who: Who, mark_id: UUID, *, back: bool = False) 
     Raises:
         NotFound: not theirs.
     """
-    row = session.scalar(select(Mark).where(Mark.id == mark_id, Mark.program_id == who.program_id))
+    row = ask.mark_of(session, who.program_id, mark_id)
     may = row is not None and (
         row.author_id == who.person_id or (who.may(Right.KEEP_MUSIC) and row.layer != "own")
     )

@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from uuid import UUID, uuid4
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.naming import bracket_label, place_label, span_label
@@ -16,6 +15,7 @@ from crumb.services.errors import NotFound
 from crumb.services.lately import Lately
 from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs import maps as codec
+from crumb.store.queries import maps as ask
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
 
 
@@ -68,9 +68,7 @@ def span_of(chunk: Chunk) -> Span:
 def map_of(session: Session, hand: PartInHand, section_id: UUID | None = None) -> PartMap:
     """The map a section splits a part by: its own, else everybody's."""
     if section_id is not None:
-        own = session.scalar(
-            select(PartMap).where(PartMap.part_id == hand.row.id, PartMap.section_id == section_id)
-        )
+        own = ask.map_of_section(session, hand.row.id, section_id)
         if own is not None:
             return own
     return session.get_one(PartMap, hand.row.id)
@@ -83,12 +81,7 @@ def view_map(session: Session, hand: PartInHand, section_id: UUID | None = None)
 
 def view_of(session: Session, hand: PartInHand, row: PartMap) -> MapView:
     """A map in force."""
-    newest = session.scalar(
-        select(ChunkMapVersion.number)
-        .where(ChunkMapVersion.map_id == row.id)
-        .order_by(ChunkMapVersion.number.desc())
-        .limit(1)
-    )
+    newest = ask.newest_version(session, row.id)
     version = session.get(ChunkMapVersion, (row.id, row.cursor))
     levels: tuple[tuple[ChunkView, ...], ...] = ()
     if version is not None:
@@ -149,7 +142,7 @@ def chunks_of(session: Session, hand: PartInHand, ids: Sequence[UUID]) -> tuple[
     known = {i: view for i in ids if (view := _views.get(i)) is not None}
     unknown = [i for i in ids if i not in known]
     if unknown:
-        rows = session.scalars(select(Chunk).where(Chunk.id.in_(unknown)))
+        rows = ask.chunks_by_id(session, unknown)
         known |= {chunk.id: _viewed(hand, chunk) for chunk in rows}
     return tuple(known[i] for i in ids)
 
@@ -194,16 +187,7 @@ def with_inner_edges(
 
 def known_chunk(session: Session, hand: PartInHand, span: Span) -> UUID | None:
     """The id of a chunk that a part has or had; None if it never had this very one."""
-    return session.scalar(
-        select(Chunk.id).where(
-            Chunk.part_id == hand.row.id,
-            Chunk.start_index == span.start.index,
-            Chunk.start_at == span.start.at,
-            Chunk.end_index == span.end.index,
-            Chunk.end_at == span.end.at,
-            Chunk.landing.is_(span.landing),
-        )
-    )
+    return ask.chunk_with(session, hand.row.id, span)
 
 
 def keep_chunks(
@@ -211,9 +195,7 @@ def keep_chunks(
 ) -> tuple[list[list[UUID]], list[UUID]]:
     """An id for each span, kept if the part ever had that very chunk; and the new ones."""
     part_id = hand.row.id
-    known = {
-        span_of(c): c.id for c in session.scalars(select(Chunk).where(Chunk.part_id == part_id))
-    }
+    known = {span_of(chunk): chunk.id for chunk in ask.chunks_of_part(session, part_id)}
     heard = sounding(hand.part)
     made = []
     for span in (span for level in levels for span in level):

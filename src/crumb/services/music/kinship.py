@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from fractions import Fraction
 from uuid import UUID, uuid4
 
-from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import ChunkEditRefused
@@ -19,7 +18,8 @@ from crumb.services.errors import NotFound
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.edits import Change, make_delta
 from crumb.services.who import Who
-from crumb.store.tables import KinLink, PiecePart
+from crumb.store.queries import kin as ask
+from crumb.store.tables import KinLink
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,14 +37,7 @@ class KinView:
 def list_kin(session: Session, who: Who, part_id: UUID) -> list[KinView]:
     """Links with an end in this part, front to back; refused ones last."""
     hand = load_part(session, who, part_id)
-    links = session.scalars(
-        select(KinLink)
-        .where(
-            KinLink.piece_id == hand.row.piece_id,
-            or_(KinLink.a_part_id == part_id, KinLink.b_part_id == part_id),
-        )
-        .order_by(KinLink.place)
-    ).all()
+    links = ask.links_with(session, hand.row.piece_id, part_id)
     ids = {i for link in links for i in (link.a_part_id, link.b_part_id)}
     parts = {i: load_part(session, who, i) for i in ids}
     links = sorted(links, key=lambda k: (k.verdict == "refused", k.place))
@@ -97,19 +90,14 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
     a, b = sorted((verdict.claim.a, verdict.claim.b), key=lambda s: s.first)
     way = 1 if a == verdict.claim.a else -1
     ends = {"a_first": a.first, "a_last": a.last, "b_first": b.first, "b_last": b.last}
-    known = session.scalar(
-        select(KinLink).filter_by(a_part_id=hand.row.id, b_part_id=hand.row.id, **ends)
-    )
+    known = ask.link_inside(session, hand.row.id, ends)
     if known is not None and known.relation == verdict.relation:
         known.verdict = "confirmed"
     else:
-        last = session.scalar(
-            select(func.max(KinLink.place)).where(KinLink.piece_id == hand.row.piece_id)
-        )
         link = KinLink(
             id=uuid4(),
             piece_id=hand.row.piece_id,
-            place=(last or 0) + 1,
+            place=ask.last_place(session, hand.row.piece_id) + 1,
             a_part_id=hand.row.id,
             b_part_id=hand.row.id,
             relation=verdict.relation,
@@ -126,11 +114,7 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
 
 
 def _link(session: Session, who: Who, kin_id: UUID) -> KinLink:
-    link = session.scalar(
-        select(KinLink)
-        .join(PiecePart, PiecePart.id == KinLink.a_part_id)
-        .where(KinLink.id == kin_id, PiecePart.program_id == who.program_id)
-    )
+    link = ask.link_of(session, who.program_id, kin_id)
     if link is None:
         raise NotFound("There is no such link.")
     return link

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.instruments.names import desk_of
@@ -21,10 +20,9 @@ from crumb.services.maps import versions
 from crumb.services.people.roster import list_sections, new_section
 from crumb.services.who import Who
 from crumb.store.codecs.reports import ReportLine, Said, report_from_json, report_to_json
-from crumb.store.queries import locks, tags
+from crumb.store.queries import kin, locks, maps, marks, pieces, seats, tags
 from crumb.store.tables import (
     ChunkMapVersion,
-    KinLink,
     Mark,
     PartMap,
     PartSection,
@@ -59,15 +57,7 @@ class PartWish:
 
 def sections_by_part(session: Session, who: Who) -> dict[UUID, list[UUID]]:
     """Section ids of every part of the program."""
-    rows = session.execute(
-        select(PartSection.part_id, PartSection.section_id)
-        .join(PiecePart, PiecePart.id == PartSection.part_id)
-        .where(PiecePart.program_id == who.program_id)
-    )
-    found: dict[UUID, list[UUID]] = {}
-    for part_id, section_id in rows:
-        found.setdefault(part_id, []).append(section_id)
-    return found
+    return seats.sections_by_part(session, who.program_id)
 
 
 def put_parts(session: Session, who: Who, piece_id: UUID, wishes: Sequence[PartWish]) -> Piece:
@@ -98,11 +88,7 @@ def put_parts(session: Session, who: Who, piece_id: UUID, wishes: Sequence[PartW
         if hand.row.played_on != wish.played_on:
             hand.row.played_on = wish.played_on
             refresh_survey(session, hand)
-        session.execute(delete(PartSection).where(PartSection.part_id == wish.part_id))
-        session.add_all(
-            PartSection(part_id=wish.part_id, section_id=i) for i in dict.fromkeys(chosen)
-        )
-        session.flush()
+        seats.put(session, wish.part_id, chosen)
     session.commit()
     return piece
 
@@ -119,9 +105,7 @@ def carry_over(
 ) -> None:
     """Move what was done on a piece to its new version, part by part, and say what could not be."""
     old_piece = get_piece(session, who, old_piece_id)
-    old_rows = session.scalars(
-        select(PiecePart).where(PiecePart.piece_id == old_piece_id).order_by(PiecePart.place)
-    ).all()
+    old_rows = pieces.parts_in(session, old_piece_id)
     locks.have_parts(session, [old.id for old in old_rows])
     lines = report_from_json(piece.report)
     taken: set[UUID] = set()
@@ -164,14 +148,7 @@ def _carry_part(session: Session, who: Who, old: PiecePart, row: PiecePart) -> l
             name: [carried[index] for index in indexes if index in carried]
             for name, indexes in old.page_map.items()
         }
-    session.execute(delete(PartSection).where(PartSection.part_id == row.id))
-    session.add_all(
-        PartSection(part_id=row.id, section_id=i)
-        for i in session.scalars(
-            select(PartSection.section_id).where(PartSection.part_id == old.id)
-        )
-    )
-    session.flush()
+    seats.put(session, row.id, seats.sections_on(session, old.id))
     said = _carry_maps(session, before, after, carried)
     said.extend(_carry_marks(session, old, row, carried, before.part))
     _carry_verdicts(session, old, row, carried)
@@ -191,7 +168,7 @@ def _carry_maps(
     session: Session, before: PartInHand, hand: PartInHand, carried: dict[int, int]
 ) -> list[str]:
     said = []
-    for old_map in session.scalars(select(PartMap).where(PartMap.part_id == before.row.id)).all():
+    for old_map in maps.maps_of(session, before.row.id):
         version = session.get(ChunkMapVersion, (old_map.id, old_map.cursor))
         if version is None:
             continue
@@ -214,9 +191,7 @@ def _carry_marks(
     session: Session, old: PiecePart, row: PiecePart, carried: dict[int, int], part: Part
 ) -> list[str]:
     lost = []
-    for mark in session.scalars(
-        select(Mark).where(Mark.part_id == old.id, Mark.removed_at.is_(None))
-    ):
+    for mark in marks.everything(session, old.id):
         if mark.index not in carried:
             lost.append(f"{mark.text or mark.kind} in measure {part.measures[mark.index].number}")
             continue
@@ -241,23 +216,9 @@ def _carry_verdicts(
     session: Session, old: PiecePart, row: PiecePart, carried: dict[int, int]
 ) -> None:
     """A kin link that was confirmed or refused stays so where both its ends are the same music."""
-    decided = session.scalars(
-        select(KinLink).where(
-            KinLink.a_part_id == old.id, KinLink.b_part_id == old.id, KinLink.verdict.is_not(None)
-        )
-    ).all()
-    for link in decided:
+    for link in kin.judged_inside(session, old.id):
         ends = (link.a_first, link.a_last, link.b_first, link.b_last)
         if any(end not in carried for end in ends):
             continue
-        session.execute(
-            update(KinLink)
-            .where(
-                KinLink.a_part_id == row.id,
-                KinLink.b_part_id == row.id,
-                KinLink.relation == link.relation,
-                KinLink.a_first == carried[link.a_first],
-                KinLink.b_first == carried[link.b_first],
-            )
-            .values(verdict=link.verdict)
-        )
+        a_first, b_first = carried[link.a_first], carried[link.b_first]
+        kin.judge_alike(session, row.id, link, a_first=a_first, b_first=b_first)

@@ -3,7 +3,6 @@
 from dataclasses import replace
 from uuid import UUID, uuid4
 
-from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.instruments.table import Instrument, instrument_named
@@ -15,7 +14,8 @@ from crumb.services.music.preparing import facts_of
 from crumb.services.people.roster import SectionView
 from crumb.services.who import Who
 from crumb.store.codecs.facts import facts_to_json
-from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PartSection, PiecePart
+from crumb.store.queries import maps, pieces, seats
+from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PiecePart
 
 
 def instrument_of_section(section: SectionView) -> Instrument:
@@ -42,11 +42,7 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     theirs = instrument_of_section(section)
     if not is_version_needed(hand.part, hand.instrument, theirs):
         return hand
-    kept = session.scalar(
-        select(PiecePart.id).where(
-            PiecePart.version_of_id == hand.row.id, PiecePart.played_on == theirs.name
-        )
-    )
+    kept = pieces.version_for(session, hand.row.id, played_on=theirs.name)
     if kept is not None:
         return load_part(session, who, kept)
     part = replace(version_for(hand.part, theirs), id=hand.part.id)
@@ -77,12 +73,7 @@ def _row_of(hand: PartInHand, name: str, played_on: str) -> PiecePart:
 
 def _own_part(session: Session, hand: PartInHand, section_id: UUID) -> UUID | None:
     """The part of the piece that a section is mapped to; this one, if it is mapped to several."""
-    found = session.scalars(
-        select(PartSection.part_id)
-        .join(PiecePart, PiecePart.id == PartSection.part_id)
-        .where(PiecePart.piece_id == hand.row.piece_id, PartSection.section_id == section_id)
-        .order_by(PiecePart.place)
-    ).all()
+    found = seats.parts_played_by(session, hand.row.piece_id, section_id)
     if hand.row.id in found:
         return hand.row.id
     return found[0] if found else None
@@ -95,10 +86,7 @@ def keep(session: Session, original: PartInHand, reading: PartInHand) -> None:
     row = reading.row
     row.notation = write_part(reading.part)
     row.facts = facts_to_json(facts_of(reading.part))
-    row.place = (
-        session.scalar(select(func.max(PiecePart.place)).where(PiecePart.piece_id == row.piece_id))
-        or 0
-    ) + 1
+    row.place = pieces.last_place(session, row.piece_id) + 1
     session.add(row)
     session.flush()
     session.add(PartMap(id=row.id, part_id=row.id, section_id=None, cursor=0))
@@ -122,9 +110,7 @@ def octave_version(
     chunk = get_chunk(session, hand, chunk_id)
     label = chunk.label.replace("→", "")
     name = f"{hand.row.name}, {label} an octave {'higher' if way > 0 else 'lower'}"[:120]
-    made_id = session.scalar(
-        select(PiecePart.id).where(PiecePart.version_of_id == hand.row.id, PiecePart.name == name)
-    )
+    made_id = pieces.version_called(session, hand.row.id, name)
     if made_id is None:
         moved = octave_away(hand.part, chunk.span, way, hand.instrument)
         row = _row_of(hand, name, hand.row.played_on)
@@ -143,7 +129,7 @@ def _copy_map(session: Session, original: PartInHand, row: PiecePart) -> None:
         return
     ids = {*version.chunk_ids, *(UUID(i) for level in version.inner for i in level)}
     copies: dict[UUID, UUID] = {}
-    for chunk in session.scalars(select(Chunk).where(Chunk.id.in_(ids))):
+    for chunk in maps.chunks_by_id(session, ids):
         copies[chunk.id] = uuid4()
         session.add(
             Chunk(

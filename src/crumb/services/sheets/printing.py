@@ -6,7 +6,6 @@ from dataclasses import replace
 from datetime import date
 from uuid import UUID, uuid4
 
-from sqlalchemy import select
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -34,18 +33,15 @@ from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.services.practice.reading import Read, drawn_steps, notated_steps
 from crumb.services.who import Role, Who
-from crumb.store.base import ORDER
 from crumb.store.files import FileStore
 from crumb.store.queries import sending
+from crumb.store.queries import sheets as ask
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
-    AssignmentStudent,
     Job,
-    Person,
     Piece,
     Program,
-    Section,
     Sheet,
 )
 
@@ -66,11 +62,7 @@ def order_sheets(session: Session, who: Who, assignment_id: UUID, *, boxes: bool
     Raises:
         NotFound: no such assignment.
     """
-    sending_id = session.scalar(
-        select(Assignment.sending_id).where(
-            Assignment.id == assignment_id, Assignment.program_id == who.program_id
-        )
-    )
+    sending_id = sending.sending_of(session, who.program_id, assignment_id)
     if sending_id is None:
         raise NotFound("There is no such assignment.")
     job = Job(
@@ -138,14 +130,7 @@ def make_sheets(
     progress: Callable[[int, int], None] = lambda done, total: None,
 ) -> list[PracticeSheet]:
     """A sheet for every player of a sending, in order of section and name."""
-    rows = session.execute(
-        select(Assignment, Section.name, Person.id, Person.name)
-        .join(Section, Section.id == Assignment.section_id)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .join(Person, Person.id == AssignmentStudent.student_id)
-        .where(Assignment.sending_id == sending_id, Assignment.program_id == program_id)
-        .order_by(Section.name.collate(ORDER), Person.name.collate(ORDER))
-    ).all()
+    rows = ask.receivers_in_order(session, program_id, sending_id)
     program = session.get_one(Program, program_id)
     made: dict[tuple[UUID, tuple[PartMark, ...]], tuple[PrintedChunk, ...]] = {}
     sheets = []
@@ -186,11 +171,7 @@ def _day(day: date, words: str) -> str:
 
 
 def _code_for(session: Session, assignment: Assignment, student_id: UUID) -> str:
-    known = session.scalar(
-        select(Sheet.code).where(
-            Sheet.assignment_id == assignment.id, Sheet.student_id == student_id
-        )
-    )
+    known = ask.code_of(session, assignment.id, student_id)
     if known is not None:
         return known
     code = "".join(secrets.choice(_LETTERS) for _ in range(_CODE_LENGTH))

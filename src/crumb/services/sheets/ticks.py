@@ -7,7 +7,6 @@ from fractions import Fraction
 from uuid import NAMESPACE_URL, UUID, uuid5
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
@@ -18,8 +17,8 @@ from crumb.services.evidence.add import HandedIn, store_ticks
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.services.who import Right, Who
-from crumb.store.queries import sending
-from crumb.store.tables import Assignment, AssignmentItem, Evidence, Person, Piece, Sheet
+from crumb.store.queries import sending, sheets
+from crumb.store.tables import Assignment, AssignmentItem, Person, Piece, Sheet
 
 _OLDEST = timedelta(days=120)
 _NOON = time(12)
@@ -63,37 +62,24 @@ def find_sheet(session: Session, who: Who, code: str) -> SheetView:
     """
     sheet, assignment = _sheet(session, who, code)
     hand = load_part(session, who, assignment.part_id)
-    name = session.scalar(select(Person.name).where(Person.id == sheet.student_id)) or ""
-    title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+    name = session.get_one(Person, sheet.student_id).name
+    title = session.get_one(Piece, hand.row.piece_id).title
     items = sending.items_of(session, [assignment.id])[assignment.id]
     chunks = {c.id: c for c in chunks_of(session, hand, sorted({i.chunk_id for i in items}))}
+    ticked = sheets.ticked(session, sheet.student_id, [item.id for item in items])
     lines = []
     for item in items:
-        drill = sending.drill_of(item)
-        ticked = session.scalars(
-            select(Evidence.tempo_bpm)
-            .where(
-                Evidence.item_id == item.id,
-                Evidence.student_id == sheet.student_id,
-                Evidence.source == Source.PAPER,
-            )
-            .distinct()
-        )
-        tempos = frozenset(tempo for tempo in ticked if tempo is not None)
+        drill, tempos = sending.drill_of(item), frozenset(ticked[item.id])
         lines.append(SheetLine(item.id, chunks[item.chunk_id], drill.title, drill.rungs, tempos))
     return SheetView(sheet.code, name, title, tuple(lines))
 
 
 def _sheet(session: Session, who: Who, code: str) -> tuple[Sheet, Assignment]:
     tidy = "".join(code.split()).upper()
-    row = session.execute(
-        select(Sheet, Assignment)
-        .join(Assignment, Assignment.id == Sheet.assignment_id)
-        .where(Sheet.code == tidy, Sheet.program_id == who.program_id)
-    ).one_or_none()
-    if row is None or not _is_theirs(who, row[0].student_id):
+    found = sheets.sheet_with(session, who.program_id, tidy)
+    if found is None or not _is_theirs(who, found[0].student_id):
         raise NotFound(f"There is no sheet with the code {tidy[:12]} here.")
-    return row[0], row[1]
+    return found
 
 
 def _is_theirs(who: Who, student_id: UUID) -> bool:

@@ -212,6 +212,14 @@ def most_open(
     return None if row is None else (row[0], row[1])
 
 
+def levels_on(session: Session, chunk_id: UUID) -> dict[UUID, int]:
+    """The level of everybody who has one on a chunk."""
+    rows = session.execute(
+        select(Mastery.student_id, Mastery.level).where(Mastery.chunk_id == chunk_id)
+    )
+    return {row[0]: row[1] for row in rows}
+
+
 def folds_on(
     session: Session, students: Sequence[UUID], chunk_ids: Sequence[UUID]
 ) -> list[tuple[Chunk, Mastery]]:

@@ -50,6 +50,17 @@ def leaders(session: Session, program_id: UUID) -> list[tuple[UUID, UUID]]:
     return [(row[0], row[1]) for row in rows]
 
 
+def sections_led(session: Session, person_id: UUID) -> list[UUID]:
+    """The sections that somebody leads."""
+    return list(
+        session.scalars(
+            select(SectionMember.section_id).where(
+                SectionMember.person_id == person_id, SectionMember.is_leader
+            )
+        )
+    )
+
+
 def person_of(session: Session, program_id: UUID, person_id: UUID, role: str) -> Person | None:
     """Somebody of a program who has a role there."""
     return session.scalar(

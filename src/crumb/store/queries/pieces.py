@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session, defer
 from sqlalchemy.orm.interfaces import ORMOption
 
@@ -87,6 +87,28 @@ def any_part(session: Session, part_id: UUID) -> PiecePart:
 def notation_of(session: Session, part_id: UUID) -> str | None:
     """What a part's notation is; empty where it was erased."""
     return session.scalar(select(PiecePart.notation).where(PiecePart.id == part_id))
+
+
+def version_for(session: Session, part_id: UUID, *, played_on: str) -> UUID | None:
+    """The version of a part that was kept for an instrument."""
+    return session.scalar(
+        select(PiecePart.id).where(
+            PiecePart.version_of_id == part_id, PiecePart.played_on == played_on
+        )
+    )
+
+
+def version_called(session: Session, part_id: UUID, name: str) -> UUID | None:
+    """The version of a part with a name."""
+    return session.scalar(
+        select(PiecePart.id).where(PiecePart.version_of_id == part_id, PiecePart.name == name)
+    )
+
+
+def last_place(session: Session, piece_id: UUID) -> int:
+    """The place of the last part of a piece; 0 without any."""
+    last = session.scalar(select(func.max(PiecePart.place)).where(PiecePart.piece_id == piece_id))
+    return last or 0
 
 
 # Taken away -------------------------------------------------------------------------------------

@@ -178,6 +178,60 @@ def store_steps(session: Session, item_id: UUID, steps: Sequence[SentStep]) -> N
         )
 
 
+def has_part(session: Session, student_id: UUID, part_id: UUID) -> bool:
+    """Whether a student has anything of a part that was not taken back."""
+    found = (
+        select(t.Assignment.id)
+        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
+        .where(
+            t.Assignment.part_id == part_id,
+            t.Assignment.withdrawn_at.is_(None),
+            t.AssignmentStudent.student_id == student_id,
+        )
+        .limit(1)
+    )
+    return session.scalar(found) is not None
+
+
+def having_part(session: Session, part_id: UUID) -> set[UUID]:
+    """Who has anything of a part that was not taken back."""
+    return set(
+        session.scalars(
+            select(t.AssignmentStudent.student_id)
+            .join(t.Assignment, t.Assignment.id == t.AssignmentStudent.assignment_id)
+            .where(t.Assignment.part_id == part_id, t.Assignment.withdrawn_at.is_(None))
+        )
+    )
+
+
+def next_due(session: Session, part_id: UUID, today: date) -> date | None:
+    """The next day on which something of a part is due."""
+    return session.scalar(
+        select(func.min(t.Assignment.due_on)).where(
+            t.Assignment.part_id == part_id,
+            t.Assignment.withdrawn_at.is_(None),
+            t.Assignment.due_on >= today,
+        )
+    )
+
+
+def drills_since(session: Session, chunk_id: UUID, day: date) -> list[tuple[str, date]]:
+    """Drills that anybody played on a chunk from a day on, and on which days."""
+    rows = session.execute(
+        select(t.AssignmentItem.drill, t.Evidence.local_day)
+        .join(t.Evidence, t.Evidence.item_id == t.AssignmentItem.id)
+        .where(t.AssignmentItem.chunk_id == chunk_id, t.Evidence.local_day >= day)
+        .distinct()
+    )
+    return sorted((drill, played) for drill, played in rows)
+
+
+def sending_of(session: Session, program_id: UUID, assignment_id: UUID) -> UUID | None:
+    """With what an assignment of a program was sent."""
+    one = assignment_in(session, program_id, assignment_id)
+    return None if one is None else one.sending_id
+
+
 def parts_played(
     session: Session, piece_id: UUID, students: Iterable[UUID]
 ) -> dict[UUID, dict[UUID, str]]:
