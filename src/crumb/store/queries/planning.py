@@ -29,6 +29,8 @@ from crumb.store.tables import (
     SlipPlace,
 )
 
+_SPAN = (Evidence.start_index, Evidence.start_at, Evidence.end_index, Evidence.end_at)
+
 Range = tuple[int, int]
 
 
@@ -92,17 +94,9 @@ def drills_done(
 
 def played_on(session: Session, students: Students, part_id: UUID) -> dict[UUID, list[Spent]]:
     """What students played on a part, each by span, tempo and length."""
+    by = (Evidence.student_id, *_SPAN, Evidence.tempo_bpm, SentStep.quarters)
     rows = session.execute(
-        select(
-            Evidence.student_id,
-            Evidence.start_index,
-            Evidence.start_at,
-            Evidence.end_index,
-            Evidence.end_at,
-            Evidence.tempo_bpm,
-            SentStep.quarters,
-            func.count(),
-        )
+        select(*by, func.count())
         .outerjoin(
             SentStep, (SentStep.item_id == Evidence.item_id) & (SentStep.place == Evidence.step)
         )
@@ -112,15 +106,7 @@ def played_on(session: Session, students: Students, part_id: UUID) -> dict[UUID,
             Evidence.what == What.REPETITION,
             Evidence.source != Source.REHEARSED,
         )
-        .group_by(
-            Evidence.student_id,
-            Evidence.start_index,
-            Evidence.start_at,
-            Evidence.end_index,
-            Evidence.end_at,
-            Evidence.tempo_bpm,
-            SentStep.quarters,
-        )
+        .group_by(*by)
     )
     found: dict[UUID, list[Spent]] = {student_id: [] for student_id in students}
     for row in rows:
@@ -136,14 +122,7 @@ def slips_on(
         SlipPlace.evidence_id == Evidence.id, SlipPlace.at_index.is_not(None)
     )
     rows = session.execute(
-        select(
-            Evidence.student_id,
-            Evidence.start_index,
-            Evidence.start_at,
-            Evidence.end_index,
-            Evidence.end_at,
-            func.count(),
-        )
+        select(Evidence.student_id, *_SPAN, func.count())
         .outerjoin(Retraction, Retraction.evidence_id == Evidence.id)
         .where(
             Evidence.student_id.in_(students),
@@ -153,13 +132,7 @@ def slips_on(
             Retraction.evidence_id.is_(None),
             ~told.exists(),
         )
-        .group_by(
-            Evidence.student_id,
-            Evidence.start_index,
-            Evidence.start_at,
-            Evidence.end_index,
-            Evidence.end_at,
-        )
+        .group_by(Evidence.student_id, *_SPAN)
     )
     found: dict[UUID, list[Slip]] = {student_id: [] for student_id in students}
     for row in rows:
