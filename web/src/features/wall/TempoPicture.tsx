@@ -1,4 +1,4 @@
-import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis } from 'recharts'
+import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis, ZAxis } from 'recharts'
 import type { EvidenceOut } from '../../api/gen'
 import { bpm, day } from '../../shared/lib/time'
 
@@ -43,6 +43,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               tickCount={5}
             />
             <YAxis domain={[low, high]} allowDataOverflow tickCount={6} stroke="var(--muted)" />
+            <ZAxis range={[26, 26]} />
             <Tooltip
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
               contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
@@ -83,7 +84,7 @@ function pointsOf(evidence: EvidenceOut): Point[] {
     const place = byDay.get(one.day) ?? 0
     byDay.set(one.day, place + 1)
     const at = noon(one.day) - A_DAY / 3 + (place % 12) * (A_DAY / 20)
-    return [...(one.clean > 0 ? [{ at, clean: one.tempo }] : []), ...(one.slips > 0 ? [{ at, slip: one.tempo }] : [])]
+    return [...(one.clean > 0 ? [{ at, clean: one.tempo }] : []), ...(one.slips > 0 ? [{ at: at + A_DAY / 3, slip: one.tempo }] : [])]
   })
   return [...days, ...passes].sort((a, b) => a.at - b.at)
 }
