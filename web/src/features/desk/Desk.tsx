@@ -98,7 +98,7 @@ function Lines({ desk }: { desk: DeskOut }) {
 /** Where a line leads: to the place on the Wall with its evidence, else to the person. */
 function Act({ line }: { line: DeskLineOut }) {
   if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">Read what was said</Link>
-  if (line.kind === 'takes' && line.part_id && line.chunk_id) return <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}`}>Hear them</Link>
+  if (line.kind === 'takes' && line.part_id && line.chunk_id) return <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}&student=${line.student_ids[0] ?? ''}`}>Hear them</Link>
   if (line.kind === 'owed') return <Link to="/hearing#asked">See who</Link>
   if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
     return line.students.length > 1 ? (

@@ -42,7 +42,8 @@ export default function Hearing() {
 function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[] }) {
   const [address, setAddress] = useAddress()
   const [last] = useState(lastPlace)
-  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
+  const [first] = useState(address.get('student') ?? undefined)
+  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined, student: first }
   const { part: partId, section: sectionId } = opening(pieces, sections, asked, last)
   const map = useChunks(partId, sectionId)
   const chunks = map.data?.chunks ?? []

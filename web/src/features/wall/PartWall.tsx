@@ -28,7 +28,8 @@ interface Props {
 export function PartWall({ pieces, sections, mostOpen }: Props) {
   const [address, setAddress] = useAddress()
   const [last] = useState(lastPlace)
-  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined }
+  const [first] = useState(address.get('student') ?? undefined)
+  const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined, student: first }
   const isKnown = pieces !== undefined && sections !== undefined
   const wanted = asked.part ? asked : last
   const { part: partId, section: sectionId } = isKnown ? opening(pieces, sections, asked, last.part ? last : mostOpen) : { part: wanted.part ?? '', section: wanted.section ?? '' }

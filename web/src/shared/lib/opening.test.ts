@@ -3,7 +3,7 @@ import type { PieceOut, SectionOut } from '../../api/gen'
 import { opening } from './opening'
 
 const section = (id: string, name: string, players: number) =>
-  ({ id, name, students: Array.from({ length: players }, () => ({})) }) as unknown as SectionOut
+  ({ id, name, students: Array.from({ length: players }, (_, i) => ({ id: `${id}${i}` })) }) as unknown as SectionOut
 const part = (id: string, instrument: string, sections: string[] = []) => ({ id, instrument, section_ids: sections })
 const piece = (...parts: object[]) => ({ parts }) as unknown as PieceOut
 
@@ -23,6 +23,14 @@ describe('what the Wall opens on', () => {
   })
   it('is the section that plays the part, where only the part is asked for', () => {
     expect(opening(PIECES, SECTIONS, { part: 'march' }, { part: 'etude', section: 'c' })).toEqual({ part: 'march', section: 'f' })
+  })
+  it('is a section of the student who is asked for, wherever one was last', () => {
+    const last = { part: 'etude', section: 'c' }
+    expect(opening(PIECES, SECTIONS, { part: 'etude', student: 'f2' }, last)).toEqual({ part: 'etude', section: 'f' })
+    expect(opening(PIECES, SECTIONS, { part: 'etude', student: 'nobody' }, last)).toEqual(last)
+    const both = [...SECTIONS, { ...section('b', 'Both', 0), students: SECTIONS[1]?.students ?? [] }]
+    expect(opening(PIECES, [...both].reverse(), { part: 'etude', student: 'c1' }, {})).toEqual({ part: 'etude', section: 'c' })
+    expect(opening(PIECES, both, { part: 'etude', section: 'e', student: 'c1' }, last)).toEqual({ part: 'etude', section: 'e' })
   })
   it('forgets what is not there any more', () => {
     expect(opening(PIECES, SECTIONS, { part: 'gone' }, { part: 'gone too', section: 'gone' })).toEqual({ part: 'etude', section: 'c' })

@@ -27,14 +27,21 @@ export function rememberPart(part: string): void {
   if (last.part !== part) localStorage.setItem(KEY, JSON.stringify({ part }))
 }
 
+interface Asked extends Partial<Place> {
+  /** Whose: it opens on a section of theirs, one that plays the part if there is one. */
+  student?: string | undefined
+}
+
 /** What the Wall opens on: what was asked for, where one was last, else a part with those who play it. */
-export function opening(pieces: PieceOut[], sections: SectionOut[], asked: Partial<Place>, last: Partial<Place>): Place {
+export function opening(pieces: PieceOut[], sections: SectionOut[], asked: Asked, last: Partial<Place>): Place {
   const parts = pieces.flatMap((piece) => piece.parts)
   const known = (id: string | undefined) => parts.find((part) => part.id === id)
   const hasPlayers = (id: string) => (sections.find((one) => one.id === id)?.students.length ?? 0) > 0
   const played = parts.find((part) => part.section_ids.some(hasPlayers))
   const part = known(asked.part) ?? known(last.part) ?? played ?? parts.at(-1)
-  const wanted = [asked.section, part && part.id === last.part ? last.section : undefined]
+  const theirs = sections.filter((one) => asked.student && one.students.some((row) => row.id === asked.student))
+  const playing = theirs.find((one) => part?.section_ids.includes(one.id)) ?? theirs[0]
+  const wanted = [asked.section, playing?.id, part && part.id === last.part ? last.section : undefined]
   const section = wanted.find((id) => sections.some((one) => one.id === id))
   return {
     part: part?.id ?? '',
