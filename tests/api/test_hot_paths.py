@@ -176,6 +176,21 @@ def test_a_page_asks_as_much_of_a_large_section_as_of_a_small_one(
     assert counts[1] <= counts[0]
 
 
+def test_the_list_of_plans_asks_as_much_of_two_as_of_one(
+    app: FastAPI, new_session: sessionmaker[Session]
+):
+    school = at_work(app, new_session, students=2)
+    look = looks(school)["plans"]
+    assert len(ok(look())) == 1
+    few = asked(school, look)
+    second = ok(school.director.post("/api/sections", json={"name": "Clarinets 2"}))["id"]
+    path = f"/api/sections/{second}/students"
+    ok(school.director.post(path, json={"names": ["Another Player"]}))
+    ok(school.director.post("/api/plans", json=a_plan(school, section_id=second)))
+    assert {one["section"] for one in ok(look())} == {"Clarinets", "Clarinets 2"}
+    assert len(asked(school, look)) == len(few)
+
+
 def test_the_list_of_what_was_sent_reads_nothing_that_plans_asked_for(busy: School):
     for student in busy.students:
         assert ok(student.get("/api/me/plan"))[0]["items"]  # laid out, and so written down

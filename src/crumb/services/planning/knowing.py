@@ -5,7 +5,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
-from math import fsum
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -16,7 +15,8 @@ from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin import lent_level
 from crumb.core.plan.changing import with_goal
 from crumb.core.plan.model import ChunkState
-from crumb.core.plan.rates import gained_by, pass_seconds
+from crumb.core.plan.rates import gained_by
+from crumb.core.plan.spent import minutes_by_span, minutes_on
 from crumb.core.score.naming import place_label
 from crumb.core.score.position import Position, Span
 from crumb.core.score.slicing import played_quarters
@@ -31,8 +31,6 @@ from crumb.store.queries import planning as ask
 from crumb.store.queries.diary import Told, told_slips
 
 _LOOK_BACK = timedelta(days=28)
-_USUAL_QUARTERS, _USUAL_TEMPO = Fraction(8), Fraction(80)
-"""Of a repetition that no drill asked for, or without a click."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +131,7 @@ def states_of(
             _Known(
                 standing[student],
                 {chunk_id: done.get((student, chunk_id), []) for chunk_id in ids},
-                _by_span(spent[student]),
+                minutes_by_span(spent[student]),
                 slips[student],
                 said[student],
                 told[student],
@@ -178,7 +176,7 @@ def _states(music: Music, known: _Known) -> tuple[ChunkState, ...]:
                 _stood(state, here, lent_level(here, twins)),
                 drills=drills,
                 last=drills[-1][1] if drills else None,
-                minutes=_minutes(chunk, known.minutes),
+                minutes=minutes_on(chunk.span, known.minutes),
                 slips=_slips(music.hand, chunk, known.slips, named),
             )
         )
@@ -209,26 +207,6 @@ def _stood(state: ChunkState, here: Standing, level: int) -> ChunkState:
         low=here.secure.low,
         high=here.secure.high,
         gained=gained_by(state.goal, here.secure.median),
-    )
-
-
-def _by_span(spent: Sequence[ask.Spent]) -> dict[Span, float]:
-    """Minutes of repetitions, by what was played: few spans, however much was played."""
-    found: dict[Span, list[float]] = {}
-    for one in spent:
-        quarters, tempo = one.quarters or _USUAL_QUARTERS, one.tempo or _USUAL_TEMPO
-        minutes = one.count * pass_seconds(quarters, Fraction(1), float(tempo)) / 60
-        found.setdefault(one.span, []).append(minutes)
-    # The database tells them in any order, and the same plan has to come of them.
-    return {span: fsum(minutes) for span, minutes in found.items()}
-
-
-def _minutes(chunk: ChunkView, spent: Mapping[Span, float]) -> float:
-    """Minutes of repetitions inside the chunk; of a longer one, its share."""
-    return fsum(
-        minutes if chunk.span.covers(span) else minutes / max(span.measures, 1)
-        for span, minutes in spent.items()
-        if span.touches(chunk.span)
     )
 
 

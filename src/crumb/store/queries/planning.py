@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from fractions import Fraction
 from uuid import UUID
 
 from sqlalchemy import func, or_, select, text, update
@@ -11,6 +10,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Source, What
+from crumb.core.plan.spent import Spent
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import span_from
 from crumb.store.tables import (
@@ -21,10 +21,13 @@ from crumb.store.tables import (
     Evidence,
     KinLink,
     Person,
+    Piece,
+    PiecePart,
     PlanDay,
     PlanRow,
     Program,
     Retraction,
+    Section,
     SentStep,
     SlipPlace,
 )
@@ -32,16 +35,6 @@ from crumb.store.tables import (
 _SPAN = (Evidence.start_index, Evidence.start_at, Evidence.end_index, Evidence.end_at)
 
 Range = tuple[int, int]
-
-
-@dataclass(frozen=True, slots=True)
-class Spent:
-    """Repetitions of one span at one tempo; ``quarters`` each, where a drill said how long."""
-
-    span: Span
-    tempo: Fraction | None
-    quarters: Fraction | None
-    count: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,16 +136,25 @@ def slips_on(
 # Plans ------------------------------------------------------------------------------------------
 
 
-def plans_of(session: Session, program_id: UUID) -> Sequence[PlanRow]:
-    """Plans of a program, the next date first, withdrawn ones last until their date has come."""
-    return session.scalars(
-        select(PlanRow)
+def plans_of(session: Session, program_id: UUID) -> list[tuple[PlanRow, str, str, str]]:
+    """Plans of a program, the next date first, withdrawn ones last until their date has come.
+
+    Each with the titles of its piece and part, and its section's name; one whose piece was taken
+    away is none.
+    """
+    rows = session.execute(
+        select(PlanRow, Piece.title, PiecePart.name, Section.name)
+        .join(PiecePart, PiecePart.id == PlanRow.part_id)
+        .join(Piece, Piece.id == PiecePart.piece_id)
+        .join(Section, Section.id == PlanRow.section_id)
         .where(
             PlanRow.program_id == program_id,
             or_(PlanRow.withdrawn_at.is_(None), PlanRow.ends_on >= func.current_date()),
+            Piece.deleted_at.is_(None),
         )
         .order_by(PlanRow.withdrawn_at.is_not(None), PlanRow.ends_on, PlanRow.made_at)
-    ).all()
+    )
+    return [(row[0], row[1], row[2], row[3]) for row in rows]
 
 
 def plan_row(session: Session, program_id: UUID, plan_id: UUID) -> PlanRow | None:
