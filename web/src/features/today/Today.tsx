@@ -8,6 +8,7 @@ import { bpm, day, minutes } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { KeptNote } from '../../shared/ui/KeptNote'
 import { useKeptDay } from '../../shared/lib/useKeptDay'
+import { AT_TEMPO } from '../../shared/lib/levels'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { ToHandIn } from '../takes/Asked'
@@ -96,6 +97,11 @@ function Away({ error, retry }: { error: Error; retry: () => void }) {
   )
 }
 
+/** Work on what stood at tempo: it was so long ago that nobody takes it for granted. */
+function isDueAgain(item: TodayItemOut): boolean {
+  return item.level >= AT_TEMPO && !item.is_at_goal && !item.is_finished
+}
+
 function Line({ item }: { item: TodayItemOut }) {
   return (
     <li className={item.is_finished ? 'finished' : ''}>
@@ -107,6 +113,7 @@ function Line({ item }: { item: TodayItemOut }) {
             {item.title}, due {day(item.due_on)}
             {item.role === 'upkeep' && ', to keep going'}
             {item.note && `, ${item.note.toLowerCase()}`}
+            {isDueAgain(item) && '. At tempo before; to be shown again.'}
           </small>
         </span>
         <span className="how-long">
