@@ -5,7 +5,7 @@ import { NavLink, Outlet, useNavigate } from 'react-router'
 import { ask } from '../api/ask'
 import { signOut, type Me } from '../api/gen'
 import { keep } from '../practice/keeping'
-import { useHasTakes, useSentTakes } from '../features/takes/useTakes'
+import { useHasTakes, useSentTakes } from '../shared/lib/useTakes'
 import { NewVersion } from './NewVersion'
 import { sessionKeys } from './session'
 

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { previewRehearsal, type DateAheadOut, type PieceOut } from '../../api/gen'
-import { lastRehearsed } from '../rehearse/last'
+import { lastRehearsed } from '../../shared/lib/lastRehearsed'
 
 const MINUTES = 20
 

@@ -6,7 +6,7 @@ import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Leading } from './Leading'
 import { Sectionals } from './Sectionals'
-import { useHasTakes } from '../takes/useTakes'
+import { useHasTakes } from '../../shared/lib/useTakes'
 import { Place } from '../../shared/ui/Place'
 
 /** What somebody said who listened: first what went well, then one thing. */

@@ -9,7 +9,7 @@ import { day, inDays } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
-import { lastRehearsed, rememberRehearsed } from './last'
+import { lastRehearsed, rememberRehearsed } from '../../shared/lib/lastRehearsed'
 
 const FEWEST = 5
 const MOST = 180

@@ -9,10 +9,10 @@ import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import type { KeptTake } from '../../practice/takeBox'
 import { record, type Recorder } from '../../sound/recorder'
-import { Asked } from './Asked'
+import { Asked } from '../../shared/ui/ToHandIn'
 import { recordable } from '../../shared/lib/passages'
 import { secondsOf } from './secondsOf'
-import { useHasTakes, useMyTakes, useTakeBox } from './useTakes'
+import { useHasTakes, useMyTakes, useTakeBox } from '../../shared/lib/useTakes'
 
 /** Record a chunk, hear it again, hand the best one in. */
 export default function Takes({ me }: { me: Me }) {

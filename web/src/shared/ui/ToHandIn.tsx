@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import type { OwedOut, AskedPassageOut, ThingOut } from '../../api/gen'
-import { day } from '../../shared/lib/time'
-import { passageName } from '../../shared/lib/passages'
+import { day } from '../lib/time'
+import { passageName } from '../lib/passages'
 
 const STATES: Record<ThingOut['state'], string> = { open: '', short: 'handed in, but too short', waiting: 'being made ready', done: 'handed in' }
 
