@@ -13,9 +13,7 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from crumb.services.evidence.rebuilding import rebuild
-from crumb.services.evidence.rules import renew
-from crumb.services.sending.freezing import freeze_old
+from crumb.jobs.recomputing import freeze_all, rebuild, renew
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
 from crumb.store.session import get_engine, new_session
@@ -23,12 +21,10 @@ from crumb.store.session import get_engine, new_session
 
 def _upgrade() -> int:
     command.upgrade(Config(str(_ini())), "head")
-    with new_session() as session:
-        count = freeze_old(session)
-        renew(session)
+    count = freeze_all(new_session)
+    renew(new_session)
     if count:
-        with new_session() as session:
-            rebuild(session)
+        rebuild(new_session)
         sys.stdout.write(f"{count} drills that were sent before were written down.\n")
     return 0
 
@@ -41,8 +37,7 @@ def _ini() -> Path:
 
 
 def _rebuild() -> int:
-    with new_session() as session:
-        differing = rebuild(session)
+    differing = rebuild(new_session)
     for one in differing:
         sys.stdout.write(
             f"{one.what} of student {one.student_id} on {one.of}: stored {one.stored},"

@@ -7,8 +7,8 @@ import pytest
 from sqlalchemy import text
 
 from crumb.api import deps
-from crumb.services.evidence.rebuilding import rebuild
-from crumb.services.music.deleting import erase_old
+from crumb.jobs.erasing import erase_pieces
+from crumb.jobs.recomputing import rebuild
 from crumb.store.tables import Evidence, Hearing, Piece, PiecePart, RehearsalRow
 from tests.api.school import ETUDE, School, a_repetition, an_item, assigned, brought_in, ok, play
 
@@ -54,8 +54,9 @@ def test_it_is_gone_everywhere_and_comes_back_as_it_was(played: School):
 def in_eight_days(school: School) -> int:
     files = school.app.dependency_overrides[deps.get_files]()
     sounds = school.app.dependency_overrides[deps.get_sounds]()
-    with school.new_session() as session:
-        return erase_old(session, files, sounds, now=datetime.now(UTC) + timedelta(days=8))
+    return erase_pieces(
+        school.new_session, files, sounds, now=datetime.now(UTC) + timedelta(days=8)
+    )
 
 
 def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: School):
@@ -67,7 +68,7 @@ def test_after_a_week_the_music_is_gone_and_what_was_played_is_kept(played: Scho
         part = session.get_one(PiecePart, UUID(played.ids["part"]))
         assert part.notation == ""
         assert session.query(Evidence).filter_by(part_id=part.id).count() == 3
-        assert rebuild(session) == []
+    assert rebuild(played.new_session) == []
 
 
 def test_the_file_goes_with_the_last_piece_that_was_read_from_it(school: School):

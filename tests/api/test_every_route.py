@@ -55,6 +55,7 @@ STUDENTS = {
     "getMyScore",
     "getMyPlan",
     "haveMinutes",
+    "layOutMyDay",
     "takeInstead",
     "getMyDiary",
     "listMyTakes",

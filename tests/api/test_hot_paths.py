@@ -193,7 +193,8 @@ def test_the_list_of_plans_asks_as_much_of_two_as_of_one(
 
 def test_the_list_of_what_was_sent_reads_nothing_that_plans_asked_for(busy: School):
     for student in busy.students:
-        assert ok(student.get("/api/me/plan"))[0]["items"]  # laid out, and so written down
+        ok(student.post(f"/api/me/plan/{busy.ids['plan']}/day"))
+        assert ok(student.get("/api/me/plan"))[0]["items"]
     read: list[AssignmentItem] = []
     listen = ("load", lambda item, _: read.append(item))
     event.listen(AssignmentItem, *listen)

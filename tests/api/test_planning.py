@@ -13,8 +13,8 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
-from crumb.services.evidence.rebuilding import rebuild
-from crumb.services.planning.days import lay_ahead
+from crumb.jobs.days_ahead import lay_days_ahead
+from crumb.jobs.recomputing import rebuild
 from crumb.store.queries.mastery import parts_of_old_rules
 from crumb.store.queries.planning import not_laid_out
 from crumb.store.tables import Assignment, PlanDay, PlanRow
@@ -48,8 +48,16 @@ def sent(school, **more):
     return ok(school.director.post("/api/plans", json=a_plan(school, **more)))["id"]
 
 
+def plans_of(client):
+    """What the page does: a day that is not laid out yet is laid out first."""
+    for plan in ok(client.get("/api/me/plan")):
+        if not plan["is_laid_out"]:
+            ok(client.post(f"/api/me/plan/{plan['plan_id']}/day"))
+    return ok(client.get("/api/me/plan"))
+
+
 def my_plan(client):
-    (plan,) = ok(client.get("/api/me/plan"))
+    (plan,) = plans_of(client)
     return plan
 
 
@@ -191,7 +199,7 @@ def moved_back(school, days):
             )
         )
         session.commit()
-        rebuild(session)
+    rebuild(school.new_session)
 
 
 def practise(school, student, *, clean):
@@ -299,9 +307,9 @@ def test_a_day_is_laid_out_once_however_often_it_is_asked_for(school):
 
 def test_days_are_there_before_anybody_looks(school):
     plan = sent(school)
+    assert lay_days_ahead(school.new_session, 2) == 2
+    assert lay_days_ahead(school.new_session, 50) >= 1
     with school.new_session() as session:
-        assert lay_ahead(session, 2) == 2
-        assert lay_ahead(session, 50) >= 1
         assert not_laid_out(session, 50) == []
         laid = {
             d.student_id: d.items
@@ -397,14 +405,14 @@ def test_minutes_that_plans_share_are_dealt_out_by_what_each_still_takes(school)
     short = {"chunk_id": a_passage(school, "5-8")}
     preview(school)  # which splits it
     sent(school, shares=True, passages=[short])
-    plans = ok(school.students[0].get("/api/me/plan"))
+    plans = plans_of(school.students[0])
     by_id = {plan["plan_id"]: plan["minutes_a_day"] for plan in plans}
     assert alone == sum(by_id.values()) == 20
     assert by_id[whole] > 20 - by_id[whole] > 0
     # Each by itself, if they do not share.
     school.ids["part"] = first
     ok(school.director.put(f"/api/plans/{whole}", json=a_plan(school, shares=False)))
-    plans = ok(school.students[0].get("/api/me/plan"))
+    plans = plans_of(school.students[0])
     assert [plan["minutes_a_day"] for plan in plans] == [20, 20]
 
 

@@ -3,8 +3,7 @@
 import pytest
 from sqlalchemy.orm import Session, sessionmaker
 
-from crumb.services.evidence.rebuilding import rebuild
-from crumb.services.evidence.rules import renew
+from crumb.jobs.recomputing import rebuild, renew
 from tests.api.school import (
     School,
     a_repetition,
@@ -49,17 +48,14 @@ def test_what_it_changes_is_shown_and_nothing_is_changed(school):
 
 def test_rules_that_were_applied_hold_and_can_be_put_back(school, new_session):
     ok(school.director.put("/api/rules", json={**USUAL, "steady": 80, "linked": 90}))
-    with new_session() as session:
-        assert renew(session) == 1
-        assert renew(session) == 0
+    assert renew(new_session) == 1
+    assert renew(new_session) == 0
     assert level(school) == 2  # 82 of 106 is 77 %
     # One more is counted by the new rules, too.
     hand_in(school.students[0], a_repetition(school.ids["items"][0], tempo=86, second=60))
-    with new_session() as session:
-        assert rebuild(session) == []
+    assert rebuild(new_session) == []
     ok(school.director.put("/api/rules", json=USUAL))
-    with new_session() as session:
-        renew(session)
+    renew(new_session)
     assert level(school) == 3
 
 

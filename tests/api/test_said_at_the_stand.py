@@ -10,7 +10,7 @@ from sqlalchemy import select, text, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from crumb.services.evidence.rebuilding import rebuild
+from crumb.jobs.recomputing import rebuild
 from crumb.store.tables import Diary, Evidence, SlipPlace
 from tests.api.school import (
     School,
@@ -274,8 +274,7 @@ def test_a_staircase_is_sent_and_climbed_as_one(school: School, new_session):
     rows = [a_repetition(item, second=30 * i) for i in range(3)]
     (state,) = play(student, *rows, a_repetition(item, tempo=86, clean=False, second=90))
     assert (state["climb"]["tempo"], state["climb"]["told"]) == (82, "down")
-    with new_session() as session:
-        assert rebuild(session) == []
+    assert rebuild(new_session) == []
 
 
 @pytest.mark.parametrize(

@@ -15,8 +15,7 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.api import deps
-from crumb.services.ensemble.takes import erase_old
-from crumb.services.music.deleting import erase_old as erase_pieces
+from crumb.jobs.erasing import erase_pieces, erase_takes
 from crumb.store.tables import Take
 from tests.api.school import School, a_school, assigned, ok, with_music
 
@@ -220,8 +219,9 @@ def test_takes_go_when_their_weeks_are_over(school: School):
             {"id": old["id"]},
         )
         session.commit()
-        before = sound_files(school)
-        erase_old(session, school.app.dependency_overrides[deps.get_sounds]())
+    before = sound_files(school)
+    erase_takes(school.new_session, school.app.dependency_overrides[deps.get_sounds]())
+    with school.new_session() as session:
         assert session.get(Take, old["id"]) is None
     assert [take["id"] for take in mine(school)] == [new["id"]]
     assert sound_files(school) == before - 1
@@ -257,7 +257,6 @@ def test_takes_of_a_piece_that_was_taken_away_can_be_deleted_and_go_with_it(scho
     before = sound_files(school)
     files = school.app.dependency_overrides[deps.get_files]()
     sounds = school.app.dependency_overrides[deps.get_sounds]()
-    with school.new_session() as session:
-        in_eight_days = datetime.now(UTC) + timedelta(days=8)
-        assert erase_pieces(session, files, sounds, now=in_eight_days) == 1
+    in_eight_days = datetime.now(UTC) + timedelta(days=8)
+    assert erase_pieces(school.new_session, files, sounds, now=in_eight_days) == 1
     assert (mine(school), sound_files(school)) == ([], before - 1)

@@ -14,11 +14,13 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session, sessionmaker
 
 from bench.wind_score import wind_score
+from crumb.jobs.work import carry_out
 from crumb.services.jobs import Abandoned, Try
 from crumb.services.music import importing
 from crumb.store.queries import jobs
 from crumb.store.tables import Job, Piece
-from tests.api.school import ETUDE, Desk, a_school, app_on
+from crumb.store.unit_of_work import unit_of_work
+from tests.api.school import ETUDE, Desk, a_school, app_on, work_of
 from tests.conftest import ROOT
 
 
@@ -32,7 +34,7 @@ class Yard:
 
     def waiting(self, data: bytes = ETUDE) -> UUID:
         """An upload that nobody has worked on."""
-        with self.desk.makes() as session:
+        with unit_of_work(self.desk.makes) as session:
             return importing.begin(
                 session, self.desk.files, self.desk.who, file_name="e.xml", data=data
             ).id
@@ -173,7 +175,7 @@ def test_one_school_with_many_jobs_lets_others_through(yard: Yard, new_session):
         yard.waiting()
     app = app_on(new_session, Path(yard.env["CRUMB_FILES_DIR"]))
     other = Desk(a_school(app, new_session), new_session, Path(yard.env["CRUMB_FILES_DIR"]))
-    with other.makes() as session:
+    with unit_of_work(other.makes) as session:
         theirs = importing.begin(session, other.files, other.who, file_name="o", data=ETUDE).id
     claimed = []
     with yard.desk.makes() as session:
@@ -197,9 +199,10 @@ def test_what_a_worker_does_after_it_was_given_up_is_thrown_away(yard: Yard):
     assert second is not None
     with yard.desk.makes() as session, pytest.raises(Abandoned):
         Try(first.id, first.tries, yard.desk.makes).done(session)
-    importing.work_off(Try(first.id, first.tries, yard.desk.makes), yard.desk.files)
-    assert yard.pieces() == 0
-    importing.work_off(Try(second.id, second.tries, yard.desk.makes), yard.desk.files)
+    for claim, pieces in ((first, 0), (second, 1)):
+        attempt = Try(claim.id, claim.tries, yard.desk.makes)
+        carry_out(attempt, "import", work_of(attempt, "import", yard.desk.files))
+        assert yard.pieces() == pieces
     assert (yard.job(slow).state, yard.pieces()) == ("done", 1)
 
 

@@ -90,14 +90,14 @@ def _holds(name: str, trials: int, handing: Handing) -> list[str]:
     """What is wrong after a kind of fault, in words; nothing if all is well."""
     from sqlalchemy import func, select
 
-    from crumb.services.evidence.rebuilding import rebuild
+    from crumb.jobs.recomputing import rebuild
     from crumb.store.session import new_session
     from crumb.store.tables import Evidence
 
     with new_session() as session:
         stored = Counter(session.scalars(select(Evidence.id)).all())
         total = session.scalar(select(func.count()).select_from(Evidence)) or 0
-        differing = rebuild(session)
+    differing = rebuild(new_session)
     lost = handing.answered - set(stored)
     doubled = total - len(stored)
     odd = {k: v for k, v in handing.troubles.items() if k.isdigit() and k not in ("503", "507")}
@@ -295,6 +295,7 @@ def _tried(stage: Any, disk_is_small: bool) -> int:  # noqa: ANN401
         school = large_school(session, stage.folder / "files", students=STUDENTS)
         person = session.get_one(Person, school.who.person_id)
         director = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        session.commit()
     stage.work()
     stage.serve(2)
     faults: list[tuple[str, Callable[[], list[str]]]] = [

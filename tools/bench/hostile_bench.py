@@ -125,6 +125,7 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
         )
         session.commit()
         away = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        session.commit()
     worker = stage.work()
     stage.serve(2)
     hostile, other = Caller(stage.url, home), Caller(stage.url, away)

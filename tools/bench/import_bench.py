@@ -62,7 +62,7 @@ _MUSIC21 = ("import music21", "music21.converter.parse(sys.argv[1], forceSource=
 _READ = ("from crumb.formats.reading import read_music", "read_music(data)")
 _IMPORT_SETUP = """
 from pathlib import Path
-from tests.api.school import ETUDE, a_school, app_on
+from tests.api.school import ETUDE, app_on, build_school
 from crumb.services.library.drawing import drawing
 from crumb.services.music import importing
 from crumb.services.who import Role, Who
@@ -74,7 +74,7 @@ folder = Path(tempfile.mkdtemp())
 from crumb.store.files import FolderStore
 from crumb.store.tables import Person
 from sqlalchemy import select
-school = a_school(app_on(makes, folder), makes, students=1)
+school = build_school(app_on(makes, folder), makes, students=1)
 with makes() as session:
     mine = Person.program_id == school.program_id
     person = session.scalar(select(Person).where(mine, Person.role == 'director'))
@@ -84,13 +84,16 @@ from crumb.jobs import work  # what is in memory when a box is forked
 from crumb.jobs.helpers import each_with_help
 from crumb.services.jobs import Try
 from crumb.store.queries import jobs
+from crumb.store.unit_of_work import unit_of_work
 def bring_in(name):
-    with makes() as session:
+    with unit_of_work(makes) as session:
         importing.begin(session, files, who, file_name=name, data=data)
-    with makes() as session:
+    with unit_of_work(makes) as session:
         claim = jobs.claim(session)
-        session.commit()
-    importing.work_off(Try(claim.id, claim.tries, makes), files, each_with_help)
+    attempt = Try(claim.id, claim.tries, makes)
+    work.carry_out(
+        attempt, 'import', lambda s: importing.bring_in(s, attempt, files, each_with_help)
+    )
 """
 _IMPORT = """
 bring_in('march.musicxml')
@@ -146,13 +149,13 @@ from crumb.api.views.splitting import map_out
 from crumb.formats.layout import SNIPPET
 bring_in('etude.musicxml')
 took_import = time.perf_counter() - begun
-with makes() as session:
+with unit_of_work(makes) as session:
     piece, parts = pieces.list_pieces(session, who)[0]
     part_id = parts[0].id
     versions.apply(session, who, part_id, 0, edits.every(2))
 begun = time.perf_counter()
 for version in range(1, 21):
-    with makes() as session:
+    with unit_of_work(makes) as session:
         change = edits.shift(3, 1 if version % 2 else -1)
         view = versions.apply(session, who, part_id, version, change)
         map_out(pieces.load_part(session, who, part_id), view).model_dump_json()

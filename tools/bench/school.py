@@ -83,7 +83,9 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
         {"sent_at": datetime.now(UTC) - timedelta(days=60)}
     )
     session.commit()
-    return _opened(session, who, part_id, sent)
+    opened = _opened(session, who, part_id, sent)
+    session.commit()
+    return opened
 
 
 def _people(session: Session, who: Who, count: int) -> list[UUID]:

@@ -157,6 +157,7 @@ def _seen(stage: Any, school: Any, section_id: UUID) -> Seen:  # noqa: ANN401
     with new_session() as session:
         person = session.get_one(Person, school.who.person_id)
         token = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        session.commit()
     stage.serve(2)
     last = json.dumps({"part": str(school.part_id), "section": str(section_id)})
     with a_browser() as browser:

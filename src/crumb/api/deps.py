@@ -2,7 +2,7 @@
 
 from collections.abc import AsyncIterator, Awaitable, Callable
 from datetime import UTC, date, datetime
-from typing import Annotated
+from typing import Annotated, Any, TypeVar
 from zoneinfo import ZoneInfo
 
 from fastapi import Cookie, Depends
@@ -18,28 +18,58 @@ from crumb.services.people.signing_in import who_by, who_is
 from crumb.services.who import Right, Who
 from crumb.store.files import FileStore, Sounds, get_files, get_sounds
 from crumb.store.plans import Plan
+from crumb.store.unit_of_work import NewSession, commit, reading, roll_back
+
+Route = TypeVar("Route", bound=Callable[..., Any])
 
 COOKIE = "crumb_session"
 DEVICE_COOKIE = "crumb_device"
 
 
-async def get_session(request: Request) -> AsyncIterator[Session]:
-    """A database session for one request; what was not committed is rolled back.
+async def get_sessions(request: Request) -> NewSession:
+    """What opens sessions, for a route that is more than one unit of work."""
+    sessions: NewSession = request.app.state.sessions
+    return sessions
 
-    It takes no connection before it is first used; giving one back may have to wait for the
-    database, so that is left to a thread.
+
+Sessions = Annotated[NewSession, Depends(get_sessions)]
+
+
+async def get_session(request: Request, sessions: Sessions) -> AsyncIterator[Session]:
+    """The unit of work of one request: committed before it is answered, or nothing is kept.
+
+    Who only asks gets a session that refuses every change. It takes no connection before it is
+    first used; committing and giving back may have to wait for the database, so that is left to a
+    thread.
     """
-    session: Session = request.app.state.sessions()
+    session = reading(sessions) if _only_asks(request) else sessions()
     try:
         yield session
+        await _end(session, commit)
+    except BaseException:
+        await _end(session, roll_back)
+        raise
     finally:
-        if session.in_transaction():
-            await run_in_threadpool(session.close)
-        else:
-            session.close()
+        session.close()
 
 
-Db = Annotated[Session, Depends(get_session)]
+async def _end(session: Session, end: Callable[[Session], None]) -> None:
+    if session.in_transaction():
+        await run_in_threadpool(end, session)
+
+
+def only_asks(route: Route) -> Route:
+    """Mark a route that changes nothing although it is no GET: what it asks needs a body."""
+    route.only_asks = True  # type: ignore[attr-defined]
+    return route
+
+
+def _only_asks(request: Request) -> bool:
+    return request.method in ("GET", "HEAD") or hasattr(request.scope["endpoint"], "only_asks")
+
+
+# "function": committed when the route returns, before anything is answered.
+Db = Annotated[Session, Depends(get_session, scope="function")]
 Files = Annotated[FileStore, Depends(get_files)]
 Recordings = Annotated[Sounds, Depends(get_sounds)]
 Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
@@ -109,5 +139,5 @@ ComerIn = Annotated[Comer, Depends(get_comer)]
 
 
 def release(session: Session) -> None:
-    """Give the connection back before something that takes long and needs none."""
+    """Give the connection back before something that takes long; only where nothing was changed."""
     session.rollback()

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from crumb.settings import get_settings
 from crumb.store.queries import jobs, workers
+from crumb.store.unit_of_work import unit_of_work
 
 _PAUSE = 2.0
 _STALE = 15.0
@@ -105,8 +106,7 @@ class Watch:
 
     def _end_what_nobody_ends(self) -> None:
         try:
-            with self._sessions() as session:
+            with unit_of_work(self._sessions) as session:
                 jobs.give_up_dead(session)
-                session.commit()
         except SQLAlchemyError:
             return  # the next look tells

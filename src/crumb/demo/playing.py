@@ -42,7 +42,7 @@ def long_over(
     session.add(plan)
     session.flush()
     assignment.sent_at, assignment.due_on, assignment.plan_id = begun, ended, plan.id
-    session.commit()
+    session.flush()
     return assignment
 
 
@@ -72,7 +72,7 @@ def play(
                 for made in practice(drill, how, start, days, random)
             ]
             evidence.put(session, evidence=rows)
-    session.commit()
+    session.flush()
 
 
 def _afternoon(day: datetime, who: Who) -> datetime:

@@ -24,9 +24,9 @@ from crumb.demo.history import player
 from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
+from crumb.jobs.recomputing import rebuild
 from crumb.services.drills.working import LadderSettings
 from crumb.services.ensemble import leading
-from crumb.services.evidence import rebuilding
 from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
@@ -51,6 +51,7 @@ from crumb.store.tables import (
     Program,
     SectionMember,
 )
+from crumb.store.unit_of_work import NewSession, unit_of_work
 
 AUDITION_IN_DAYS = 19
 AUDITION_BEGUN_DAYS_AGO = 22
@@ -77,30 +78,36 @@ ACCOUNTS = f"""\
 """
 
 
-def seed(session: Session, files: FileStore, sounds: Sounds) -> str:
+def seed(new_session: NewSession, files: FileStore, sounds: Sounds) -> str:
     """Make the demo if there is none; the accounts to show."""
     names = people.roster()
     told = ACCOUNTS.format(student=names["Clarinets"][0])
     known = select(func.count()).select_from(Program).where(Program.name == people.SCHOOL)
-    if session.scalar(known):
-        return told
-    who = _director(session)
-    for section, students in names.items():
-        _fill(session, who, create_section(session, who, section), students)
+    with unit_of_work(new_session) as session:
+        if session.scalar(known):
+            return told
+        who = _director(session)
+        for section, students in names.items():
+            _fill(session, who, create_section(session, who, section), students)
+    # Pieces are listed in the order in which they came: each comes in an act of its own.
     for ensemble in (ensembles.strings(), ensembles.band()):
-        ensembles.bring_in(session, files, who, ensemble)
-    sections = {section.name: section for section in list_sections(session, who)}
+        with unit_of_work(new_session) as session:
+            ensembles.bring_in(session, files, who, ensemble)
     for wanted in (auditions.violin_etude(), auditions.trombone_etude()):
-        _audition(session, files, who, wanted, sections[wanted.section])
-    _lead(session, who, sections["Flutes"])
-    part_id = _etude(session, files, who)
-    clarinets = sections["Clarinets"]
-    _learned_before(session, who, part_id, clarinets)
-    _assign(session, who, part_id, clarinets)
-    rebuilding.rebuild(session)
-    _plan(session, who, part_id, clarinets)
-    slips.name_some(session, who, part_id)
-    takes.hand_in(session, sounds, who, part_id, clarinets)
+        with unit_of_work(new_session) as session:
+            sections = {section.name: section for section in list_sections(session, who)}
+            _audition(session, files, who, wanted, sections[wanted.section])
+    with unit_of_work(new_session) as session:
+        _lead(session, who, sections["Flutes"])
+        part_id = _etude(session, files, who)
+        clarinets = sections["Clarinets"]
+        _learned_before(session, who, part_id, clarinets)
+        _assign(session, who, part_id, clarinets)
+    rebuild(new_session)
+    with unit_of_work(new_session) as session:
+        _plan(session, who, part_id, clarinets)
+        slips.name_some(session, who, part_id)
+        takes.hand_in(session, sounds, who, part_id, clarinets)
     return told
 
 
@@ -111,7 +118,7 @@ def _director(session: Session) -> Who:
     )
     program = session.get_one(Program, person.program_id)
     program.class_code = people.CLASS_CODE
-    session.commit()
+    session.flush()
     return Who(person.id, program.id, Role.DIRECTOR, name, program.name, program.class_code)
 
 
@@ -131,7 +138,7 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
         session.add(person)
         session.flush()
         session.add(SectionMember(section_id=section.id, person_id=person.id))
-    session.commit()
+    session.flush()
 
 
 def _lead(session: Session, who: Who, section: SectionView) -> None:
@@ -213,7 +220,7 @@ def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> 
     sent = send(session, who, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     assignment.sent_at = begun
-    session.commit()
+    session.flush()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
     play(session, who, assignment, players, begun)
 
@@ -251,5 +258,4 @@ def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> No
 
 
 if __name__ == "__main__":
-    with new_session() as opened:
-        sys.stdout.write(seed(opened, get_files(), get_sounds()))
+    sys.stdout.write(seed(new_session, get_files(), get_sounds()))

@@ -47,4 +47,4 @@ def name_some(session: Session, who: Who, part_id: UUID) -> None:
             }
         )
     diary.keep_slips(session, rows)
-    session.commit()
+    session.flush()

@@ -8,21 +8,24 @@ its own signs of life never wait.
 import logging
 import subprocess
 import sys
+from datetime import timedelta
 
 from sqlalchemy.exc import SQLAlchemyError
 
+from crumb.jobs.days_ahead import lay_days_ahead
+from crumb.jobs.erasing import erase_takes
+from crumb.jobs.recomputing import renew
 from crumb.logs import set_up_logs
-from crumb.services.ensemble import takes
-from crumb.services.evidence import rules
-from crumb.services.planning import days
 from crumb.store.files import get_sounds
-from crumb.store.queries import mastery, planning
+from crumb.store.queries import idempotency, mastery, planning
 from crumb.store.queries import takes as old_takes
 from crumb.store.session import new_session
+from crumb.store.unit_of_work import unit_of_work
 
 log = logging.getLogger("crumb.jobs")
 
-_AT_ONCE = 8
+_SENT_AGAIN_FOR = timedelta(days=60)
+"""A device that was off for longer sends nothing again that was answered."""
 _MOST = 2000
 """Days that one run lays out at most; the next run goes on."""
 
@@ -56,15 +59,11 @@ class Upkeep:
 def main() -> None:
     """Do all there is, then end."""
     try:
-        with new_session() as session:
-            rules.renew(session)
-        with new_session() as session:
-            while takes.erase_old(session, get_sounds()):
-                pass
-        for _ in range(_MOST // _AT_ONCE):
-            with new_session() as session:
-                if not days.lay_ahead(session, most=_AT_ONCE):
-                    return
+        renew(new_session)
+        erase_takes(new_session, get_sounds())
+        with unit_of_work(new_session) as session:
+            idempotency.forget_older(session, _SENT_AGAIN_FOR)
+        lay_days_ahead(new_session, _MOST)
     except SQLAlchemyError as error:
         log.warning("database away", extra={"fault": type(error).__name__})
 

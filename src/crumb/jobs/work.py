@@ -1,25 +1,66 @@
 """What is done in a box. Everything it needs is imported here, once, for all boxes."""
 
+from collections.abc import Callable
+from concurrent.futures.process import BrokenProcessPool
+from errno import EDQUOT, ENOSPC
 from uuid import UUID
 
 import verovio  # noqa: F401 - loaded before boxes are forked, so that none waits for it
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
 
+from crumb.core.errors import CrumbError
 from crumb.jobs.helpers import each_with_help
 from crumb.services.ensemble import takes
-from crumb.services.jobs import Try
+from crumb.services.jobs import TOO_MUCH, Abandoned, Try
 from crumb.services.music import importing
 from crumb.services.sheets import printing
 from crumb.settings import get_settings
 from crumb.store.files import get_files, get_sounds
 from crumb.store.session import new_session
+from crumb.store.unit_of_work import unit_of_work
+
+Work = Callable[[Session], None]
+
+_FAULTS = {
+    "import": "Crumb had a fault while reading this file; nothing was stored.",
+    "take": "Crumb had a fault while making this take playable.",
+    "sheets": "Crumb had a fault while printing.",
+}
+_DISK = "There is no room left on the server's disk; nothing was stored."
 
 
 def work_off(job_id: UUID, kind: str, number: int) -> None:
     """Do one job."""
     attempt = Try(job_id, number, new_session)
-    if kind == "import":
-        importing.work_off(attempt, get_files(), each_with_help)
-    elif kind == "take":
-        takes.work_off(attempt, get_sounds())
-    else:
-        printing.work_off(attempt, get_files(), get_settings().public_url)
+    works: dict[str, Work] = {
+        "import": lambda s: importing.bring_in(s, attempt, get_files(), each_with_help),
+        "take": lambda s: takes.make_playable(s, attempt, get_sounds()),
+        "sheets": lambda s: printing.print_job(s, attempt, get_files(), get_settings().public_url),
+    }
+    carry_out(attempt, kind, works[kind])
+
+
+def carry_out(attempt: Try, kind: str, work: Work) -> None:
+    """Do the work of one try in one unit; a failure is kept in words, and nothing else is kept.
+
+    Raises:
+        DBAPIError: the database went away: another try may find it there.
+        Exception: a fault of ours, after it was told.
+    """
+    try:
+        with unit_of_work(attempt.new_session) as session:
+            work(session)
+    except Abandoned:
+        return
+    except CrumbError as error:
+        attempt.failed(error.message)
+    except (MemoryError, RecursionError, BrokenProcessPool):
+        attempt.failed(TOO_MUCH.format("memory"))
+    except OSError as error:
+        attempt.failed(_DISK if error.errno in (ENOSPC, EDQUOT) else _FAULTS[kind])
+    except DBAPIError:
+        raise
+    except Exception:
+        attempt.failed(_FAULTS[kind])
+        raise

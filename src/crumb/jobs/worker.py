@@ -12,12 +12,13 @@ from types import FrameType
 from sqlalchemy.exc import SQLAlchemyError
 
 from crumb.jobs.box import Box
+from crumb.jobs.erasing import erase_pieces
 from crumb.jobs.upkeep import Upkeep
 from crumb.services.jobs import TOO_MUCH
-from crumb.services.music import deleting
 from crumb.store.files import get_files, get_sounds
 from crumb.store.queries import jobs, workers
 from crumb.store.session import new_session
+from crumb.store.unit_of_work import unit_of_work
 
 log = logging.getLogger("crumb.jobs")
 
@@ -59,18 +60,16 @@ class Worker:
         for box in self._boxes:
             box.kill()
         try:
-            with new_session() as session:
+            with unit_of_work(new_session) as session:
                 for box in self._boxes:
                     jobs.give_back(session, box.job_id, box.number)
-                session.commit()
         finally:
             self._upkeep.stop()
 
     def _take(self) -> None:
         while len(self._boxes) < self._slots:
-            with new_session() as session:
+            with unit_of_work(new_session) as session:
                 claim = jobs.claim(session)
-                session.commit()
             if claim is None:
                 return
             log.info("job begun", extra={"job": str(claim.id), "kind": claim.kind})
@@ -85,36 +84,32 @@ class Worker:
             if much:
                 box.kill()
                 log.warning("job killed", extra={"job": str(box.job_id), "too_much": much})
-                with new_session() as session:
+                with unit_of_work(new_session) as session:
                     message = TOO_MUCH.format(much)
                     jobs.end(session, box.job_id, box.number, "failed", message=message)
-                    session.commit()
                 self._boxes.remove(box)
         now = time.monotonic()
         if now - self._told_at > _SIGN_OF_LIFE:
             self._sign_of_life()
             self._told_at = now
         if now - self._cared_at > _CARE:
-            with new_session() as session:
+            with unit_of_work(new_session) as session:
                 jobs.give_up_dead(session)
-                session.commit()
-                deleting.erase_old(session, get_files(), get_sounds())
+            erase_pieces(new_session, get_files(), get_sounds())
             self._upkeep.begin_if_needed()
             self._cared_at = now
 
     def _ended(self, box: Box) -> None:
         if not box.ended_well:
             log.warning("job's process died", extra={"job": str(box.job_id)})
-            with new_session() as session:
+            with unit_of_work(new_session) as session:
                 jobs.put_back(session, box.job_id, box.number)
-                session.commit()
         self._boxes.remove(box)
 
     def _sign_of_life(self) -> None:
-        with new_session() as session:
+        with unit_of_work(new_session) as session:
             wanted = jobs.still_wanted(session, [box.job_id for box in self._boxes])
             workers.sign_of_life(session, os.uname().nodename, os.getpid())
-            session.commit()
         for box in [b for b in self._boxes if b.job_id not in wanted]:
             if box.is_running:
                 box.kill()

@@ -11,6 +11,7 @@ from crumb.services.errors import NotFound
 from crumb.services.who import Who
 from crumb.store.queries import jobs
 from crumb.store.tables import Job
+from crumb.store.unit_of_work import unit_of_work
 
 TOO_MUCH = "This takes more {} than any piece of music needs; nothing was stored."
 
@@ -40,30 +41,26 @@ class Try:
         if stage == self._stage and now - self._told_at < self._PAUSE:
             return
         self._told_at, self._stage = now, stage
-        with self.new_session() as aside:
+        with unit_of_work(self.new_session) as aside:
             jobs.tell(aside, self.id, self.number, stage, done, total)
-            aside.commit()
 
     def done(
         self, session: Session, *, piece_id: UUID | None = None, file_key: str | None = None
     ) -> None:
-        """End it well, in the transaction that keeps what it made, and commit that.
+        """End it well, in the transaction that keeps what it made.
 
         Raises:
-            Abandoned: nobody wants it any more; the transaction is rolled back.
+            Abandoned: nobody wants it any more; nothing of it is to be kept.
         """
         if not jobs.end(
             session, self.id, self.number, "done", piece_id=piece_id, file_key=file_key
         ):
-            session.rollback()
             raise Abandoned
-        session.commit()
 
     def failed(self, message: str) -> None:
         """End it in words."""
-        with self.new_session() as aside:
+        with unit_of_work(self.new_session) as aside:
             jobs.end(aside, self.id, self.number, "failed", message=message)
-            aside.commit()
 
 
 def get_job(session: Session, who: Who, job_id: UUID, kind: str) -> Job:
@@ -86,6 +83,5 @@ def cancel(session: Session, who: Who, job_id: UUID, kind: str) -> Job:
     """
     job = get_job(session, who, job_id, kind)
     jobs.cancel(session, job.id)
-    session.commit()
     session.refresh(job)
     return job

@@ -41,6 +41,7 @@ def together(*asks: Ask, is_last: bool = False) -> Batch:
 
 def run(session: Session, plan: Plan[T]) -> T:
     """Carry a plan out in the transaction of a session, which the caller commits."""
+    session.flush()  # what follows goes past the session, and must see what it holds
     connection: Connection[Any] = session.connection().connection.driver_connection  # type: ignore[assignment]
     try:
         batch = next(plan)

@@ -4,7 +4,8 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, Sender, Today
+from crumb.api.deps import Db, Sender, Today, only_asks
+from crumb.api.once import answered_once
 from crumb.api.schemas.assignments import (
     AssignedItem,
     AssignIn,
@@ -42,6 +43,7 @@ def _wish(body: AssignIn) -> wished.Wish:
 
 
 @router.post("/assignments/preview", operation_id="previewAssignment")
+@only_asks
 def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> AssignPreview:
     """What each student will get, before anything is sent."""
     made = previewing.preview(session, who, _wish(body), today)
@@ -81,7 +83,10 @@ def _gets(student: previewing.StudentGets) -> StudentGetsOut:
 @router.post("/assignments", operation_id="sendAssignment", status_code=201)
 def send_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
     """Send it; the list of what is on students' lists comes back, newest first."""
-    assigning.send(session, who, _wish(body), today)
+    wish = _wish(body)
+    answered_once(
+        session, who, body.id, "send", lambda: assigning.send(session, who, wish, today), UUID
+    )
     return list_assignments(who, session, today)
 
 

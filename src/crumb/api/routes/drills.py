@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from crumb.api.deps import Db, Member, MusicKeeper, MusicReader, Today, release
+from crumb.api.deps import Db, Member, MusicKeeper, MusicReader, Today, only_asks, release
 from crumb.api.schemas.common import PlayerLevel
 from crumb.api.schemas.drills import (
     BenchIn,
@@ -64,6 +64,7 @@ def rank_drills(
 
 
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
+@only_asks
 def work_out_drill(part_id: UUID, body: BenchIn, who: MusicReader, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
     hand = pieces.load_part(session, who, part_id)
@@ -186,6 +187,7 @@ def restore_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[Recip
 
 
 @router.post("/parts/{part_id}/recipe", operation_id="fitRecipe")
+@only_asks
 def fit_recipe(part_id: UUID, body: FitRecipeIn, who: MusicKeeper, session: Db) -> FittedRecipe:
     """A recipe made for a chunk."""
     hand = pieces.load_part(session, who, part_id)

@@ -4,7 +4,8 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, MusicKeeper, Player, Sender, Today, Watcher
+from crumb.api.deps import Db, MusicKeeper, Player, Sender, Today, Watcher, only_asks
+from crumb.api.once import answered_once
 from crumb.api.schemas.ensemble import (
     DeskOut,
     EndRehearsalIn,
@@ -19,6 +20,7 @@ from crumb.api.schemas.ensemble import (
     RehearsalPlanOut,
     ScoreOut,
     SectionalOut,
+    SendHomeIn,
     SendPassageIn,
     SentToOut,
     ShowsIn,
@@ -60,10 +62,14 @@ def split_together(
 ) -> list[SplitPartOut]:
     """Divide a passage in every part at once; a part that rests there stays as it is."""
     wish = splitting.SplitWish(body.words, body.by, body.measures)
-    return [
-        SplitPartOut(part_id=one.part_id, part=one.part, chunks=one.chunks, version=one.version)
-        for one in splitting.split(session, who, piece_id, wish)
-    ]
+
+    def split() -> list[SplitPartOut]:
+        return [
+            SplitPartOut(part_id=one.part_id, part=one.part, chunks=one.chunks, version=one.version)
+            for one in splitting.split(session, who, piece_id, wish)
+        ]
+
+    return answered_once(session, who, body.id, "split together", split, list[SplitPartOut])
 
 
 @router.post("/pieces/{piece_id}/split/back", operation_id="takeSplitBack")
@@ -83,10 +89,15 @@ def send_passage(
     wish = sending.PassageWish(
         body.place, body.drill, body.due_on, body.minutes_a_day, tuple(body.section_ids)
     )
-    return sent_out(sending.send(session, who, piece_id, wish, today))
+
+    def send() -> list[SentToOut]:
+        return sent_out(sending.send(session, who, piece_id, wish, today))
+
+    return answered_once(session, who, body.id, "send passage", send, list[SentToOut])
 
 
 @router.post("/rehearsals/preview", operation_id="previewRehearsal")
+@only_asks
 def preview_rehearsal(body: RehearsalIn, who: Watcher, session: Db) -> RehearsalPlanOut:
     """What to do with so many minutes, and why."""
     planned = rehearsing.plan(session, who, _wish(body))
@@ -135,9 +146,16 @@ def end_rehearsal(
 
 
 @router.post("/rehearsals/{rehearsal_id}/home", operation_id="sendHome")
-def send_home(rehearsal_id: UUID, who: Sender, session: Db, today: Today) -> list[SentToOut]:
+def send_home(
+    rehearsal_id: UUID, who: Sender, session: Db, today: Today, body: SendHomeIn | None = None
+) -> list[SentToOut]:
     """Send every section the counts that are still open."""
-    return sent_out(rehearsing.send_home(session, who, rehearsal_id, today))
+
+    def send() -> list[SentToOut]:
+        return sent_out(rehearsing.send_home(session, who, rehearsal_id, today))
+
+    key = body.id if body else None
+    return answered_once(session, who, key, "send home", send, list[SentToOut])
 
 
 @router.get("/desk", operation_id="getDesk")

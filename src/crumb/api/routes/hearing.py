@@ -5,6 +5,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
+from crumb.api.once import answered_once
 from crumb.api.schemas.hearing import (
     ChecklistLineOut,
     CureAllIn,
@@ -110,5 +111,9 @@ def list_faults(part_id: UUID, who: Watcher, session: Db) -> list[FaultOut]:
 def cure_all(part_id: UUID, body: CureAllIn, who: Sender, session: Db, today: Today) -> CuredOut:
     """Send the cure of a fault to everybody who has it, in one act."""
     wish = hearing.CureWish(body.chunk_id, body.symptom, body.due_on, body.minutes_a_day)
-    drill, students = hearing.cure_all(session, who, part_id, wish, today)
-    return CuredOut(drill=drill, students=students)
+
+    def cure() -> CuredOut:
+        drill, students = hearing.cure_all(session, who, part_id, wish, today)
+        return CuredOut(drill=drill, students=students)
+
+    return answered_once(session, who, body.id, "cure", cure, CuredOut)

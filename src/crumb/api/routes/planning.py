@@ -5,6 +5,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from crumb.api.deps import Db, Member, Player, Sender, Today
+from crumb.api.once import answered_once
 from crumb.api.schemas.planning import (
     CalendarOut,
     Made,
@@ -27,7 +28,7 @@ router = APIRouter(tags=["plans"])
 def preview_plan(
     body: PlanIn, who: Sender, session: Db, today: Today, student_id: UUID | None = None
 ) -> PlanOut:
-    """What a plan would ask of everybody, before it is sent."""
+    """What a plan would ask of everybody, before it is sent; a part that nobody split is split."""
     return plan_out(plans.preview(session, who, wish_in(body), today, student_id))
 
 
@@ -52,7 +53,10 @@ def list_plans(who: Sender, session: Db) -> list[PlanLineOut]:
 @router.post("/plans", operation_id="sendPlan", status_code=201)
 def send_plan(body: PlanIn, who: Sender, session: Db, today: Today) -> Made:
     """Send a plan: from now on its students' days come from it."""
-    return Made(id=plans.send(session, who, wish_in(body), today))
+    wish = wish_in(body)
+    return answered_once(
+        session, who, body.id, "plan", lambda: Made(id=plans.send(session, who, wish, today)), Made
+    )
 
 
 @router.get("/plans/outlook", operation_id="getOutlook")
@@ -97,6 +101,12 @@ def get_my_plan(who: Player, session: Db, today: Today) -> list[MyPlanOut]:
         my_plan_out(day, get_piece(session, who, day.music.hand.row.piece_id).title)
         for day in days.planned(session, who, today)
     ]
+
+
+@router.post("/me/plan/{plan_id}/day", operation_id="layOutMyDay", status_code=204)
+def lay_out_my_day(plan_id: UUID, who: Player, session: Db, today: Today) -> None:
+    """Lay out one's day in a plan, if it is not laid out yet."""
+    days.lay_out_own(session, who, plan_id, today)
 
 
 @router.put("/me/plan/{plan_id}/minutes", operation_id="haveMinutes", status_code=204)

@@ -50,6 +50,7 @@ from crumb.services.practice import free, reading, stand, today, ways
 from crumb.services.standings import wall
 from crumb.services.who import Right
 from crumb.store.plans import Plan, run, run_async
+from crumb.store.unit_of_work import unit_of_work
 
 router = APIRouter(prefix="/me", tags=["practice"])
 
@@ -145,7 +146,7 @@ def _handed_in(
     sessions: Callable[[], Session], body: RepetitionsIn, token: str | None
 ) -> add.Changed:
     """The same on an ordinary session; free practice is looked up in the music first."""
-    with sessions() as session:
+    with unit_of_work(sessions) as session:
         who = run(session, player_by(token))
         noted = [
             free.FreeRepetition(

@@ -4,7 +4,7 @@ from fractions import Fraction
 
 from fastapi import APIRouter
 
-from crumb.api.deps import Db, Registrar
+from crumb.api.deps import Db, Registrar, only_asks
 from crumb.api.schemas.rules import EffectOut, RulesIO, RulesOut
 from crumb.core.evidence.model import Source
 from crumb.core.mastery.chunk import DEFAULTS, Rules
@@ -20,6 +20,7 @@ def get_rules(who: Registrar, session: Db) -> RulesOut:
 
 
 @router.post("/preview", operation_id="previewRules")
+@only_asks
 def preview_rules(body: RulesIO, who: Registrar, session: Db) -> EffectOut:
     """What other rules would make of today's levels."""
     found = rules.effect_of(session, who, _rules(body))

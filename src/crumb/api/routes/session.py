@@ -13,6 +13,7 @@ from crumb.api.deps import (
     Db,
     Member,
     Registrar,
+    Sessions,
     Token,
 )
 from crumb.api.schemas.session import (
@@ -34,8 +35,10 @@ from crumb.api.schemas.session import (
 from crumb.api.views.session import rights_of, role_name
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.gates import Comer
+from crumb.services.people.signing_in import Credentials
 from crumb.services.who import Role, Who
 from crumb.settings import get_settings
+from crumb.store.unit_of_work import NewSession, unit_of_work
 
 router = APIRouter(tags=["session"])
 _DEVICE_DAYS = 400  # as long as browsers keep a cookie
@@ -106,25 +109,32 @@ def create_first_director(
 
 
 @router.post("/session/director", operation_id="signInDirector")
-def sign_in_director(body: DirectorSignIn, session: Db, comer: ComerIn, response: Response) -> Me:
+def sign_in_director(
+    body: DirectorSignIn, sessions: Sessions, comer: ComerIn, response: Response
+) -> Me:
     """Sign a director in."""
-    comer = _with_device(comer)
-    token = signing_in.sign_in_director(
-        session, email=body.email, password=body.password, comer=comer
-    )
-    _hand_over(response, token, comer)
-    return _me(signing_in.who_is(session, token))
+    said = Credentials(body.password, email=body.email)
+    return _signed_in(sessions, said, _with_device(comer), response)
 
 
 @router.post("/session/student", operation_id="signInStudent")
-def sign_in_student(body: StudentSignIn, session: Db, comer: ComerIn, response: Response) -> Me:
+def sign_in_student(
+    body: StudentSignIn, sessions: Sessions, comer: ComerIn, response: Response
+) -> Me:
     """Sign a student in."""
-    comer = _with_device(comer)
-    token = signing_in.sign_in_student(
-        session, class_code=body.class_code, name=body.name, pin=body.pin, comer=comer
-    )
+    said = Credentials(body.pin, class_code=body.class_code, name=body.name)
+    return _signed_in(sessions, said, _with_device(comer), response)
+
+
+def _signed_in(sessions: NewSession, said: Credentials, comer: Comer, response: Response) -> Me:
+    """A try is one unit and signing in another: a wrong secret takes no try back."""
+    with unit_of_work(sessions) as session:
+        gates = signing_in.count_try(session, said, comer)
+    with unit_of_work(sessions) as session:
+        token = signing_in.sign_in(session, said, gates, comer)
+        me = _me(signing_in.who_is(session, token))
     _hand_over(response, token, comer)
-    return _me(signing_in.who_is(session, token))
+    return me
 
 
 @router.get("/session", operation_id="getMe")

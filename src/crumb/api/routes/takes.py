@@ -19,6 +19,7 @@ from crumb.api.deps import (
     Today,
     Watcher,
 )
+from crumb.api.once import answered_once
 from crumb.api.schemas.takes import (
     AlignIn,
     MyTakesOut,
@@ -142,7 +143,11 @@ def ask_for(body: TaskIn, who: Sender, session: Db, today: Today) -> TaskMadeOut
         for either in body.wanted
     )
     new = NewTask(body.section_id, body.due_on, wanted)
-    return TaskMadeOut(id=tasks.ask_for(session, who, new, today))
+
+    def ask() -> TaskMadeOut:
+        return TaskMadeOut(id=tasks.ask_for(session, who, new, today))
+
+    return answered_once(session, who, body.id, "ask for takes", ask, TaskMadeOut)
 
 
 @router.delete("/takes/tasks/{task_id}", operation_id="withdrawTakeTask", status_code=204)

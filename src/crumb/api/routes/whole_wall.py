@@ -5,6 +5,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from crumb.api.deps import Db, Hearer, Sender, Today, Watcher
+from crumb.api.once import answered_once
 from crumb.api.schemas.common import Day
 from crumb.api.schemas.whole_wall import (
     CellsSentOut,
@@ -122,17 +123,25 @@ def send_cells(
         body.due_on,
         body.minutes_a_day,
     )
-    return [
-        CellsSentOut(chunks=list(one.chunks), students=one.students, why_not=one.why_not)
-        for one in cells.send(session, who, part_id, wish, today)
-    ]
+
+    def send() -> list[CellsSentOut]:
+        return [
+            CellsSentOut(chunks=list(one.chunks), students=one.students, why_not=one.why_not)
+            for one in cells.send(session, who, part_id, wish, today)
+        ]
+
+    return answered_once(session, who, body.id, "send cells", send, list[CellsSentOut])
 
 
 @router.post("/{part_id}/cells/heard", operation_id="sayCells", status_code=201)
 def say_cells(part_id: UUID, body: SayCellsIn, who: Hearer, session: Db) -> SaidOfOut:
     """Say of every chosen cell what was heard there."""
     chosen = [(one.student_id, one.chunk_id) for one in body.cells]
-    return SaidOfOut(students=cells.say(session, who, part_id, chosen, body.words))
+
+    def say() -> SaidOfOut:
+        return SaidOfOut(students=cells.say(session, who, part_id, chosen, body.words))
+
+    return answered_once(session, who, body.id, "say cells", say, SaidOfOut)
 
 
 @router.get("/{part_id}/trouble", operation_id="getTrouble")

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given, Role
+from crumb.api.schemas.common import Day, Given, GivenOnce, Role
 from crumb.api.schemas.drills import DrillWish
 from crumb.api.spoken import Said
 
@@ -21,7 +21,7 @@ class WishedItem(DrillWish):
     """For every so-many-th day of practice."""
 
 
-class AssignIn(Given):
+class AssignIn(GivenOnce):
     """What is to be sent to whom until when; ``only`` narrows sections to some students."""
 
     part_id: UUID

@@ -6,6 +6,7 @@ from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
 from typing import Annotated, Literal
+from uuid import UUID
 
 from pydantic import (
     AfterValidator,
@@ -56,6 +57,12 @@ class Given(BaseModel):
     def _no_control_characters(cls, value: object) -> object:
         refuse_control_characters(value)
         return value
+
+
+class GivenOnce(Given):
+    """An act with an id that the device made: sent again, it is not done again."""
+
+    id: UUID | None = None
 
 
 class Problem(BaseModel):

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Day, Given
+from crumb.api.schemas.common import Day, Given, GivenOnce
 from crumb.api.spoken import Said
 
 Minutes = Annotated[int, Field(ge=5, le=180)]
@@ -69,7 +69,7 @@ class ScoreOut(BaseModel):
     bottleneck: BottleneckOut | None
 
 
-class SplitTogetherIn(Given):
+class SplitTogetherIn(GivenOnce):
     """Where and how to divide every part; without words all of the score."""
 
     words: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
@@ -105,7 +105,7 @@ class TakenBackOut(BaseModel):
     kept: list[str]
 
 
-class SendPassageIn(Given):
+class SendPassageIn(GivenOnce):
     """A drill on a passage for everybody who plays there, or for some sections."""
 
     place: Annotated[int, Field(ge=0)]
@@ -229,6 +229,10 @@ class RehearsalMade(BaseModel):
     """A rehearsal that was kept."""
 
     id: UUID
+
+
+class SendHomeIn(GivenOnce):
+    """What is open of a rehearsal goes home."""
 
 
 class EndRehearsalIn(Given):

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Day, Given, PositionOut
+from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
 from crumb.api.schemas.practice import LastHearingOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.takes import StyleOut, TakeOut
@@ -101,7 +101,7 @@ class FaultOut(BaseModel):
     students: list[FaultStudent]
 
 
-class CureAllIn(Given):
+class CureAllIn(GivenOnce):
     """A fault whose cure goes to all who have it."""
 
     chunk_id: UUID

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Given
+from crumb.api.schemas.common import Given, GivenOnce
 from crumb.api.schemas.practice import TodayItemOut
 
 Category = Literal["warm-up", "focus", "link", "keep", "run-through"]
@@ -38,7 +38,7 @@ class PassageGoalIn(Given):
     goal: Annotated[int, Field(ge=10, le=400)] | None = None
 
 
-class PlanIn(Given):
+class PlanIn(GivenOnce):
     """What a director asks of a plan."""
 
     part_id: UUID
@@ -219,6 +219,8 @@ class MyPlanOut(BaseModel):
     on: date
     minutes_a_day: int
     minutes_today: int | None
+    is_laid_out: bool
+    """If not, whoever opens it has it laid out (``layOutMyDay``)."""
     is_whole: bool
     """Whether it is for the whole part, and not for some passages."""
     week: WeekOut | None

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Day, Given, PositionOut
+from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
 from crumb.api.spoken import Said
 from crumb.core.ensemble.taking import LONGEST_SECONDS
 from crumb.core.ensemble.tasks import MOST_CHOICES, MOST_WANTED
@@ -115,7 +115,7 @@ class WishedTakeIn(Given):
     least_seconds: Annotated[int, Field(ge=1, le=LONGEST_SECONDS)] | None = None
 
 
-class TaskIn(Given):
+class TaskIn(GivenOnce):
     """What a section is to hand in; of each inner list any one closes it."""
 
     section_id: UUID

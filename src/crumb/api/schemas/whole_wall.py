@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given, PositionOut
+from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
 from crumb.api.schemas.practice import MyPartOut
 
 
@@ -88,7 +88,7 @@ class CellIn(Given):
 Cells = Annotated[list[CellIn], Field(min_length=1, max_length=2000)]
 
 
-class SendCellsIn(Given):
+class SendCellsIn(GivenOnce):
     """A drill for every chosen cell."""
 
     cells: Cells
@@ -105,7 +105,7 @@ class CellsSentOut(BaseModel):
     why_not: str
 
 
-class SayCellsIn(Given):
+class SayCellsIn(GivenOnce):
     """What was heard in every chosen cell."""
 
     cells: Cells

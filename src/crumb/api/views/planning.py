@@ -171,6 +171,7 @@ def my_plan_out(day: PlannedDay, title: str) -> MyPlanOut:
         on=day.plan.ends_on,
         minutes_a_day=day.minutes_a_day,
         minutes_today=day.minutes,
+        is_laid_out=day.is_laid_out,
         is_whole=not day.music.passages,
         week=None if day.week is None else week_out(day.music, day.week),
         items=[

@@ -150,7 +150,6 @@ def save_recipe(
             items=[_stored(item) for item in recipe.items],
         )
     )
-    session.commit()
 
 
 def _stored(item: RecipeItem) -> Mapping[str, object]:
@@ -165,7 +164,6 @@ def remove_recipe(session: Session, who: Who, recipe_id: UUID, *, back: bool = F
     """
     row = _row(session, who, recipe_id)
     row.removed_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def fit_recipe(

@@ -72,9 +72,9 @@ def send(
         )
         labels = tuple(chunk.label for chunk in here)
         try:
-            assigning.send(session, who, sending, today)
+            with session.begin_nested():
+                assigning.send(session, who, sending, today)
         except CrumbError as error:
-            session.rollback()
             result.append(CellsSent(labels, 0, str(error)))
         else:
             result.append(CellsSent(labels, len(students)))

@@ -83,7 +83,6 @@ def put_off(session: Session, who: Who, line: str, until: date, today: date) -> 
     if not today <= until <= today + _LONGEST_OFF:
         raise NotAccepted("A line is put off until a day in the next two months.")
     ask.put_off(session, who.person_id, line, until)
-    session.commit()
 
 
 def _said(session: Session, who: Who, today: date) -> list[Said]:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from uuid import UUID, uuid4
 
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
@@ -19,7 +18,7 @@ from crumb.services.ensemble import style, takes
 from crumb.services.ensemble.style import StyleView
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence import heard
-from crumb.services.evidence.add import Noted, note_together, take_back_of
+from crumb.services.evidence.add import Noted, note, take_back_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.library.surveying import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk
@@ -29,6 +28,7 @@ from crumb.services.standings import wall
 from crumb.services.standings.cells import Cell
 from crumb.services.who import Who
 from crumb.store.queries import hearings as ask
+from crumb.store.queries import locks
 from crumb.store.queries.takes import on_chunk as takes_on
 from crumb.store.tables import Hearing, Take
 
@@ -172,8 +172,11 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
         HearingRefused: what was judged cannot stand (``crumb.core.ensemble.hearing``).
         NotAccepted: the id belongs to another hearing.
     """
+    locks.have_key(session, judged.id)
     before = ask.known(session, judged.id)
-    if before is not None and before.program_id == who.program_id:
+    if before is not None:
+        if before.program_id != who.program_id:
+            raise NotAccepted("This hearing has the mark of another one; judge again.")
         return before
     hand = load_part(session, who, part_id)
     chunk = get_chunk(session, hand, judged.chunk_id)
@@ -195,7 +198,7 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
         by_id=who.person_id,
         reason=judged.reason.strip(),
     )
-    note_together(session, who, judged.student_id, [one])
+    note(session, who, judged.student_id, [one])
     row = Hearing(
         id=judged.id,
         program_id=who.program_id,
@@ -214,14 +217,7 @@ def judge(session: Session, who: Who, part_id: UUID, judged: Judged) -> Hearing:
         ],
     )
     session.add(row)
-    try:
-        session.commit()
-    except IntegrityError as error:  # the same id came a moment before
-        session.rollback()
-        before = ask.known(session, judged.id)
-        if before is None or before.program_id != who.program_id:
-            raise NotAccepted("This hearing has the mark of another one; judge again.") from error
-        return before
+    session.flush()
     if judged.take_id is not None:
         takes.heard(session, who, judged.take_id, row.id, judged.student_id)
     cure = judged.cure or cure_of(s.what for s in judged.slips if s.what)
@@ -241,7 +237,6 @@ def take_back(session: Session, who: Who, hearing_id: UUID) -> None:
         raise NotFound("There is no such hearing.")
     get_student(session, who, row.student_id)
     take_back_of(session, who, row.student_id, [row.evidence_id])
-    session.commit()
 
 
 def faults(session: Session, who: Who, part_id: UUID) -> list[Fault]:
@@ -305,9 +300,9 @@ def cure_all(
             only=frozenset(students),
         )
         try:
-            assigning.send(session, who, sending, today)
+            with session.begin_nested():
+                assigning.send(session, who, sending, today)
         except CrumbError:
-            session.rollback()
             continue
         return drill_kind(drill).title, len(students)
     raise NotAccepted("None of its cures fits this chunk: choose a drill on the bench.")

@@ -76,7 +76,6 @@ def show(session: Session, who: Who, section_id: UUID, *, shows: bool) -> None:
     """
     if not ask.set_shows(session, who.person_id, section_id, shows=shows):
         raise NotFound("You do not play in this section.")
-    session.commit()
 
 
 def shown(session: Session, who: Who, today: date) -> list[PartShown]:

@@ -15,13 +15,14 @@ from crumb.core.evidence.model import Kind, Source
 from crumb.services.ensemble.score import Desk, Room, ScoreView, view
 from crumb.services.ensemble.sending import SentTo, to_desks
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence.add import Noted, note_together
+from crumb.services.evidence.add import Noted, note
 from crumb.services.library.marking import sections_led
 from crumb.services.library.pieces import get_piece
 from crumb.services.people.roster import get_section
 from crumb.services.who import Who
 from crumb.store.codecs.rehearsals import KeptItem, items_from_json, items_to_json
 from crumb.store.queries import ensemble as ask
+from crumb.store.queries import locks
 from crumb.store.tables import RehearsalRow
 
 _MOST_LISTED = 30
@@ -153,7 +154,6 @@ def keep(session: Session, who: Who, wish: Wish, day: date, today: date) -> UUID
         ended_at=None,
     )
     session.add(row)
-    session.commit()
     return row.id
 
 
@@ -226,7 +226,6 @@ def end(
     row.ended_at = now
     kept = _kept(session, who, row)
     _rehearsed(session, who, kept, now)
-    session.commit()
     return kept
 
 
@@ -252,8 +251,9 @@ def _rehearsed(session: Session, who: Who, kept: Kept, now: datetime) -> None:
             for student in desk.students:
                 if student not in kept.row.absent:
                     by_student.setdefault(student, []).append(noted(id=uuid4()))
+    locks.share_parts(session, {one.part_id for many in by_student.values() for one in many})
     for student in sorted(by_student):
-        note_together(session, who, student, by_student[student])
+        note(session, who, student, by_student[student])
 
 
 def _desks_of(found: ScoreView, line: KeptItem) -> list[Desk]:
@@ -274,7 +274,6 @@ def send_home(session: Session, who: Who, rehearsal_id: UUID, today: date) -> li
     if row.sent_home_at is not None:
         raise NotAccepted("It was sent home already: see Assignments.")
     row.sent_home_at = datetime.now(UTC)
-    session.commit()
     found = view(session, who, row.piece_id)
     due = today + _HOME_DAYS
     sent: list[SentTo] = []

@@ -15,6 +15,7 @@ from crumb.services.errors import NotAccepted
 from crumb.services.maps import passages
 from crumb.services.sending import assigning, wished
 from crumb.services.who import Who
+from crumb.store.queries import locks
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,27 +73,32 @@ def to_desks(
     minutes_a_day: int,
     today: date,
 ) -> list[SentTo]:
-    """Send one drill on one passage to some desks."""
-    result = []
-    for desk in desks:
+    """Send one drill on one passage to some desks, together; see :func:`send`."""
+    wanted, result = list(desks), []
+    locks.have_parts(session, {desk.hand.row.id for desk in wanted})  # all, in their one order
+    for desk in wanted:
         name, part = desk.name, desk.hand.row.name
         try:
-            chunk = passages.keep_span(session, who, desk.hand.row.id, passage.span)
-            item = wished.WishedItem(
-                chunk.id, drill, {}, LadderSettings(None, desk.hand.row.goal_bpm, None)
-            )
-            wish = wished.Wish(
-                desk.hand.row.id,
-                (desk.section.id,),
-                due_on,
-                minutes_a_day,
-                (item,),
-                only=frozenset(desk.students),
-            )
-            assigning.send(session, who, wish, today)
+            with session.begin_nested():
+                _to_desk(session, who, desk, passage, drill, (due_on, minutes_a_day), today)
         except CrumbError as error:
-            session.rollback()
             result.append(SentTo(name, part, 0, str(error)))
         else:
             result.append(SentTo(name, part, len(desk.students)))
     return result
+
+
+def _to_desk(
+    session: Session,
+    who: Who,
+    desk: Desk,
+    passage: Passage,
+    drill: str,
+    until: tuple[date, int],
+    today: date,
+) -> None:
+    part = desk.hand.row
+    chunk = passages.keep_span(session, who, part.id, passage.span)
+    item = wished.WishedItem(chunk.id, drill, {}, LadderSettings(None, part.goal_bpm, None))
+    wish = wished.Wish(part.id, (desk.section.id,), *until, (item,), only=frozenset(desk.students))
+    assigning.send(session, who, wish, today)

@@ -22,6 +22,7 @@ from crumb.services.maps import versions
 from crumb.services.maps.chunks import nested_in_force, view_map
 from crumb.services.maps.edits import Change
 from crumb.services.who import Who
+from crumb.store.queries import locks
 
 _NAME = "Split together"
 
@@ -69,6 +70,7 @@ def split(session: Session, who: Who, piece_id: UUID, wish: SplitWish) -> list[S
         for hand, (_, nested) in zip(hands, maps, strict=True)
     ]
     made = together.split_together(score, chosen, _proposal(wish.by, wish.measures))
+    locks.have_parts(session, [hand.row.id for hand in hands])  # all, in their one order
     return [
         _put(session, who, hand, version, after)
         for hand, (version, _), after in zip(hands, maps, made, strict=True)
@@ -81,7 +83,7 @@ def _put(
     """One part split; one that rests there, or was edited just now, stays as it is."""
     part_id, name = hand.row.id, hand.row.name
     if after is not None:
-        with suppress(ChunkEditRefused, ChangedMeanwhile):
+        with suppress(ChunkEditRefused, ChangedMeanwhile), session.begin_nested():
             view = versions.apply(session, who, part_id, version, Change(_NAME, lambda _: after))
             return SplitPart(part_id, name, len(view.chunks), view.version)
     return SplitPart(part_id, name, len(view_map(session, hand).chunks), None)
@@ -92,6 +94,7 @@ def take_back(
 ) -> list[str]:
     """Undo a split of every part that was not edited since; names those that were."""
     hands = {hand.row.id: hand for hand in hands_of(session, who, piece_id)}
+    locks.have_parts(session, hands)
     kept = []
     for part_id, version in maps:
         hand = hands.get(part_id)

@@ -28,7 +28,6 @@ def say(session: Session, who: Who, part_id: UUID, chunk_id: UUID, text: str) ->
     """
     chunk = get_chunk(session, load_part(session, who, part_id), chunk_id)
     ask.set_style(session, part_id, chunk.id, text.strip(), who.person_id)
-    session.commit()
 
 
 def of(session: Session, hand: PartInHand, chunk: ChunkView) -> list[StyleView]:

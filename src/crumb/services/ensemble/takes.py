@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
+from functools import partial
 from pathlib import Path
 from uuid import UUID, uuid4
 
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.ensemble.taking import LONGEST_SECONDS, Anchor, check_anchors, least_seconds, set_up
@@ -22,15 +22,17 @@ from crumb.formats.sound import to_mp3
 from crumb.services.ensemble import style
 from crumb.services.ensemble.style import StyleView
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
-from crumb.services.jobs import Abandoned, Try
+from crumb.services.jobs import Try
 from crumb.services.library.pieces import PartInHand, load_kept, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk
 from crumb.services.people.roster import get_student
 from crumb.services.who import Right, Who
 from crumb.store.files import Sounds
+from crumb.store.queries import locks
 from crumb.store.queries import takes as ask
 from crumb.store.queries.ensemble import seats
 from crumb.store.tables import Job, Take
+from crumb.store.unit_of_work import after_commit, after_rollback
 
 MAX_BYTES = 60_000_000
 MOST_KEPT = 40
@@ -73,7 +75,6 @@ def change_rules(session: Session, who: Who, wanted: TakeRules) -> TakeRules:
     if wanted.weeks not in WEEKS:
         raise NotAccepted(f"Takes are kept for {WEEKS[0]} to {WEEKS[-1]} weeks.")
     ask.set_rules(session, who.program_id, is_on=wanted.is_on, weeks=wanted.weeks)
-    session.commit()
     return wanted
 
 
@@ -85,6 +86,7 @@ def hand_in(session: Session, sounds: Sounds, who: Who, new: NewTake) -> Take:
         NotFound: no such part or chunk among what the student was sent.
         NotAccepted: too many takes, or a time that cannot be.
     """
+    locks.have_key(session, new.id)
     before = ask.any_take(session, new.id)
     if before is not None:
         if before.student_id == who.person_id:
@@ -100,13 +102,15 @@ def hand_in(session: Session, sounds: Sounds, who: Who, new: NewTake) -> Take:
         raise NotAccepted("This take is from the future: set this device's clock.")
     if len(ask.of_student(session, who.person_id)) >= MOST_KEPT:
         raise NotAccepted(f"{MOST_KEPT} takes are kept at most: delete one first.")
+    sound = sounds.save(new.data)
+    after_rollback(session, partial(sounds.forget, sound))
     take = Take(
         id=new.id,
         program_id=who.program_id,
         student_id=who.person_id,
         part_id=new.part_id,
         chunk_id=chunk.id,
-        sound=sounds.save(new.data),
+        sound=sound,
         why_anew=new.why_anew.strip(),
         recorded_at=new.recorded_at,
     )
@@ -118,15 +122,7 @@ def hand_in(session: Session, sounds: Sounds, who: Who, new: NewTake) -> Take:
         take_id=take.id,
     )
     session.add_all([take, job])
-    try:
-        session.commit()
-    except IntegrityError as error:  # the same one came a moment before
-        session.rollback()
-        sounds.forget(take.sound)
-        again = ask.any_take(session, new.id)
-        if again is None or again.student_id != who.person_id:
-            raise NotAccepted("This take could not be kept; record it again.") from error
-        return again
+    session.flush()
     session.refresh(take)
     return take
 
@@ -196,7 +192,6 @@ def align(session: Session, who: Who, take_id: UUID, anchors: Sequence[Anchor]) 
         {"index": one.at.index, "at": str(one.at.at), "seconds": str(one.seconds)}
         for one in anchors
     ]
-    session.commit()
 
 
 def anchors_of(take: Take) -> list[Anchor]:
@@ -224,7 +219,6 @@ def heard(session: Session, who: Who, take_id: UUID, hearing_id: UUID, student_i
         NotFound: no such take of this student.
     """
     check_of(session, who, take_id, student_id).hearing_id = hearing_id
-    session.commit()
 
 
 def check_of(session: Session, who: Who, take_id: UUID, student_id: UUID) -> Take:
@@ -258,37 +252,33 @@ def erase_old(session: Session, sounds: Sounds) -> int:
 
 
 def _erase(session: Session, sounds: Sounds, takes: Sequence[Take]) -> None:
-    keys = [take.sound for take in takes]
     for take in takes:
         session.delete(take)
-    session.commit()
-    for key in keys:
-        sounds.forget(key)
+        after_commit(session, partial(sounds.forget, take.sound))
+    session.flush()
 
 
-def work_off(attempt: Try, sounds: Sounds) -> None:
-    """Make the sound of a take playable; one that cannot be read says so."""
-    with attempt.new_session() as session:
-        job = session.get_one(Job, attempt.id)
-        take = None if job.take_id is None else ask.any_take(session, job.take_id)
-        if take is None or take.state != "waiting":
-            attempt.done(session)
-            return
-        upload = take.sound
-        try:
-            sound = to_mp3(sounds.path_of(upload).read_bytes(), longest=LONGEST_SECONDS)
-        except (UnreadableFile, OSError) as error:
-            take.state = "failed"
-            take.message = str(error) if isinstance(error, UnreadableFile) else "Its file is gone."
-        else:
-            take.state, take.sound = "ready", sounds.save(sound.data)
-            take.seconds = Decimal(round(sound.seconds * 1000)) / 1000
-        made = take.sound
-        try:
-            attempt.done(session)
-        except Abandoned:
-            if made != upload:
-                sounds.forget(made)
-            return
-        if made != upload:
-            sounds.forget(upload)
+def make_playable(session: Session, attempt: Try, sounds: Sounds) -> None:
+    """Make the sound of a take playable; one that cannot be read says so.
+
+    Raises:
+        Abandoned: nobody wants it any more.
+    """
+    job = session.get_one(Job, attempt.id)
+    take = None if job.take_id is None else ask.any_take(session, job.take_id)
+    if take is not None and take.state == "waiting":
+        _make_playable(session, take, sounds)
+    attempt.done(session)
+
+
+def _make_playable(session: Session, take: Take, sounds: Sounds) -> None:
+    try:
+        sound = to_mp3(sounds.path_of(take.sound).read_bytes(), longest=LONGEST_SECONDS)
+    except (UnreadableFile, OSError) as error:
+        take.state = "failed"
+        take.message = str(error) if isinstance(error, UnreadableFile) else "Its file is gone."
+        return
+    after_commit(session, partial(sounds.forget, take.sound))
+    take.state, take.sound = "ready", sounds.save(sound.data)
+    after_rollback(session, partial(sounds.forget, take.sound))
+    take.seconds = Decimal(round(sound.seconds * 1000)) / 1000

@@ -135,7 +135,6 @@ def ask_for(session: Session, who: Who, new: NewTask, today: date) -> UUID:
         for place, row in enumerate(either):
             row.task_id, row.thing, row.place = task.id, thing, place
             session.add(row)
-    session.commit()
     return task.id
 
 
@@ -158,7 +157,6 @@ def withdraw(session: Session, who: Who, task_id: UUID, *, back: bool = False) -
         raise NotFound("There is no such task.")
     get_section(session, who, task.section_id)
     task.withdrawn_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def listed(session: Session, who: Who, today: date) -> list[TaskView]:

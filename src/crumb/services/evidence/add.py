@@ -89,9 +89,7 @@ def hand_in(
     noted: Sequence[Noted] = (),
 ) -> Changed:
     """Store what a student played, and what was taken back of it; see :func:`adding`."""
-    changed = run(session, adding(who, who.person_id, handed_in, noted, taken_back))
-    session.commit()
-    return changed
+    return run(session, adding(who, who.person_id, handed_in, noted, taken_back))
 
 
 def note(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -> Changed:
@@ -99,25 +97,18 @@ def note(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -
 
     The caller has seen to it that ``who`` may.
     """
-    changed = run(session, adding(who, student_id, (), noted))
-    session.commit()
-    return changed
-
-
-def note_together(session: Session, who: Who, student_id: UUID, noted: Sequence[Noted]) -> None:
-    """As :func:`note`, inside a larger change, which commits."""
-    run(session, adding(who, student_id, (), noted))
+    return run(session, adding(who, student_id, (), noted))
 
 
 def take_back_of(session: Session, who: Who, student_id: UUID, taken_back: Sequence[UUID]) -> None:
-    """Take something back of a student, inside a larger change, which commits."""
+    """Take something back of a student."""
     run(session, adding(who, student_id, (), (), taken_back))
 
 
 def store_ticks(
     session: Session, who: Who, student_id: UUID, handed_in: Sequence[HandedIn]
 ) -> None:
-    """Store what a sheet of paper says a student played, inside a larger change, which commits."""
+    """Store what a sheet of paper says a student played."""
     run(session, adding(who, student_id, handed_in))
 
 

@@ -101,7 +101,6 @@ def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[
             for line in lines
         ],
     )
-    session.commit()
 
 
 def _check(

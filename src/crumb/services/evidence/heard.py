@@ -65,7 +65,6 @@ def say(
         said_at=datetime.now(UTC),
     )
     session.add(row)
-    session.commit()
     return row
 
 
@@ -83,7 +82,6 @@ def end(session: Session, who: Who, heard_id: UUID, *, back: bool = False) -> No
     if row.section_id is not None:
         get_section(session, who, row.section_id)
     row.ended_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple[Heard, Cure, str]]:

@@ -1,6 +1,5 @@
 """Proof that what is kept up to date follows from the evidence: all of it worked out anew."""
 
-from collections.abc import Collection
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -12,13 +11,7 @@ from crumb.services.evidence.climbs import climbed, place_of
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of
-from crumb.store.tables import (
-    Assignment,
-    AssignmentItem,
-    Chunk,
-    Mastery,
-    PiecePart,
-)
+from crumb.store.tables import AssignmentItem, Chunk, Mastery
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,27 +26,15 @@ class Difference:
     true: str
 
 
-def rebuild(session: Session, only: Collection[UUID] | None = None) -> list[Difference]:
-    """Work levels and climbs out anew, store them, and say where what was stored differed.
+def rebuild_levels(session: Session, part_id: UUID) -> list[Difference]:
+    """Work the levels of a part out anew, store them, and say where what was stored differed."""
+    locks.have_part(session, part_id)
+    return _levels(session, part_id)
 
-    Args:
-        session: an open one; every part is committed by itself.
-        only: the parts; None for all of them.
-    """
-    found: list[Difference] = []
-    parts = select(PiecePart.id).order_by(PiecePart.id)
-    items = select(AssignmentItem).order_by(AssignmentItem.id)
-    if only is not None:
-        parts = parts.where(PiecePart.id.in_(only))
-        items = items.join(Assignment).where(Assignment.part_id.in_(only))
-    for part_id in session.scalars(parts).all():
-        locks.have_part(session, part_id)
-        found += _levels(session, part_id)
-        session.commit()
-    for item in session.scalars(items).all():
-        found += _climbs(session, item)
-        session.commit()
-    return found
+
+def rebuild_climbs(session: Session, item_id: UUID) -> list[Difference]:
+    """Work the climbs of a drill that was sent out anew; see :func:`rebuild_levels`."""
+    return _climbs(session, session.get_one(AssignmentItem, item_id))
 
 
 def _levels(session: Session, part_id: UUID) -> list[Difference]:

@@ -96,14 +96,9 @@ def change(session: Session, who: Who, rules: Rules) -> None:
         NotAccepted: no such rules.
     """
     ask.keep_rules(session, who.program_id, rules_to_json(checked(rules)))
-    session.commit()
 
 
-def renew(session: Session, most: int | None = None) -> int:
-    """Work out anew what older rules have left, part by part; how many parts that were."""
-    parts: list[UUID] = ask.parts_of_old_rules(session)[:most]
-    for part_id in parts:
-        locks.have_part(session, part_id)
-        levels.refresh_part(session, part_id)
-        session.commit()
-    return len(parts)
+def renew(session: Session, part_id: UUID) -> None:
+    """Work the levels of a part out anew that older rules have left."""
+    locks.have_part(session, part_id)
+    levels.refresh_part(session, part_id)

@@ -92,7 +92,7 @@ def add_mark(session: Session, who: Who, part_id: UUID, wish: MarkWish) -> Mark:
         at=mark.at.at,
     )
     session.add(row)
-    session.commit()
+    session.flush()
     session.refresh(row)
     return row
 
@@ -136,5 +136,4 @@ def take_away(session: Session, who: Who, mark_id: UUID, *, back: bool = False) 
     if row is None or not may:
         raise NotFound("There is no such mark.")
     row.removed_at = None if back else datetime.now(UTC)
-    session.commit()
     return row

@@ -28,7 +28,6 @@ def set_page_map(session: Session, who: Who, part_id: UUID, lines: str, pages: s
     said = read_page_map(hand.part, lines, pages)
     named = {name: list(indexes) for name, indexes in asdict(said).items()}
     hand.row.page_map = named if said != PageMap() else None
-    session.commit()
     return pieces.load_part(session, who, part_id)
 
 
@@ -46,5 +45,4 @@ def set_objectives(session: Session, who: Who, piece_id: UUID, said: Sequence[st
     if any(len(line) > _MOST_LETTERS for line in lines):
         raise NotAccepted(f"An objective holds {_MOST_LETTERS} letters at most.")
     piece.objectives = lines
-    session.commit()
     return piece

@@ -48,7 +48,6 @@ def _kept(session: Session, hand: PartInHand, bare: Span) -> ChunkView:
     span = with_landing(hand.part, bare, on=True)
     ids, made = keep_chunks(session, hand, [[span]])
     levels.refresh_chunks(session, hand, made)
-    session.commit()
     return get_chunk(session, hand, ids[0][0])
 
 

@@ -73,7 +73,6 @@ def say(
     hand = load_part(session, who, part_id)
     chunk = get_chunk(session, hand, chunk_id)
     queries.say(session, chunk.id, tag, who.person_id, is_on=is_on)
-    session.commit()
     return tagged(session, hand, [chunk])[0]
 
 

@@ -56,7 +56,6 @@ def step_through(
     view = view_of(session, hand, row)
     shown = {chunk.id for level in view.levels for chunk in level}
     levels.refresh_chunks(session, hand, shown)
-    session.commit()
     return view
 
 
@@ -101,7 +100,6 @@ def apply(
         )
     )
     _store_version(session, hand, row, after, order, change.name)
-    session.commit()
     return view_of(session, hand, row)
 
 
@@ -182,5 +180,4 @@ def own_map(session: Session, who: Who, part_id: UUID, section_id: UUID) -> MapV
                 session, hand, made, nested_of(session, hand, before), order_of(before), before.edit
             )
         row = made
-        session.commit()
     return view_of(session, hand, row)

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -13,6 +14,7 @@ from crumb.store.files import FileStore
 from crumb.store.queries import erasing, locks, pieces
 from crumb.store.queries.erasing import Hanging
 from crumb.store.tables import Piece
+from crumb.store.unit_of_work import after_commit
 
 KEPT_FOR = timedelta(days=7)
 
@@ -43,7 +45,6 @@ def take_away(session: Session, who: Who, piece_id: UUID, *, erase_evidence: boo
     everything = pieces.with_earlier(session, piece_id)
     now = datetime.now(UTC)
     pieces.mark_taken_away(session, everything, now, erases_evidence=erase_evidence)
-    session.commit()
 
 
 def bring_back(session: Session, who: Who, piece_id: UUID) -> None:
@@ -56,7 +57,6 @@ def bring_back(session: Session, who: Who, piece_id: UUID) -> None:
         raise NotFound("This piece cannot be brought back any more.")
     everything = pieces.with_earlier(session, piece_id)
     pieces.mark_taken_away(session, everything, None, erases_evidence=False)
-    session.commit()
 
 
 def taken_away(session: Session, who: Who) -> list[Piece]:
@@ -68,28 +68,24 @@ def _still_there(session: Session, who: Who) -> Sequence[Piece]:
     return pieces.taken_away(session, who.program_id, datetime.now(UTC) - KEPT_FOR)
 
 
-def erase_old(
-    session: Session, files: FileStore, takes: FileStore, *, now: datetime | None = None
-) -> int:
-    """Erase what was taken away more than a week ago; how many pieces that were.
+def erase_oldest(session: Session, files: FileStore, takes: FileStore, now: datetime) -> bool:
+    """Erase one piece that was taken away more than a week ago; whether there was one.
 
     Where evidence is kept, so are the names of the piece and its parts, the chunks and what was
     sent: all that evidence points at. The music itself goes in any case.
     """
-    before = (now or datetime.now(UTC)) - KEPT_FOR
-    gone = pieces.taken_away_before(session, before)
-    for piece in gone:
-        parts = erasing.parts_of(session, [piece.id])
-        locks.have_parts(session, parts)
-        key = piece.file_key
-        sounds = erasing.erase_takes(session, parts)
-        erasing.erase_music(session, piece, parts)
-        if piece.erases_evidence:
-            erasing.erase_evidence(session, piece, parts)
-        session.commit()
-        for sound in sounds:
-            takes.forget(sound)
-        if not pieces.is_file_used(session, key):
-            files.forget(key)
-    session.commit()
-    return len(gone)
+    piece = pieces.taken_away_before(session, now - KEPT_FOR)
+    if piece is None:
+        return False
+    parts = erasing.parts_of(session, [piece.id])
+    locks.have_parts(session, parts)
+    key = piece.file_key
+    for sound in erasing.erase_takes(session, parts):
+        after_commit(session, partial(takes.forget, sound))
+    erasing.erase_music(session, piece, parts)
+    if piece.erases_evidence:
+        erasing.erase_evidence(session, piece, parts)
+    session.flush()
+    if not pieces.is_file_used(session, key):
+        after_commit(session, partial(files.forget, key))
+    return True

@@ -10,6 +10,7 @@ from crumb.services.evidence import levels
 from crumb.services.library import pieces, surveying
 from crumb.services.library.pieces import PartInHand
 from crumb.services.who import Who
+from crumb.store.queries import locks
 
 
 def set_goal(session: Session, who: Who, part_id: UUID, goal: Fraction) -> PartInHand:
@@ -21,7 +22,6 @@ def set_goal(session: Session, who: Who, part_id: UUID, goal: Fraction) -> PartI
     """
     hand = pieces.load_part(session, who, part_id, for_change=True)
     _set(session, hand, pieces.check_goal(goal))
-    session.commit()
     return hand
 
 
@@ -36,13 +36,13 @@ def set_piece_goal(session: Session, who: Who, piece_id: UUID, goal: Fraction) -
         NotAccepted: a tempo nobody plays.
     """
     _, rows = pieces.piece_with_parts(session, who, piece_id)
+    locks.have_parts(session, [row.id for row in rows])  # all, in their one order
     quarters: Fraction | None = None
     for row in rows:
         hand = pieces.load_part(session, who, row.id, for_change=True)
         if quarters is None:
             quarters = pieces.check_goal(goal) * hand.beat
         _set(session, hand, pieces.check_goal(quarters / hand.beat))
-    session.commit()
 
 
 def set_range(
@@ -61,7 +61,6 @@ def set_range(
     if festival is not None and pieces.check_goal(festival) <= goal:
         raise NotAccepted("The festival tempo lies above the goal tempo.")
     hand.row.floor_bpm, hand.row.festival_bpm = floor, festival
-    session.commit()
     return hand
 
 

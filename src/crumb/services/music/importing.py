@@ -1,18 +1,15 @@
 """Bringing music in: an upload becomes a piece, step by step, with a report in plain words."""
 
 from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, replace
-from errno import EDQUOT, ENOSPC
 from pathlib import PurePath
 from uuid import UUID, uuid4
 
 from sqlalchemy import Text, cast, column, func, insert, literal, select
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from crumb.core.errors import CrumbError, UnreadableFile
+from crumb.core.errors import UnreadableFile
 from crumb.core.kin.finding import kin_among
 from crumb.core.kin.model import Kin, Sketch
 from crumb.core.score.glance import ends_early
@@ -25,7 +22,7 @@ from crumb.formats.reading import (
     opened_already,
     refuse_at_once,
 )
-from crumb.services.jobs import TOO_MUCH, Abandoned, Try
+from crumb.services.jobs import Try
 from crumb.services.library.pieces import get_piece
 from crumb.services.music import mapping
 from crumb.services.music.preparing import Prepared, engrave_first, prepare, uncollected
@@ -75,7 +72,7 @@ def begin(
         replaces_id=replaces,
     )
     session.add(job)
-    session.commit()
+    session.flush()
     session.refresh(job)
     return job
 
@@ -85,45 +82,28 @@ def _tidy_name(file_name: str) -> str:
     return PurePath(seen).name[:200] or "upload"
 
 
-def work_off(attempt: Try, files: FileStore, each: Each = map) -> None:
-    """Read an upload, survey its parts, find kin, keep it all; a failure is kept in words.
+def bring_in(session: Session, attempt: Try, files: FileStore, each: Each = map) -> None:
+    """Read an upload, survey its parts, find kin, keep it all.
 
     Args:
+        session: the worker's, which commits.
         attempt: at the job.
         files: where uploads lie.
         each: applies work to the parts; ``map``, or one that has helpers.
+
+    Raises:
+        CrumbError: the file cannot be used; says why.
+        Abandoned: nobody wants it any more.
     """
-    with uncollected(), attempt.new_session() as session:
+    with uncollected():
         job = session.get_one(Job, attempt.id)
+        attempt.tell("reading", 0, 0)
         try:
-            attempt.tell("reading", 0, 0)
-            try:
+            with session.begin_nested():
                 piece = _brought_in(session, files, job, attempt.tell, each)
-            except NotCuttable:
-                session.rollback()
-                piece = _brought_in(session, files, job, attempt.tell, map, plainly=False)
-            attempt.done(session, piece_id=piece.id)
-        except Abandoned:
-            return
-        except CrumbError as error:
-            session.rollback()
-            attempt.failed(error.message)
-        except (MemoryError, RecursionError, BrokenProcessPool):
-            session.rollback()
-            attempt.failed(TOO_MUCH.format("memory"))
-        except OSError as error:
-            session.rollback()
-            attempt.failed(_DISK if error.errno in (ENOSPC, EDQUOT) else _FAULT)
-        except DBAPIError:
-            raise  # the database went away: another try may find it there
-        except Exception:
-            session.rollback()
-            attempt.failed(_FAULT)
-            raise
-
-
-_FAULT = "Crumb had a fault while reading this file; nothing was stored."
-_DISK = "There is no room left on the server's disk; nothing was stored."
+        except NotCuttable:
+            piece = _brought_in(session, files, job, attempt.tell, map, plainly=False)
+        attempt.done(session, piece_id=piece.id)
 
 
 def _brought_in(
@@ -314,6 +294,4 @@ def store_score(
         file_key=files.save(data),
     )
     opened = opened_already(score)
-    piece = _store(session, job, opened, map(prepare, opened.score.parts), keep_blank=True)
-    session.commit()
-    return piece
+    return _store(session, job, opened, map(prepare, opened.score.parts), keep_blank=True)

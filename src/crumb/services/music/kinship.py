@@ -110,7 +110,6 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
             **ends,
         )
         session.add(link)
-    session.commit()
 
 
 def _link(session: Session, who: Who, kin_id: UUID) -> KinLink:
@@ -128,7 +127,6 @@ def judge(session: Session, who: Who, kin_id: UUID, verdict: str | None) -> KinL
     """
     link = _link(session, who, kin_id)
     link.verdict = verdict
-    session.commit()
     return link
 
 

@@ -17,7 +17,7 @@ from crumb.services.evidence import levels
 from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.library.surveying import refresh_survey
 from crumb.services.maps import versions
-from crumb.services.people.roster import list_sections, new_section
+from crumb.services.people.roster import create_section, list_sections
 from crumb.services.who import Who
 from crumb.store.codecs.reports import ReportLine, Said, report_from_json, report_to_json
 from crumb.store.queries import kin, locks, maps, marks, pieces, seats, tags
@@ -82,14 +82,13 @@ def put_parts(session: Session, who: Who, piece_id: UUID, wishes: Sequence[PartW
         key = name_key(wish.new_section)
         if key:
             if key not in made:
-                made[key] = new_section(session, who, wish.new_section).id
+                made[key] = create_section(session, who, wish.new_section).id
             chosen.append(made[key])
         hand.row.is_set_aside = wish.is_set_aside
         if hand.row.played_on != wish.played_on:
             hand.row.played_on = wish.played_on
             refresh_survey(session, hand)
         seats.put(session, wish.part_id, chosen)
-    session.commit()
     return piece
 
 

@@ -118,7 +118,6 @@ def octave_version(
         keep(session, hand, PartInHand(row, moved))
     made = load_part(session, who, made_id)
     ids, _ = keep_chunks(session, made, [[chunk.span]])
-    session.commit()
     return made_id, get_chunk(session, made, ids[0][0])
 
 

@@ -61,9 +61,7 @@ def create_first_director(
     )
     session.add(school)
     session.flush()
-    person = new_account(session, school.id, Role.DIRECTOR, (name, email, password))
-    session.commit()
-    return person
+    return new_account(session, school.id, Role.DIRECTOR, (name, email, password))
 
 
 def checked_zone(name: str) -> str:
@@ -91,7 +89,7 @@ def checked_password(password: str) -> str:
 def new_account(
     session: Session, program_id: UUID, role: Role, said: tuple[str, str, str]
 ) -> Person:
-    """An account with a name, an address and a password; whoever calls commits.
+    """An account with a name, an address and a password.
 
     Raises:
         NotAccepted: the address is taken or the password too short.
@@ -111,7 +109,6 @@ def new_account(
     try:
         session.flush()
     except IntegrityError as error:
-        session.rollback()
         raise NotAccepted("There is an account with this address already: sign in.") from error
     return person
 
@@ -159,7 +156,6 @@ def change_program(session: Session, who: Who, change: ProgramChange) -> Who:
     if paper not in USUAL_PAPER.values():
         raise NotAccepted("Paper is US Letter or A4.")
     program.paper = paper
-    session.commit()
     return replace(who, time_zone=program.time_zone, words=program.words, paper=program.paper)
 
 
@@ -214,7 +210,6 @@ def invite(session: Session, who: Who, wanted: Help) -> str:
             expires_at=datetime.now(UTC) + INVITED_FOR,
         )
     )
-    session.commit()
     return token
 
 
@@ -240,7 +235,6 @@ def accept(session: Session, token: str, *, name: str, email: str, password: str
     role = Role(invitation.role)
     person = new_account(session, invitation.program_id, role, (name, email, password))
     ask.give_charges(session, person.id, invitation.section_ids, invitation.student_id)
-    session.commit()
     return person
 
 

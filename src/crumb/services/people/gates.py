@@ -12,7 +12,7 @@ A try is counted before the secret is looked at, and taken back when it was righ
 The numbers are ours. A PIN of six digits stands 40 guesses an hour for over a year.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from hashlib import sha256
 from uuid import UUID
@@ -51,19 +51,23 @@ class Gates:
 
     own: tuple[tuple[bytes, int, timedelta], ...]
     shared: tuple[tuple[bytes, int, timedelta], ...] = ()
+    is_closed: bool = False
 
-    def pass_through(self, session: Session) -> None:
-        """Count a try at every gate, and commit that.
-
-        Raises:
-            TooManyTries: one of them is closed. The tries stay counted.
-        """
-        counted = [
+    def counted(self, session: Session) -> "Gates":
+        """Count a try at every gate; it stays counted, so whoever calls commits it by itself."""
+        beyond = [
             store.count_try(session, key, window) > limit
             for key, limit, window in sorted((*self.own, *self.shared))
         ]
-        session.commit()
-        if any(counted):
+        return replace(self, is_closed=any(beyond))
+
+    def check(self) -> None:
+        """Whether this try may go on.
+
+        Raises:
+            TooManyTries: one of the gates is closed.
+        """
+        if self.is_closed:
             raise TooManyTries
 
     def open(self, session: Session) -> None:

@@ -69,7 +69,6 @@ def change_sections(
     wanted = tuple(section_ids)
     check_help(session, who, Help(Role.ASSISTANT, wanted))
     ask.give_charges(session, person.id, wanted)
-    session.commit()
 
 
 def dismiss(session: Session, who: Who, person_id: UUID) -> None:
@@ -85,7 +84,6 @@ def dismiss(session: Session, who: Who, person_id: UUID) -> None:
     person.secret_hash, person.email, person.email_key, person.calendar_key = "", None, None, None
     ask.sign_out_everywhere(session, person.id)
     ask.give_charges(session, person.id, ())
-    session.commit()
 
 
 def helped(session: Session, who: Who) -> Helped:

@@ -85,17 +85,6 @@ def create_section(session: Session, who: Who, name: str) -> SectionView:
     Raises:
         NotAccepted: the name is empty or taken.
     """
-    section = new_section(session, who, name)
-    session.commit()
-    return section
-
-
-def new_section(session: Session, who: Who, name: str) -> SectionView:
-    """A new, empty section inside a larger change, which commits.
-
-    Raises:
-        NotAccepted: the name is empty or taken.
-    """
     tidy = " ".join(name.split())
     key = name_key(name)
     if not key:
@@ -143,10 +132,9 @@ def add_students(session: Session, who: Who, section_id: UUID, names: list[str])
     try:
         session.flush()
     except IntegrityError as error:  # somebody else was adding the same name just now
-        session.rollback()
         raise _twice(tidy) from error
     session.add_all(SectionMember(section_id=section_id, person_id=pin.student_id) for pin in made)
-    session.commit()
+    session.flush()
     return made
 
 
@@ -172,7 +160,6 @@ def renew_pin(session: Session, who: Who, student_id: UUID) -> NewPin:
     pin = new_pin()
     person.secret_hash = hash_secret(pin)
     ask.sign_out(session, person.id)
-    session.commit()
     return NewPin(person.id, person.name, pin)
 
 
@@ -214,7 +201,6 @@ def set_leader(
     if member is None:
         raise NotFound("There is no such student in this section.")
     member.is_leader = is_leader
-    session.commit()
 
 
 def leaders_of(session: Session, who: Who) -> set[tuple[UUID, UUID]]:

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
 from crumb.services.errors import NotSignedIn, WrongSignIn
-from crumb.services.people.gates import HOUR, Comer, gates_for
+from crumb.services.people.gates import HOUR, Comer, Gates, gates_for
 from crumb.services.who import Role, Who
 from crumb.settings import get_settings
 from crumb.store.plans import Ask, Plan, Rows, run, together
@@ -36,39 +36,54 @@ def hash_secret(secret: str) -> str:
     return _hasher.hash(secret)
 
 
-def sign_in_director(session: Session, *, email: str, password: str, comer: Comer) -> str:
+@dataclass(frozen=True, slots=True)
+class Credentials:
+    """What somebody types to sign in: an address, or a class code and a name; and the secret."""
+
+    secret: str
+    email: str = ""
+    class_code: str = ""
+    name: str = ""
+
+    @property
+    def account(self) -> str:
+        """What tries are counted by, whether there is such an account or not."""
+        if self.email:
+            return f"director\0{name_key(self.email)}"
+        return f"student\0{self.class_code.strip().upper()}\0{name_key(self.name)}"
+
+    def person(self, session: Session) -> Person | None:
+        """Whose account it is."""
+        if self.email:
+            return session.scalar(select(Person).where(Person.email_key == name_key(self.email)))
+        return session.scalar(
+            select(Person)
+            .join(Program, Program.id == Person.program_id)
+            .where(
+                Program.class_code == self.class_code.strip().upper(),
+                Person.name_key == name_key(self.name),
+                Person.role == Role.STUDENT,
+            )
+        )
+
+
+def count_try(session: Session, said: Credentials, comer: Comer) -> Gates:
+    """Count a try before its secret is looked at; whoever calls keeps that, whatever comes."""
+    person = said.person(session)
+    gates = gates_for(session, said.account, person.id if person else None, comer)
+    return gates.counted(session)
+
+
+def sign_in(session: Session, said: Credentials, gates: Gates, comer: Comer) -> str:
     """The token of a new session.
 
     Raises:
-        WrongSignIn, TooManyTries: as they say.
+        TooManyTries: a gate is closed.
+        WrongSignIn: no such account, or another secret.
     """
-    key = name_key(email)
-    person = session.scalar(select(Person).where(Person.email_key == key))
-    return _sign_in(session, person, secret=password, account=f"director\0{key}", comer=comer)
-
-
-def sign_in_student(session: Session, *, class_code: str, name: str, pin: str, comer: Comer) -> str:
-    """The token of a new session.
-
-    Raises:
-        WrongSignIn, TooManyTries: as they say.
-    """
-    code, key = class_code.strip().upper(), name_key(name)
-    person = session.scalar(
-        select(Person)
-        .join(Program, Program.id == Person.program_id)
-        .where(Program.class_code == code, Person.name_key == key, Person.role == Role.STUDENT)
-    )
-    account = f"student\0{code}\0{key}"
-    return _sign_in(session, person, secret=pin, account=account, comer=comer)
-
-
-def _sign_in(
-    session: Session, person: Person | None, *, secret: str, account: str, comer: Comer
-) -> str:
-    gates = gates_for(session, account, person.id if person else None, comer)
-    gates.pass_through(session)
-    if not matches(person, secret) or person is None:
+    gates.check()
+    person = said.person(session)
+    if not matches(person, said.secret) or person is None:
         raise WrongSignIn
     gates.open(session)
     return begin_session(session, person, comer)
@@ -89,7 +104,6 @@ def begin_session(session: Session, person: Person, comer: Comer) -> str:
             expires_at=now + timedelta(days=get_settings().session_days),
         )
     )
-    session.commit()
     return token
 
 
@@ -177,7 +191,6 @@ def sign_out(session: Session, token: str | None) -> None:
     """End the session; nothing happens if there is none."""
     if token:
         session.execute(delete(SignedIn).where(SignedIn.token_hash == _digest(token)))
-        session.commit()
 
 
 def end_other_sessions(session: Session, who: Who, token: str | None) -> int:
@@ -187,6 +200,4 @@ def end_other_sessions(session: Session, who: Who, token: str | None) -> int:
         .where(SignedIn.person_id == who.person_id, SignedIn.token_hash != _digest(token or ""))
         .returning(SignedIn.token_hash)
     )
-    count = len(ended.all())
-    session.commit()
-    return count
+    return len(ended.all())

@@ -30,14 +30,12 @@ def key_of(session: Session, who: Who) -> str:
     if key is None:
         key = secrets.token_urlsafe(32)
         ask.keep_calendar_key(session, who.person_id, key)
-        session.commit()
     return key
 
 
 def take_back(session: Session, who: Who) -> None:
     """From now on the address leads nowhere."""
     ask.keep_calendar_key(session, who.person_id, None)
-    session.commit()
 
 
 def calendar(session: Session, key: str) -> bytes:

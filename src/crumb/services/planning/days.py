@@ -61,6 +61,7 @@ class PlannedDay:
 
     plan: PlanRow
     items: tuple[PlannedItem, ...]
+    is_laid_out: bool
     minutes: int | None
     """What the student said there are; None: the usual."""
     ahead: tuple[Sitting, ...]
@@ -71,34 +72,34 @@ class PlannedDay:
 
 
 def planned(session: Session, who: Who, today: date) -> list[PlannedDay]:
-    """A student's day in each of their plans, laid out now if it was not yet."""
+    """A student's day in each of their plans; one that is not laid out yet has no items."""
     found = []
     for row in ask.plans_for(session, sections_of(session, who.person_id), today):
         try:
             found.append(_day(session, who, row, today))
         except (NotFound, NoNotation):  # its piece was taken away meanwhile
             continue
-    session.commit()
     return found
 
 
-def lay_ahead(session: Session, most: int) -> int:
-    """Lay out some days of today that nobody has opened yet, so that they are there at once.
+def lay_out_own(session: Session, who: Who, plan_id: UUID, today: date) -> None:
+    """Lay out a student's day in a plan; a day that is laid out stays as it is.
 
-    Returns:
-        How many there were.
+    Raises:
+        NotFound: the student has no such plan, or its piece is gone.
     """
-    found = ask.not_laid_out(session, most)
-    for one in found:
-        row = session.get_one(PlanRow, one.plan_id)
-        who = Who(one.student_id, row.program_id, Role.STUDENT, time_zone=one.time_zone)
-        try:
-            _day(session, who, row, one.today)
-        except CrumbError:  # its piece or its notation is gone: there is nothing to lay out
-            session.rollback()
-            ask.keep_nothing(session, one.plan_id, one.student_id, one.today)
-        session.commit()
-    return len(found)
+    _lay_out(session, who, _own(session, who, plan_id, today), today)
+
+
+def lay_out(session: Session, one: ask.NotLaidOut) -> None:
+    """Lay out a day that nobody has opened yet.
+
+    Raises:
+        CrumbError: its piece or its notation is gone.
+    """
+    row = session.get_one(PlanRow, one.plan_id)
+    who = Who(one.student_id, row.program_id, Role.STUDENT, time_zone=one.time_zone)
+    _lay_out(session, who, row, one.today)
 
 
 def have_minutes(
@@ -110,42 +111,56 @@ def have_minutes(
         NotFound: the student has no such plan.
         NotAccepted: a number of minutes nobody has.
     """
-    mine = ask.plans_for(session, sections_of(session, who.person_id), today)
-    if all(row.id != plan_id for row in mine):
-        raise NotFound("You have no such plan.")
+    _own(session, who, plan_id, today)
     if minutes is not None and not 0 <= minutes <= 180:
         raise NotAccepted("Say between 0 and 180 minutes.")
     locks.have_student(session, who.person_id)
     ask.keep_day(session, plan_id, who.person_id, today, minutes)
-    session.commit()
+
+
+def _own(session: Session, who: Who, plan_id: UUID, today: date) -> PlanRow:
+    for row in ask.plans_for(session, sections_of(session, who.person_id), today):
+        if row.id == plan_id:
+            return row
+    raise NotFound("You have no such plan.")
 
 
 def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
-    hand = load_part(session, who, row.part_id)
+    wish, music = _music(session, who, row)
+    kept = ask.day_of(session, row.id, who.person_id, today)
+    minutes = kept.minutes if kept is not None else None
+    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
+    is_laid_out = kept is not None and kept.is_laid_out
+    return PlannedDay(
+        row,
+        tuple(_lines(session, who, row, kept, today)) if kept is not None else (),
+        is_laid_out,
+        minutes,
+        tuple(sitting for sitting in laid_out(asked, _AHEAD + 1) if sitting.day > today),
+        music,
+        asked.minutes_a_day,
+        _week(wish, asked, row, today),
+    )
+
+
+def _music(session: Session, who: Who, row: PlanRow) -> tuple[PlanWish, Music]:
     wish = wish_of(row)
-    music = music_for(session, hand, wish)
+    return wish, music_for(session, load_part(session, who, row.part_id), wish)
+
+
+def _lay_out(session: Session, who: Who, row: PlanRow, today: date) -> None:
+    wish, music = _music(session, who, row)
     _make_chunks(session, who, row, wish, music, today)
     locks.have_student(session, who.person_id)  # two tabs lay out one day
     kept = ask.day_of(session, row.id, who.person_id, today)
+    if kept is not None and kept.is_laid_out:
+        return
     minutes = kept.minutes if kept is not None else None
-    wished = ask_of(
-        session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes
-    )
-    sittings = laid_out(wished, _AHEAD + 1)
-    if kept is None or not kept.is_laid_out:
-        todays = [s for s in sittings if s.day == today] or [Sitting(today, 1, ())]
-        there_are = wished.minutes_a_day if minutes is None else minutes
-        warm_up = warm_up_of(session, music, sittings)
-        kept = _lay(session, who, row, music, todays, kept, there_are, warm_up)
-    return PlannedDay(
-        row,
-        tuple(_lines(session, who, row, kept, today)),
-        minutes,
-        tuple(sitting for sitting in sittings if sitting.day > today),
-        music,
-        wished.minutes_a_day,
-        _week(wish, wished, row, today),
-    )
+    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
+    sittings = laid_out(asked, _AHEAD + 1)
+    todays = [s for s in sittings if s.day == today] or [Sitting(today, 1, ())]
+    there_are = asked.minutes_a_day if minutes is None else minutes
+    _lay(session, who, row, music, todays, kept, there_are, warm_up_of(session, music, sittings))
 
 
 def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | None:
@@ -171,7 +186,6 @@ def _make_chunks(
         for item in sitting.items:
             if item.category is not Category.WARM_UP:  # which is a chunk of the map
                 chunk_for(session, music.hand, _span(music, item, sitting))
-    session.commit()
 
 
 def _lay(
@@ -183,7 +197,7 @@ def _lay(
     before: PlanDay | None,
     there_are: int,
     warm_up: tuple[Span, str],
-) -> PlanDay:
+) -> None:
     """Write a day's items down; what was begun before stays as it is, and takes its minutes."""
     day = before or PlanDay(plan_id=row.id, student_id=who.person_id, day=sittings[0].day)
     begun = _cleared(session, row, who.person_id, day.day)
@@ -213,7 +227,6 @@ def _lay(
     day.items, day.is_laid_out = records, True
     session.add(day)
     session.flush()
-    return day
 
 
 def _cleared(session: Session, row: PlanRow, student_id: UUID, today: date) -> dict[UUID, Span]:

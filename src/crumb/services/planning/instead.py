@@ -69,5 +69,4 @@ def take(session: Session, who: Who, item_id: UUID, drill: str) -> UUID:
     ladder = LadderSettings(worked.start, worked.goal, worked.step)
     got = ItemGot(span, "", worked, ladder, "focus", note)
     kept = store_item(session, assignment.id, 0, hand, got)
-    session.commit()
     return kept.id

@@ -234,7 +234,6 @@ def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
         **row_values(wish),
     )
     session.add(row)
-    session.commit()
     return row.id
 
 
@@ -273,7 +272,6 @@ def change(session: Session, who: Who, plan_id: UUID, wish: PlanWish, today: dat
     for name, value in row_values(wish).items():
         setattr(row, name, value)
     ask.lay_out_anew(session, row.id, today)
-    session.commit()
 
 
 def withdraw(session: Session, who: Who, plan_id: UUID, *, back: bool = False) -> None:
@@ -284,7 +282,6 @@ def withdraw(session: Session, who: Who, plan_id: UUID, *, back: bool = False) -
     """
     row = _row(session, who, plan_id)
     row.withdrawn_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def listed(session: Session, who: Who) -> list[tuple[PlanRow, str, str, str]]:

@@ -32,5 +32,4 @@ def rate(session: Session, who: Who, item_id: UUID, rating_id: UUID, rating: Rat
     my_assignment(session, who, item_id)
     comparison(session, item_id, who.person_id)
     store.keep(session, rating_id, item_id, who.person_id, rating)
-    session.commit()
     return comparison(session, item_id, who.person_id)

@@ -43,7 +43,6 @@ def send(session: Session, who: Who, wish: Wish, today: date) -> UUID:
     if not sent:
         names = " or ".join(bundle.section.name for bundle in found[:3])
         raise NotAccepted(f"Nobody is left to send this to in {names}.")
-    session.commit()
     return sending_id
 
 

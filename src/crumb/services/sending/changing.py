@@ -31,7 +31,6 @@ def withdraw(session: Session, who: Who, assignment_id: UUID, *, back: bool = Fa
     """
     for row in _sending_of(session, who, assignment_id):
         row.withdrawn_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def change(
@@ -58,7 +57,6 @@ def change(
         check_minutes(minutes_a_day)
         for row in rows:
             row.minutes_a_day = minutes_a_day
-    session.commit()
 
 
 def drop_item(session: Session, who: Who, item_id: UUID, *, back: bool = False) -> None:
@@ -74,7 +72,6 @@ def drop_item(session: Session, who: Who, item_id: UUID, *, back: bool = False) 
     if not back and len(_open_items(session, item.assignment_id)) < 2:
         raise NotAccepted("This is its last drill: withdraw the whole assignment instead.")
     item.removed_at = None if back else datetime.now(UTC)
-    session.commit()
 
 
 def add_item(session: Session, who: Who, assignment_id: UUID, wished: WishedItem) -> None:
@@ -94,7 +91,6 @@ def add_item(session: Session, who: Who, assignment_id: UUID, wished: WishedItem
     )
     last = sending.last_place(session, row.id)
     store_item(session, row.id, last + 1, hand, got)
-    session.commit()
 
 
 def _open_items(session: Session, assignment_id: UUID) -> list[AssignmentItem]:

@@ -1,8 +1,8 @@
 """What is sent is written down as it is then: code that changes later never alters it."""
 
 from dataclasses import dataclass
+from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
@@ -54,20 +54,9 @@ def store_frozen(session: Session, item: AssignmentItem, part: Part, worked: Wor
     sending.store_steps(session, item.id, steps)
 
 
-def freeze_old(session: Session) -> int:
-    """Write down what was sent before sending wrote it down, as it is worked out today.
-
-    Returns:
-        How many drills that were.
-    """
-    items = session.scalars(select(AssignmentItem).where(AssignmentItem.frozen.is_(None))).all()
-    for item in items:
-        _freeze(session, item)
-        session.commit()
-    return len(items)
-
-
-def _freeze(session: Session, item: AssignmentItem) -> None:
+def freeze_old(session: Session, item_id: UUID) -> None:
+    """Write down what was sent before sending wrote it down, as it is worked out today."""
+    item = session.get_one(AssignmentItem, item_id)
     hand = load_kept(session, session.get_one(Assignment, item.assignment_id).part_id)
     chunk = get_chunk(session, hand, item.chunk_id)
     tempo = LadderSettings(item.start_bpm, item.goal_bpm, item.step_bpm)

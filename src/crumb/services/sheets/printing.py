@@ -6,11 +6,9 @@ from dataclasses import replace
 from datetime import date
 from uuid import UUID, uuid4
 
-from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill, SentStep
-from crumb.core.errors import CrumbError
 from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
 from crumb.core.score.marks import PartMark, marked
 from crumb.core.score.slicing import slice_span
@@ -26,7 +24,7 @@ from crumb.formats.sheets import (
     printed_drill,
 )
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.jobs import Abandoned, Try, get_job
+from crumb.services.jobs import Try, get_job
 from crumb.services.library.drawing import drawing
 from crumb.services.library.marking import marks_in
 from crumb.services.library.pieces import PartInHand, load_part
@@ -74,7 +72,7 @@ def order_sheets(session: Session, who: Who, assignment_id: UUID, *, boxes: bool
         boxes=boxes,
     )
     session.add(job)
-    session.commit()
+    session.flush()
     session.refresh(job)
     return job
 
@@ -91,35 +89,27 @@ def printed(session: Session, files: FileStore, who: Who, job_id: UUID) -> bytes
     return files.load(job.file_key)
 
 
-def work_off(attempt: Try, files: FileStore, base_url: str) -> None:
-    """Make the sheets of a job and keep the PDF; a failure is kept in words."""
-    with attempt.new_session() as session:
-        job = session.get_one(Job, attempt.id)
-        assert job.sending_id is not None
-        try:
-            sheets = make_sheets(
-                session,
-                job.program_id,
-                job.sending_id,
-                base_url,
-                lambda done, total: attempt.tell("printing", done, total),
-            )
-            if not sheets:
-                raise NotAccepted("Nobody has this assignment: there is no sheet to print.")
-            program = session.get_one(Program, job.program_id)
-            data = print_sheets(sheets, paper=program.paper, boxes=job.boxes, words=program.words)
-            attempt.done(session, file_key=files.save(data))
-        except Abandoned:
-            return
-        except CrumbError as error:
-            session.rollback()
-            attempt.failed(error.message)
-        except DBAPIError:
-            raise  # the database went away: another try may find it there
-        except Exception:
-            session.rollback()
-            attempt.failed("Crumb had a fault while printing.")
-            raise
+def print_job(session: Session, attempt: Try, files: FileStore, base_url: str) -> None:
+    """Make the sheets of a job and keep the PDF.
+
+    Raises:
+        CrumbError: they cannot be made; says why.
+        Abandoned: nobody wants them any more.
+    """
+    job = session.get_one(Job, attempt.id)
+    assert job.sending_id is not None
+    sheets = make_sheets(
+        session,
+        job.program_id,
+        job.sending_id,
+        base_url,
+        lambda done, total: attempt.tell("printing", done, total),
+    )
+    if not sheets:
+        raise NotAccepted("Nobody has this assignment: there is no sheet to print.")
+    program = session.get_one(Program, job.program_id)
+    data = print_sheets(sheets, paper=program.paper, boxes=job.boxes, words=program.words)
+    attempt.done(session, file_key=files.save(data))
 
 
 def make_sheets(
@@ -159,7 +149,6 @@ def make_sheets(
                 chunks=made[key],
             )
         )
-    session.commit()
     return sheets
 
 

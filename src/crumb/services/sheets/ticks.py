@@ -122,7 +122,6 @@ def enter_ticks(
         at = noon + timedelta(minutes=place)
         handed_in += _cycle(sheet, items[tick.item_id], drill, tick.tempo, at)
     store_ticks(session, who, sheet.student_id, handed_in)
-    session.commit()
     return find_sheet(session, who, code)
 
 

@@ -1,6 +1,6 @@
 """Evidence and what is kept of it: reading in the order played, writing once."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from fractions import Fraction
@@ -44,6 +44,20 @@ def evidence_on(
         if span is None:
             span = spans[where] = span_from(*where)
         yield student, evidence_from(span, row[4:])
+
+
+def parts_in_order(session: Session, only: Collection[UUID] | None) -> Sequence[UUID]:
+    """Every part, or those of ``only``."""
+    query = select(t.PiecePart.id).order_by(t.PiecePart.id)
+    return session.scalars(query if only is None else query.where(t.PiecePart.id.in_(only))).all()
+
+
+def items_in_order(session: Session, only: Collection[UUID] | None) -> Sequence[UUID]:
+    """Every drill that was sent, or those on the parts of ``only``."""
+    query = select(t.AssignmentItem.id).order_by(t.AssignmentItem.id)
+    if only is not None:
+        query = query.join(t.Assignment).where(t.Assignment.part_id.in_(only))
+    return session.scalars(query).all()
 
 
 def put(

@@ -148,14 +148,15 @@ def taken_away(session: Session, program_id: UUID, since: datetime) -> Sequence[
     ).all()
 
 
-def taken_away_before(session: Session, moment: datetime) -> Sequence[Piece]:
-    """Pieces of any program taken away before a moment, locked; those in work are left out."""
-    return session.scalars(
+def taken_away_before(session: Session, moment: datetime) -> Piece | None:
+    """A piece of any program taken away before a moment, locked; those in work are left out."""
+    return session.scalar(
         select(Piece)
         .where(Piece.deleted_at < moment, Piece.file_key != "")
         .order_by(Piece.id)
+        .limit(1)
         .with_for_update(skip_locked=True)
-    ).all()
+    )
 
 
 def is_file_used(session: Session, key: str) -> bool:

@@ -247,3 +247,9 @@ def parts_played(
     for student_id, part_id, name in rows:
         found.setdefault(student_id, {})[part_id] = name
     return found
+
+
+def not_frozen(session: Session) -> Sequence[UUID]:
+    """Drills that were sent before sending wrote down what each was."""
+    query = select(t.AssignmentItem.id).where(t.AssignmentItem.frozen.is_(None))
+    return session.scalars(query).all()

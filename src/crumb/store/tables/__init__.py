@@ -12,6 +12,7 @@ from crumb.store.tables.evidence import (
     SlipPlace,
     WayRating,
 )
+from crumb.store.tables.idempotency import IdempotencyKey
 from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
@@ -52,6 +53,7 @@ __all__ = [
     "Evidence",
     "Heard",
     "Hearing",
+    "IdempotencyKey",
     "Invitation",
     "Job",
     "KinLink",

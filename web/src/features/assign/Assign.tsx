@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { previewAssignment, sendAssignment, type AssignIn, type PartDetail, type SectionOut } from '../../api/gen'
 import { likelySections } from '../../shared/lib/likely'
+import { useOnce } from '../../shared/lib/once'
 import { usePart, useSections } from '../../shared/lib/part.queries'
 import { inDays } from '../../shared/lib/time'
 import { useTray } from '../../shared/lib/tray'
@@ -56,8 +57,9 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     placeholderData: keepPreviousData,
     retry: false,
   })
+  const once = useOnce()
   const send = useMutation({
-    mutationFn: () => ask(sendAssignment({ body: wish })),
+    mutationFn: () => once(wish, (id) => ask(sendAssignment({ body: { ...wish, id } }))),
     onSuccess: async () => {
       tray.clear()
       await client.invalidateQueries({ queryKey: ['assignments'] })

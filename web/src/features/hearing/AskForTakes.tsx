@@ -3,6 +3,7 @@ import { App, Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { askForTakes, type SectionOut, type TaskIn, type WishedTakeIn } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { useChunks } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
 
@@ -23,10 +24,11 @@ export function AskForTakes({ parts, section, first, close }: Props) {
   const client = useQueryClient()
   const [dueOn, setDueOn] = useState(inDays(7))
   const [things, setThings] = useState<WishedTakeIn[][]>([[first]])
+  const once = useOnce()
   const send = useMutation({
     mutationFn: () => {
       const body: TaskIn = { section_id: section.id, due_on: dueOn, wanted: things }
-      return ask(askForTakes({ body }))
+      return once(body, (id) => ask(askForTakes({ body: { ...body, id } })))
     },
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: ['takes', 'tasks'] })

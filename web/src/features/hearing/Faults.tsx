@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { cureAll, listFaults, type FaultOut } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { useMay } from '../../shared/lib/rights'
 import { inDays } from '../../shared/lib/time'
 
@@ -14,9 +15,12 @@ export function Faults({ partId }: { partId: string }) {
   const client = useQueryClient()
   const maySend = useMay('send')
   const faults = useQuery({ queryKey: ['faults', partId], queryFn: () => ask(listFaults({ path: { part_id: partId } })) })
+  const once = useOnce()
   const cure = useMutation({
-    mutationFn: (fault: FaultOut) =>
-      ask(cureAll({ path: { part_id: partId }, body: { chunk_id: fault.chunk.id, symptom: fault.cure.key, due_on: inDays(DAYS), minutes_a_day: MINUTES } })),
+    mutationFn: (fault: FaultOut) => {
+      const wish = { chunk_id: fault.chunk.id, symptom: fault.cure.key, due_on: inDays(DAYS), minutes_a_day: MINUTES }
+      return once(wish, (id) => ask(cureAll({ path: { part_id: partId }, body: { ...wish, id } })))
+    },
     onSuccess: ({ drill, students }) => {
       void client.invalidateQueries({ queryKey: ['assignments'] })
       void message.success(`${drill} sent to ${students}, for a week.`)

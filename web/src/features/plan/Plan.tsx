@@ -16,6 +16,7 @@ import {
   type SectionOut,
 } from '../../api/gen'
 import { likelySections } from '../../shared/lib/likely'
+import { useOnce } from '../../shared/lib/once'
 import { useChunks, usePart, useSections } from '../../shared/lib/part.queries'
 import { bpm, day, inDays } from '../../shared/lib/time'
 import { PartHead } from '../../shared/ui/PartHead'
@@ -106,10 +107,11 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     setBefore(before.slice(0, -1))
     setWish(last)
   }
+  const once = useOnce()
   const send = useMutation({
     mutationFn: async () => {
       if (kept?.id) await ask(changePlan({ path: { plan_id: kept.id }, body: wish }))
-      else await ask(sendPlan({ body: wish }))
+      else await once(wish, (id) => ask(sendPlan({ body: { ...wish, id } })))
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['plans'] })

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { endRehearsal, getRehearsal, sendHome, type RehearsalOut } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { useSections } from '../../shared/lib/part.queries'
 import { clock, day, moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -160,8 +161,9 @@ function toggled(done: Record<string, number>, place: number, times: number): Re
 /** What each section takes home, and sending it. */
 function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
   const { message } = App.useApp()
+  const once = useOnce()
   const send = useMutation({
-    mutationFn: () => ask(sendHome({ path: { rehearsal_id: rehearsal.id } })),
+    mutationFn: () => once({ home: rehearsal.id }, (id) => ask(sendHome({ path: { rehearsal_id: rehearsal.id }, body: { id } }))),
     onError: (error) => void message.error(said(error)),
   })
   const sections = [...new Set(rehearsal.home.map((line) => line.section))]

@@ -3,6 +3,7 @@ import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { sendPassage, type ScoreOut } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 
 interface Props {
@@ -17,8 +18,12 @@ export function SendPassage({ score, place, close }: Props) {
   const here = passage?.sections.map((section) => score.desks[section.desk]).filter((desk) => desk !== undefined) ?? []
   const [wish, setWish] = useWish()
   const [only, setOnly] = useState<string[]>([])
+  const once = useOnce()
   const send = useMutation({
-    mutationFn: () => ask(sendPassage({ path: { piece_id: score.piece_id }, body: { place, ...wish, section_ids: only } })),
+    mutationFn: () => {
+      const body = { place, ...wish, section_ids: only }
+      return once(body, (id) => ask(sendPassage({ path: { piece_id: score.piece_id }, body: { ...body, id } })))
+    },
   })
   if (!passage) return null
   const open = here.filter((_, i) => (passage.sections[i]?.open ?? 0) > 0)

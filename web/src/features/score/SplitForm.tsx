@@ -3,6 +3,7 @@ import { Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { splitTogether, type ScoreOut, type SplitPartOut, type SplitTogetherIn } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { useWords } from '../../shared/lib/words'
 
 type By = NonNullable<SplitTogetherIn['by']>
@@ -24,8 +25,9 @@ export function SplitForm({ score, onSplit }: Props) {
   const [words, setWords] = useState('')
   const [by, setBy] = useState<By>(score.is_split ? 'load' : 'measures')
   const [measures, setMeasures] = useState(4)
+  const once = useOnce()
   const split = useMutation({
-    mutationFn: () => ask(splitTogether({ path: { piece_id: score.piece_id }, body: { words, by, measures } })),
+    mutationFn: () => once({ words, by, measures }, (id) => ask(splitTogether({ path: { piece_id: score.piece_id }, body: { words, by, measures, id } }))),
     onSuccess: onSplit,
   })
   return (

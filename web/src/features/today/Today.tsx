@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link, useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { getMyPlan, getToday, type Me, type TodayItemOut } from '../../api/gen'
+import { getMyPlan, getToday, layOutMyDay, type Me, type MyPlanOut, type TodayItemOut } from '../../api/gen'
 import { readSitting } from '../../shared/lib/sitting'
 import { bpm, day, minutes } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
@@ -11,14 +11,14 @@ import { useKeptDay } from '../../shared/lib/useKeptDay'
 import { AT_TEMPO } from '../../shared/lib/levels'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
-import { ToHandIn } from '../takes/Asked'
-import { useHasTakes, useMyTakes } from '../takes/useTakes'
+import { ToHandIn } from '../../shared/ui/ToHandIn'
+import { useHasTakes, useMyTakes } from '../../shared/lib/useTakes'
 import { MyPlan } from './MyPlan'
 
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
-  const plans = useQuery({ queryKey: ['my plan'], queryFn: () => ask(getMyPlan()) })
+  const plans = useQuery({ queryKey: ['my plan'], queryFn: myPlans })
   const takes = useMyTakes({ isWanted: useHasTakes() })
   const kept = useKeptDay([...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map((item) => item.item_id))
   const away = [today, plans].find((query) => query.isError)
@@ -79,6 +79,15 @@ export default function Today({ me }: { me: Me }) {
       </p>
     </div>
   )
+}
+
+/** One's day in each plan; one that nobody has opened yet is laid out first. */
+async function myPlans(): Promise<MyPlanOut[]> {
+  const plans = await ask(getMyPlan())
+  const open = plans.filter((plan) => !plan.is_laid_out)
+  if (open.length === 0) return plans
+  for (const plan of open) await ask(layOutMyDay({ path: { plan_id: plan.plan_id } }))
+  return ask(getMyPlan())
 }
 
 function isToday(moment: number): boolean {

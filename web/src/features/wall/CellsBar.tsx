@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { listCures, sayCells, sendCells, type CellsSentOut } from '../../api/gen'
+import { useOnce } from '../../shared/lib/once'
 import { useMay } from '../../shared/lib/rights'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 import { keepToHear } from '../../shared/lib/toHear'
@@ -69,8 +70,12 @@ function Say({ partId, cells }: Chosen) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const once = useOnce()
   const say = useMutation({
-    mutationFn: (words: string) => ask(sayCells({ path: { part_id: partId }, body: { cells: asked(cells), words } })),
+    mutationFn: (words: string) => {
+      const body = { cells: asked(cells), words }
+      return once(body, (id) => ask(sayCells({ path: { part_id: partId }, body: { ...body, id } })))
+    },
     onSuccess: ({ students }) => {
       for (const key of ['evidence', 'plans', 'faults']) void client.invalidateQueries({ queryKey: [key] })
       void message.success(`Noted of ${of(students, 'student')}; their drills follow it.`)
@@ -95,8 +100,12 @@ function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const [wish, setWish] = useWish()
+  const once = useOnce()
   const send = useMutation({
-    mutationFn: () => ask(sendCells({ path: { part_id: partId }, body: { cells: asked(cells), ...wish } })),
+    mutationFn: () => {
+      const body = { cells: asked(cells), ...wish }
+      return once(body, (id) => ask(sendCells({ path: { part_id: partId }, body: { ...body, id } })))
+    },
     onSuccess: (sent) => {
       void client.invalidateQueries({ queryKey: ['assignments'] })
       const refused = sent.filter((one) => one.why_not)

@@ -1,0 +1,50 @@
+"""Working out anew what is kept up to date, one unit of work for each part and each drill."""
+
+from collections.abc import Collection
+from uuid import UUID
+
+from crumb.services.evidence import rules
+from crumb.services.evidence.rebuilding import Difference, rebuild_climbs, rebuild_levels
+from crumb.services.sending.freezing import freeze_old
+from crumb.store.queries import evidence as ask
+from crumb.store.queries import mastery, sending
+from crumb.store.unit_of_work import NewSession, unit_of_work
+
+
+def rebuild(new_session: NewSession, only: Collection[UUID] | None = None) -> list[Difference]:
+    """Work levels and climbs out anew, store them, and say where what was stored differed.
+
+    Args:
+        new_session: opens a session; every part and every drill is committed by itself.
+        only: the parts; None for all of them.
+    """
+    with new_session() as session:
+        parts, items = ask.parts_in_order(session, only), ask.items_in_order(session, only)
+    found: list[Difference] = []
+    for part_id in parts:
+        with unit_of_work(new_session) as session:
+            found += rebuild_levels(session, part_id)
+    for item_id in items:
+        with unit_of_work(new_session) as session:
+            found += rebuild_climbs(session, item_id)
+    return found
+
+
+def renew(new_session: NewSession, most: int | None = None) -> int:
+    """Work out anew what older rules have left, part by part; how many parts there were."""
+    with new_session() as session:
+        parts = mastery.parts_of_old_rules(session)[:most]
+    for part_id in parts:
+        with unit_of_work(new_session) as session:
+            rules.renew(session, part_id)
+    return len(parts)
+
+
+def freeze_all(new_session: NewSession) -> int:
+    """Write down what was sent before sending wrote it down; how many drills there were."""
+    with new_session() as session:
+        items = sending.not_frozen(session)
+    for item_id in items:
+        with unit_of_work(new_session) as session:
+            freeze_old(session, item_id)
+    return len(items)
