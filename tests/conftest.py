@@ -16,12 +16,23 @@ from hypothesis import settings
 from sqlalchemy import create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
+from checks.sizes import Size
 from postgres import Cluster, free_port
+from tests.sizes import SIZE, examples
 
 ROOT = Path(__file__).parent.parent
 
-settings.register_profile("crumb", deadline=None, max_examples=60)
+settings.register_profile("crumb", deadline=None, max_examples=examples(60))
 settings.load_profile("crumb")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """What is marked ``full`` runs in ``./check full`` only, or where it is asked for by name."""
+    if SIZE is Size.FULL or config.getoption("keyword") or config.getoption("markexpr"):
+        return
+    left_out = [item for item in items if item.get_closest_marker("full")]
+    config.hook.pytest_deselected(items=left_out)
+    items[:] = [item for item in items if item not in left_out]
 
 
 def alembic(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
@@ -49,31 +60,26 @@ def quick_secrets() -> Iterator[None]:
 
 @pytest.fixture(scope="session")
 def cluster() -> Iterator[Cluster]:
-    """A server in a folder that goes away with it."""
+    """A server in a folder that goes away with it, or the one of the whole check."""
+    shared = os.environ.get("CRUMB_TEST_CLUSTER")
+    if shared:
+        where, _, port = shared.rpartition(":")
+        yield Cluster(Path(where), int(port))
+        return
     folder = Path(tempfile.mkdtemp(prefix="crumb-test-"))
     folder.chmod(0o755)
     made = Cluster(folder / "pg", free_port())
-    made.start()
-    _need_not_outlast_the_machine(made)
+    made.start("fsync=off", "full_page_writes=off")  # no commit of a test waits for the disk
     yield made
     made.stop()
     shutil.rmtree(folder, ignore_errors=True)
 
 
-def _need_not_outlast_the_machine(cluster: Cluster) -> None:
-    """No commit of a test waits for the disk. A server that is killed still loses none."""
-    engine = create_engine(cluster.url, isolation_level="AUTOCOMMIT")
-    with engine.connect() as connection:
-        for name in ("fsync", "full_page_writes"):
-            connection.execute(text(f"alter system set {name} = off"))
-        connection.execute(text("select pg_reload_conf()"))
-    engine.dispose()
-
-
 @pytest.fixture(scope="session")
 def template(cluster: Cluster) -> str:
     """A migrated, empty database that others are copied from."""
-    alembic(cluster.url, "upgrade", "head")
+    if "CRUMB_TEST_CLUSTER" not in os.environ:
+        alembic(cluster.url, "upgrade", "head")
     return "crumb"
 
 

@@ -85,8 +85,11 @@ class Cluster:
             return False
         return True
 
-    def start(self) -> None:
+    def start(self, *settings: str) -> None:
         """Make the cluster if there is none, start it, make the database.
+
+        Args:
+            settings: of the server, as ``fsync=off``.
 
         Raises:
             CannotStart: says what stands in the way.
@@ -97,8 +100,8 @@ class Cluster:
             self.stop()
         options = (
             f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
-            " -c max_connections=120"
-        )
+            " -c max_connections=200"
+        ) + "".join(f" -c {setting}" for setting in settings)
         log = self.folder / "server.log"
         done = self._run(
             "pg_ctl", "-D", str(self.folder), "-l", str(log), "-o", options, "-w", "start"
@@ -153,6 +156,13 @@ class Cluster:
         made = self._run("createdb", *base, "crumb")
         if made.returncode != 0:
             raise CannotStart(f"The database cannot be made: {made.stderr.strip()[-300:]}")
+
+    def copy(self, template: str, name: str) -> None:
+        """Make a database that is a copy of another, which nobody may be connected to."""
+        base = ["-h", "127.0.0.1", "-p", str(self.port), "-U", "crumb"]
+        made = self._run("createdb", *base, "-T", template, name)
+        if made.returncode != 0:
+            raise CannotStart(f"The database {name} cannot be made: {made.stderr.strip()[-300:]}")
 
     def _password(self) -> str:
         return self.password_file.read_text() if self.password_file.exists() else ""

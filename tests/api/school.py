@@ -1,14 +1,20 @@
 """A school for API tests: clients that are signed in, and music that is split."""
 
+import json
+import shutil
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from typing import Any
 from uuid import UUID, uuid4
 
 import httpx
 from fastapi import FastAPI
-from sqlalchemy import select, update
+from sqlalchemy import create_engine, select, text, update
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
@@ -17,6 +23,7 @@ from crumb.api.main import create_app
 from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.demo.people import COMPOSER
 from crumb.formats.musicxml.writer import write_part
+from crumb.jobs.work import Work, carry_out
 from crumb.services.ensemble import takes
 from crumb.services.jobs import Try
 from crumb.services.music import importing
@@ -27,6 +34,7 @@ from crumb.services.who import Role, Who
 from crumb.store.files import FolderStore, Sounds
 from crumb.store.queries import jobs
 from crumb.store.tables import Assignment, Job, KinLink, Person, PiecePart, Program
+from tests.api.copies import Snapshot, added, put, rows_of
 
 PASSWORD = "a long enough password"
 PIN = "1234"
@@ -59,13 +67,19 @@ def work_off_all(
         if claim is None:
             return
         attempt = Try(claim.id, claim.tries, new_session)
-        if claim.kind == "import":
-            importing.work_off(attempt, files, each)
-        elif claim.kind == "take":
-            assert sounds is not None
-            takes.work_off(attempt, sounds)
-        else:
-            printing.work_off(attempt, files, "https://school.example")
+        carry_out(attempt, claim.kind, work_of(attempt, claim.kind, files, each, sounds))
+
+
+def work_of(
+    attempt: Try, kind: str, files: FolderStore, each: Any = map, sounds: Sounds | None = None
+) -> Work:
+    """What a worker would do of a job, here and now."""
+    if kind == "import":
+        return lambda session: importing.bring_in(session, attempt, files, each)
+    if kind == "take":
+        assert sounds is not None
+        return lambda session: takes.make_playable(session, attempt, sounds)
+    return lambda session: printing.print_job(session, attempt, files, "https://school.example")
 
 
 @dataclass
@@ -87,9 +101,96 @@ class School:
         work_off_all(self.new_session, files, sounds=sounds)
 
 
-def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int = 2) -> School:
-    """A program with people in a section called Clarinets."""
-    code, program_id = new_class_code(), uuid4()
+_CODE = "FIRSTSCHOOL"
+
+
+@dataclass(frozen=True)
+class FirstSchool:
+    """A school that copies are made of, and its sessions: the director's, then the students'."""
+
+    snapshot: Snapshot
+    tokens: tuple[str, ...]
+
+
+class Firsts:
+    """What was built once in this process, in databases of its own."""
+
+    def __init__(self, server: str) -> None:
+        self._server = server
+        self._schools: dict[int, FirstSchool] = {}
+        self._music: Snapshot | None = None
+        self._names: tuple[str, str, str] = ("", "", "")
+        self.files = Path(tempfile.mkdtemp(prefix="crumb-first-school-"))
+
+    def school(self, students: int) -> FirstSchool:
+        """One with so many students."""
+        if students not in self._schools:
+            with self._database() as makes:
+                self._schools[students] = self._built(makes, students)[0]
+        return self._schools[students]
+
+    def music(self) -> Snapshot:
+        """The etude on top of a school."""
+        if self._music is None:
+            with self._database() as makes:
+                _, school = self._built(makes, 1)
+                with makes() as session:
+                    director = session.scalars(
+                        select(Person.id).where(Person.role == "director")
+                    ).one()
+                names = (school.program_id, director, school.ids["section"])
+                self._names = (str(names[0]), str(names[1]), str(names[2]))
+                before, had = rows_of(makes.kw["bind"]), set(school.ids)
+                build_music(school)
+                ids = {name: one for name, one in school.ids.items() if name not in had}
+                rows = added(before, rows_of(makes.kw["bind"]))
+                assert school.ids["students"][0] not in json.dumps(rows)  # it is of no student
+                self._music = Snapshot(rows, json.dumps(ids))
+        return self._music
+
+    def known(self, program: UUID, director: UUID, section: str) -> dict[str, str]:
+        """What stands in the music of the first school for what is another's."""
+        self.music()
+        return dict(zip(self._names, map(str, (program, director, section)), strict=True))
+
+    def _built(self, makes: sessionmaker[Session], students: int) -> tuple[FirstSchool, School]:
+        school = build_school(app_on(makes, self.files), makes, students=students, code=_CODE)
+        clients = (school.director, *school.students)
+        tokens = tuple(client.cookies[deps.COOKIE] for client in clients)
+        more = json.dumps([str(school.program_id), school.ids])
+        return FirstSchool(Snapshot(rows_of(makes.kw["bind"]), more), tokens), school
+
+    @contextmanager
+    def _database(self) -> Iterator[sessionmaker[Session]]:
+        name = f"first_{uuid4().hex}"
+        server = create_engine(f"{self._server}/postgres", isolation_level="AUTOCOMMIT")
+        with server.connect() as connection:
+            connection.execute(text(f"create database {name} template crumb"))
+        engine = create_engine(f"{self._server}/{name}")
+        try:
+            yield sessionmaker(engine, expire_on_commit=False)
+        finally:
+            engine.dispose()
+            with server.connect() as connection:
+                connection.execute(text(f"drop database {name} with (force)"))
+            server.dispose()
+
+
+@cache
+def _firsts_on(server: str) -> Firsts:
+    return Firsts(server)
+
+
+def _firsts(new_session: sessionmaker[Session]) -> Firsts:
+    url = new_session.kw["bind"].url.render_as_string(hide_password=False)
+    return _firsts_on(url.rpartition("/")[0])
+
+
+def build_school(
+    app: FastAPI, new_session: sessionmaker[Session], *, students: int = 2, code: str = ""
+) -> School:
+    """A program with people in a section called Clarinets, made as a director makes it."""
+    code, program_id = code or new_class_code(), uuid4()
     with new_session() as session:
         session.add(Program(id=program_id, name=f"School {code}", class_code=code))
         session.flush()
@@ -123,6 +224,30 @@ def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int 
     return school
 
 
+def a_school(app: FastAPI, new_session: sessionmaker[Session], *, students: int = 2) -> School:
+    """A program with people in a section called Clarinets."""
+    first = _firsts(new_session).school(students)
+    code = new_class_code()
+    with new_session() as session:
+        more, tokens = put(
+            session,
+            first.snapshot,
+            {_CODE: code, _CODE.casefold(): code.casefold()},
+            first.tokens,
+        )
+        session.commit()
+    program_id, ids = json.loads(more)
+    clients = [_client(app, tokens[token]) for token in first.tokens]
+    director, *others = clients
+    return School(app, new_session, UUID(program_id), code, director, others, ids)
+
+
+def _client(app: FastAPI, token: str) -> TestClient:
+    client = TestClient(app)
+    client.cookies.set(deps.COOKIE, token, domain="testserver.local", path="/")
+    return client
+
+
 def ok(response: httpx.Response) -> Any:
     """The body of an answer that must be good."""
     assert response.is_success, response.text
@@ -130,7 +255,22 @@ def ok(response: httpx.Response) -> Any:
 
 
 def with_music(school: School) -> School:
-    """The etude, brought in and split every two measures."""
+    """The etude, brought in and split every two measures; for a school where nothing else is."""
+    first = _firsts(school.new_session)
+    with school.new_session() as session:
+        mine = Person.program_id == school.program_id, Person.role == "director"
+        director = session.scalars(select(Person.id).where(*mine)).one()
+        known = first.known(school.program_id, director, school.ids["section"])
+        more, _ = put(session, first.music(), known)
+        session.commit()
+    school.ids |= json.loads(more)
+    folder = school.app.dependency_overrides[deps.get_files]().root
+    shutil.copytree(first.files, folder, dirs_exist_ok=True)
+    return school
+
+
+def build_music(school: School) -> School:
+    """The same, made as a director makes it."""
     piece = brought_in(school, ETUDE)
     part_id = piece["parts"][0]["id"]
     school.ids["part"] = part_id
@@ -269,6 +409,7 @@ class Desk:
                 session, self.files, self.who, file_name="march.musicxml", data=data
             )
             import_id = job.id
+            session.commit()
         work_off_all(self.makes, self.files, each)
         with self.makes() as session:
             return session.get_one(Job, import_id)

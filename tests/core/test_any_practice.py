@@ -28,8 +28,9 @@ from crumb.core.tempo.climb import (
 from crumb.core.tempo.ladder import SLOWEST_START, ladder, start_tempo
 from crumb.store.codecs.mastery import kept_from, mastery_row
 from tests.builders import F
+from tests.sizes import examples
 
-often = settings(max_examples=150)
+often = settings(max_examples=examples(150))
 
 
 # The climb ---------------------------------------------------------------------------------------

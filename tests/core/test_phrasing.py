@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from crumb.core.split.melody import Melody
 from crumb.core.split.phrase_weights import WEIGHTS
 from crumb.core.split.phrasing import clock_of, likeness, measures_of, phrase_starts, size_of
+from tests.sizes import examples
 
 LENGTHS = st.sampled_from([Fraction(1, 4), Fraction(1, 3), Fraction(1, 2), Fraction(1)])
 
@@ -40,7 +41,7 @@ def worth(melody: Melody, odds: list[float], starts: tuple[int, ...]) -> float:
     return total
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(
     lengths=st.lists(LENGTHS, min_size=2, max_size=9),
     measure=st.sampled_from([2, 3, 4]),

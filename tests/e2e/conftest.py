@@ -84,6 +84,11 @@ def demo_school(
     cluster: Cluster, template: str, tmp_path_factory: pytest.TempPathFactory
 ) -> Iterator[tuple[str, Path]]:
     """The demo data, made once: the name of its database, and its files."""
+    shared = os.environ.get("CRUMB_TEST_DEMO")
+    if shared:
+        name, _, folder = shared.partition(":")
+        yield name, Path(folder)
+        return
     files = tmp_path_factory.mktemp("demo") / "files"
     with copied(cluster, template) as url:
         env = {**os.environ, "CRUMB_DATABASE_URL": url, "CRUMB_FILES_DIR": str(files)}

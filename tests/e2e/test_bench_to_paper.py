@@ -5,6 +5,7 @@ from io import BytesIO
 from itertools import pairwise
 from typing import Any
 
+import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
@@ -49,6 +50,7 @@ def test_the_bench_ranks_changes_and_refuses(desk: Page, demo_url: str):
     expect(desk.locator(".steps .score svg").first).to_be_visible()
 
 
+@pytest.mark.full
 def test_a_drill_is_heard_on_the_audio_clock_with_count_in_and_click(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     pick(desk, "Chunk", "13–14")
@@ -82,6 +84,7 @@ def test_a_drill_is_heard_on_the_audio_clock_with_count_in_and_click(desk: Page,
     assert len(tones(desk)) == before  # stopped is stopped
 
 
+@pytest.mark.full
 def test_the_whole_part_is_heard_at_a_share_of_goal(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     listen = desk.get_by_role("region", name="Reference sound of the whole part")

@@ -3,6 +3,7 @@
 import re
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from crumb.demo import people
@@ -50,6 +51,7 @@ def test_an_assignment_can_be_taken_back_and_sent_again(
     student.context.close()
 
 
+@pytest.mark.full
 def test_a_lost_pin_is_replaced(desk: Page, browser: Browser, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="People").click()
@@ -62,6 +64,7 @@ def test_a_lost_pin_is_replaced(desk: Page, browser: Browser, demo_url: str):
     student.context.close()
 
 
+@pytest.mark.full
 def test_the_wall_can_be_kept_as_a_table(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Assignments").click()
@@ -91,6 +94,7 @@ def test_a_goal_changed_on_the_part_moves_levels_on_the_wall(desk: Page, demo_ur
     expect(desk.locator(".wall-row").locator(".level-3, .level-4").first).to_be_visible()
 
 
+@pytest.mark.full
 def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Open").first.click()

@@ -14,7 +14,7 @@ from crumb.demo.etude import TITLE
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import SIXTEENTHS, a_part
 from tests.e2e.bench import choose
-from tests.e2e.people import direct, pick, play_on, study, with_time
+from tests.e2e.people import direct, pick, play_on, study, type_sign_in, with_time
 
 OWN = a_part("q:4", *[SIXTEENTHS, "q:0,2 h:4"] * 4, fifths=2)
 """The director's own part: a pickup and eight measures."""
@@ -378,6 +378,6 @@ def test_signing_out_leaves_nothing_behind_for_the_next_person(phone: Page, demo
     study(phone, demo_url, FLUTES[0])
     phone.get_by_role("button", name="Sign out").tap()
     expect(phone.get_by_label("Class code")).to_be_visible()
-    study(phone, demo_url, CLARINETS[0])
+    type_sign_in(phone, demo_url, CLARINETS[0])
     expect(phone.locator(".today").first).to_be_visible()
     expect(phone.locator("#main")).not_to_contain_text("Causeway")

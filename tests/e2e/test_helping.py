@@ -1,5 +1,6 @@
 """People who help: invited by the director, each sees what is theirs and nothing else."""
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.people import direct, pick
@@ -52,6 +53,7 @@ def test_an_assistant_hears_and_sees_their_section_alone(
     page.context.close()
 
 
+@pytest.mark.full
 def test_a_helper_sees_the_sheets_of_one_student(desk: Page, browser: Browser, demo_url: str):
     link = invited(desk, demo_url, "A helper", "For which student", "Sage L.")
     page = comes(browser, link, "Morrow")
@@ -60,6 +62,7 @@ def test_a_helper_sees_the_sheets_of_one_student(desk: Page, browser: Browser, d
     page.context.close()
 
 
+@pytest.mark.full
 def test_the_director_sees_who_may_do_what_and_dismisses(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="People", exact=True).click()

@@ -36,6 +36,7 @@ def test_the_desk_comes_first_and_a_line_is_put_off_and_back(desk: Page, demo_ur
     expect(desk.get_by_label("Dates")).to_contain_text("19 days")
 
 
+@pytest.mark.full
 def test_a_passage_is_split_for_everybody_and_put_back(desk: Page, demo_url: str):
     to_the_score(desk, demo_url)
     desk.get_by_label("Passage").fill("R")
@@ -99,6 +100,7 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     expect(desk.get_by_label("Kept plans")).to_contain_text("take something home")
 
 
+@pytest.mark.full
 def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Hearing", exact=True).click()

@@ -107,6 +107,7 @@ def test_it_is_split_by_phrases_three_edges_are_moved_and_an_order_is_set(
     assert desk.locator(".order li").all_text_contents() == order
 
 
+@pytest.mark.full
 def test_chunks_are_divided_inside_and_seen_at_each_depth(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Oboe")
@@ -145,6 +146,7 @@ def test_the_survey_names_the_crux_and_leads_there(desk: Page, demo_url: str):
     expect(desk.locator(".strip .crux")).to_have_count(1)
 
 
+@pytest.mark.full
 def test_what_is_said_of_the_music_is_checked_tagged_and_found(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Clarinet in B♭", TITLE)
@@ -173,6 +175,7 @@ def test_what_is_said_of_the_music_is_checked_tagged_and_found(desk: Page, demo_
     expect(desk.locator(".tag-found")).to_contain_text(TITLE)
 
 
+@pytest.mark.full
 def test_a_piece_has_one_goal_and_three_objectives(desk: Page, demo_url: str):
     direct(desk, demo_url)
     card = desk.locator(".piece").filter(has_text=TITLE).first
@@ -250,6 +253,7 @@ def test_a_new_version_takes_over_what_was_done(desk: Page, demo_url: str, tmp_p
     assert tabs(desk) == ["0–2→", "3–4"]
 
 
+@pytest.mark.full
 def test_four_hundred_measures_are_edited_without_waiting(
     desk: Page, demo_url: str, tmp_path: Path
 ):

@@ -127,6 +127,7 @@ def test_a_whole_drill_by_keyboard(browser: Browser, demo_url: str):
     context.close()
 
 
+@pytest.mark.full
 def test_on_a_hold_only_what_comes_next_is_shown(browser: Browser, demo_url: str):
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = enter(context, demo_url, CLARINETS[1])
@@ -161,6 +162,7 @@ def test_on_a_hold_only_what_comes_next_is_shown(browser: Browser, demo_url: str
     context.close()
 
 
+@pytest.mark.full
 def test_a_run_by_pedal_that_does_not_stop(browser: Browser, demo_url: str):
     context = browser.new_context(viewport={"width": 844, "height": 390}, has_touch=True)
     page = enter(context, demo_url, CLARINETS[2])
@@ -369,6 +371,7 @@ OscillatorNode.prototype.start = function (at) {
 """
 
 
+@pytest.mark.full
 def test_what_sounds_is_where_it_was_planned(browser: Browser, demo_url: str):
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     context.add_init_script(RENDER)
@@ -388,6 +391,7 @@ def test_what_sounds_is_where_it_was_planned(browser: Browser, demo_url: str):
     assert max(errors) < 0.001
 
 
+@pytest.mark.full
 def test_a_page_that_hangs_drops_no_click_and_doubles_none(browser: Browser, demo_url: str):
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     context.add_init_script(NOTE_WHEN)

@@ -76,6 +76,7 @@ def test_a_take_is_recorded_heard_again_and_handed_in_without_a_network(
     )
 
 
+@pytest.mark.full
 def test_a_take_that_the_device_has_no_room_for_is_not_lost_in_silence(
     microphone: Page, demo_url: str
 ):
@@ -135,6 +136,7 @@ def test_it_is_heard_at_the_desk_from_a_measure_and_judged(
     expect(microphone.get_by_text("Name the sixth note")).to_be_visible()
 
 
+@pytest.mark.full
 def test_two_takes_stand_side_by_side(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Desk", exact=True).click()
@@ -146,6 +148,7 @@ def test_two_takes_stand_side_by_side(desk: Page, demo_url: str):
     expect(desk.locator(".take-player")).to_have_count(2)
 
 
+@pytest.mark.full
 def test_a_take_that_was_handed_in_can_be_deleted_for_good(microphone: Page, demo_url: str):
     microphone.get_by_role("link", name="Takes", exact=True).click()
     handed = microphone.get_by_role("region", name="Handed in")
@@ -182,6 +185,7 @@ def test_a_section_is_asked_for_takes_and_either_of_two_closes_it(
     expect(task).to_contain_text("1 of 12 handed everything in")
 
 
+@pytest.mark.full
 def test_the_style_of_a_passage_is_said_and_read_before_the_first_take(
     microphone: Page, desk: Page, demo_url: str
 ):

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, Route, expect
 
 from crumb.demo import people
@@ -54,6 +55,7 @@ def test_the_far_end_is_a_key_away_and_a_cell_opens_with_enter(desk: Page, demo_
     expect(desk.get_by_role("dialog")).to_contain_text(CLARINETS[-1])
 
 
+@pytest.mark.full
 def test_tab_leads_in_where_one_looks_and_arrows_go_on_from_there(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     desk.evaluate("() => document.querySelector('.wall-scroll').scrollTo(3000, 0)")
@@ -67,6 +69,7 @@ def test_tab_leads_in_where_one_looks_and_arrows_go_on_from_there(desk: Page, de
     expect(desk.locator("[data-cell]:focus")).to_have_attribute("data-cell", f"0 {column + 1}")
 
 
+@pytest.mark.full
 def test_of_a_very_large_section_the_first_are_there_before_everybody(desk: Page, demo_url: str):
     def as_if_there_were_more(route: Route) -> None:
         answer = route.fetch()
@@ -94,6 +97,7 @@ def test_of_a_very_large_section_the_first_are_there_before_everybody(desk: Page
     expect(desk.get_by_role("button", name="CSV")).to_be_enabled()
 
 
+@pytest.mark.full
 def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     pick(desk, "Show", "Not begun")
@@ -104,6 +108,7 @@ def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
     expect(desk.get_by_text("Nothing of that is here.")).to_be_visible()
 
 
+@pytest.mark.full
 def test_the_whole_wall_goes_on_one_printed_page(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     columns = int(desk.get_by_role("grid").get_attribute("aria-colcount") or 0)

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.bench import choose
@@ -9,6 +10,7 @@ from tests.e2e.people import direct, study, with_time
 from tests.e2e.test_bench_to_paper import to_the_bench
 
 
+@pytest.mark.full
 def test_two_ways_are_played_rated_and_one_wins(desk: Page, phone: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     choose(desk, "two ways", "Two ways compared")

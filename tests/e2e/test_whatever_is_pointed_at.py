@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from crumb.demo import people
@@ -58,6 +59,7 @@ def test_a_place_in_words_is_drilled_every_second_session_and_seen_on_the_wall(
     expect(desk.locator(".wall-head .beside")).to_contain_text("21")
 
 
+@pytest.mark.full
 def test_joined_chunks_all_of_it_and_another_octave(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     pick(desk, "Chunk", "13–14")
@@ -75,6 +77,7 @@ def test_joined_chunks_all_of_it_and_another_octave(desk: Page, demo_url: str):
     is_on(desk, "3–4")
 
 
+@pytest.mark.full
 def test_what_was_heard_is_the_first_drill_on_the_bench_until_it_is_mended(
     desk: Page, demo_url: str
 ):
@@ -102,6 +105,7 @@ def test_what_was_heard_is_the_first_drill_on_the_bench_until_it_is_mended(
     expect(drawer.locator(".heard-line")).to_have_count(0)
 
 
+@pytest.mark.full
 def test_a_class_has_a_weekly_rhythm_and_a_plan_only_for_some_passages(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Plans", exact=True).click()

@@ -15,6 +15,7 @@ from crumb.formats.musicxml.writer import write_part
 from tests.builders import a_part
 from tests.formats.corpus_reading import corpus_files
 from tests.formats.music21_reading import CORPUS
+from tests.sizes import examples
 
 SMALL = write_part(a_part("s:0,1,2,3,4,5,6,7,7,6,5,4,3,2,1,0", "q:0 q:2 h:4")).encode()
 ETUDE = write_part(clarinet_etude()).encode()
@@ -57,7 +58,7 @@ BITS += [b"\x01", b' id="x"', b" x:y='1'", b' print-object="no"', b"\xc3\xa9", b
 BITS += [b"<direction>", b"<dot/>", b" ", b"<part id='P1'>", b"<forward><duration>1</duration>"]
 
 
-@settings(max_examples=600, deadline=None)
+@settings(max_examples=examples(600), deadline=None)
 @given(st.integers(300, len(SMALL)), st.integers(0, 40), st.sampled_from(BITS))
 def test_a_file_that_was_tampered_with_has_one_outcome(place: int, gone: int, put: bytes):
     data = SMALL[:place] + put + SMALL[place + gone :]

@@ -18,6 +18,7 @@ from crumb.formats.midi_reading import quantised, spelled
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import kind_of, read_music
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part
+from tests.sizes import examples
 
 
 def heard(part: Part) -> list[tuple[object, int]]:
@@ -61,7 +62,7 @@ def test_what_was_played_a_little_unevenly_is_drawn_onto_the_grid():
     assert [at for at, _ in heard(part)] == [0, F(1, 2), 1, 2, F(7, 3), F(8, 3)]
 
 
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 @given(st.lists(st.fractions(0, 16, max_denominator=96), min_size=1, max_size=30))
 def test_drawing_onto_the_grid_keeps_the_order_and_moves_little(onsets):
     onsets = sorted(onsets)

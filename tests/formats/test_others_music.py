@@ -15,6 +15,7 @@ from crumb.formats.layout import SNIPPET
 from crumb.formats.musicxml.reader import read_score
 from tests.builders import reread
 from tests.formats.music21_reading import CORPUS
+from tests.sizes import sample
 
 FILES = (
     "bach/bwv297.mxl",
@@ -53,7 +54,7 @@ def span_middle(part: Part, index: int) -> Position:
     return Position(index, part.measures[index].time.beat)
 
 
-@pytest.mark.parametrize("name", FILES)
+@pytest.mark.parametrize("name", sample(FILES))
 def test_our_writing_of_a_part_reads_back_the_same(name: str):
     once = read_score((CORPUS / name).read_bytes()).parts[0]
     twice = reread(once)
@@ -68,7 +69,7 @@ def test_our_writing_of_a_part_reads_back_the_same(name: str):
     assert once.attack_count == twice.attack_count
 
 
-@pytest.mark.parametrize("name", FILES)
+@pytest.mark.parametrize("name", sample(FILES))
 def test_chunks_of_it_hold_every_attack_once(name: str):
     part = a_part_of(name)
     chunks = an_edited_map(part, Random(name))
@@ -83,7 +84,7 @@ def test_chunks_of_it_hold_every_attack_once(name: str):
     assert attacks == part.attack_count
 
 
-@pytest.mark.parametrize("name", FILES)
+@pytest.mark.parametrize("name", sample(FILES))
 def test_every_drill_fits_or_refuses_and_what_it_makes_can_be_read_and_drawn(name: str):
     part = a_part_of(name)
     random = Random(name)

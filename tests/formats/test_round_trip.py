@@ -27,6 +27,7 @@ from crumb.core.score.pitch import STEPS, Pitch, Transposition
 from crumb.formats.musicxml.reader import open_score, read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import a_part, reread
+from tests.sizes import examples
 
 NAMES = {length: name for name, length in TYPES}
 LENGTHS = [Fraction(4), Fraction(2), Fraction(1), Fraction(1, 2), Fraction(1, 4)]
@@ -179,7 +180,7 @@ def with_beams_of(part: Part, other: Part) -> Part:
     return replace(part, measures=tuple(measures))
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(parts)
 def test_what_the_model_keeps_comes_back_as_it_was(part: Part):
     back = reread(part)
@@ -188,7 +189,7 @@ def test_what_the_model_keeps_comes_back_as_it_was(part: Part):
     assert with_beams_of(part, back) == back
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(parts)
 def test_what_came_back_once_comes_back_again_to_the_letter(part: Part):
     once = reread(part)
@@ -196,7 +197,7 @@ def test_what_came_back_once_comes_back_again_to_the_letter(part: Part):
     assert write_part(reread(once)) == write_part(once)
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(parts)
 def test_both_ways_of_reading_agree_on_it(part: Part):
     data = write_part(part).encode()
@@ -204,7 +205,7 @@ def test_both_ways_of_reading_agree_on_it(part: Part):
     assert by_tree.read().part == read_score(data).parts[0]
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(parts, WORDS, WORDS)
 def test_title_and_composer_come_back_whatever_letters_they_have(part, title: str, composer: str):
     score = read_score(write_part(part, title=title, composer=composer).encode())

@@ -13,6 +13,7 @@ from crumb.core.plan.forecasting import chance_of, forecast
 from crumb.core.plan.making import make_plan
 from tests import pace
 from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks
+from tests.sizes import examples
 
 
 def halfway(count=6, **more):
@@ -104,7 +105,7 @@ def test_with_few_days_there_are_three_offers_and_each_makes_the_plan_hold(days)
         assert make_plan(taken(ask, offer)).feasible, offer.say
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(asks())
 def test_any_offer_is_true(ask):
     made = make_plan(ask)
@@ -142,7 +143,7 @@ def test_words_that_mean_nothing_to_us_have_no_cure():
 
 
 @given(st.integers(1, 8), st.integers(50, 140), st.integers(50, 140))
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 def test_a_lower_goal_is_never_less_likely(count, one, other):
     ask = an_ask(*(a_chunk(f"c{i}", load=1 + i % 3) for i in range(count)), days=24)
     lower, higher = (chance_of(towards(ask, goal)) for goal in sorted((one, other)))

@@ -12,6 +12,7 @@ from crumb.core.drills import CATALOGUE
 from crumb.core.plan.laying import laid_out
 from crumb.core.plan.model import Category, Order, Pin
 from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks, first_day
+from tests.sizes import examples
 
 IN_ORDER = list(Category)
 NAMES = {kind.name for kind in CATALOGUE}
@@ -28,7 +29,7 @@ def focus(ask):
     return list(dict.fromkeys(found))
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(asks())
 def test_any_plan_keeps_the_rules(ask):
     sessions = laid_out(ask)
@@ -70,7 +71,7 @@ def test_any_plan_keeps_the_rules(ask):
         assert not worked & at_goal
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(asks())
 def test_the_first_day_is_the_same_alone_as_in_the_whole_plan(ask):
     sessions = laid_out(ask)
@@ -78,7 +79,7 @@ def test_the_first_day_is_the_same_alone_as_in_the_whole_plan(ask):
     assert list(first_day(ask)) == first
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(asks())
 def test_no_drill_comes_on_a_third_day_running_while_others_fit(ask):
     done = {c.id: list(c.drills) for c in ask.chunks}
