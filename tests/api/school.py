@@ -24,13 +24,13 @@ from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.demo.people import COMPOSER
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.work import Work, carry_out
-from crumb.services.ensemble import takes
+from crumb.services.access import Actor, Role
 from crumb.services.jobs import Try
-from crumb.services.music import importing
+from crumb.services.music import imports
 from crumb.services.people.accounts import new_class_code
 from crumb.services.people.signing_in import hash_secret
 from crumb.services.sheets import printing
-from crumb.services.who import Role, Who
+from crumb.services.takes import takes
 from crumb.store.files import FolderStore, Sounds
 from crumb.store.queries import jobs
 from crumb.store.tables import Assignment, Job, KinLink, Person, PiecePart, Program
@@ -75,7 +75,7 @@ def work_of(
 ) -> Work:
     """What a worker would do of a job, here and now."""
     if kind == "import":
-        return lambda session: importing.bring_in(session, attempt, files, each)
+        return lambda session: imports.bring_in(session, attempt, files, each)
     if kind == "take":
         assert sounds is not None
         return lambda session: takes.make_playable(session, attempt, sounds)
@@ -401,12 +401,12 @@ class Desk:
         with makes() as session:
             mine = Person.program_id == school.program_id
             director = session.scalars(select(Person).where(mine, Person.role == "director")).one()
-            self.who = Who(director.id, school.program_id, Role.DIRECTOR)
+            self.actor = Actor(director.id, school.program_id, Role.DIRECTOR)
 
     def bring_in(self, data: bytes, each: Any = map) -> Job:
         with self.makes() as session:
-            job = importing.begin(
-                session, self.files, self.who, file_name="march.musicxml", data=data
+            job = imports.begin(
+                session, self.files, self.actor, file_name="march.musicxml", data=data
             )
             import_id = job.id
             session.commit()

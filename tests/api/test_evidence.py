@@ -15,9 +15,9 @@ from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.recomputing import rebuild
-from crumb.services.evidence import sent
-from crumb.services.evidence.add import Noted, note
-from crumb.services.who import Role, Who
+from crumb.services.access import Actor, Role
+from crumb.services.evidence import sent_drills
+from crumb.services.evidence.record_evidence import UnassignedEvidence, note
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.queries.evidence import put
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Mastery, Program
@@ -97,7 +97,7 @@ def test_a_device_that_counted_what_is_doubted_is_told_where_the_ladder_stands(a
 def test_a_drill_that_a_busy_server_forgot_is_still_on_the_list(music_school, monkeypatch):
     school = assigned(music_school, an_item(music_school), an_item(music_school, chunk=6))
     one, other = school.ids["items"]
-    monkeypatch.setattr(sent, "_MOST", 1)
+    monkeypatch.setattr(sent_drills, "_MOST", 1)
     play(school.students[0], a_repetition(one))
     both = play(school.students[0], a_repetition(one, second=60), a_repetition(other, second=90))
     assert {told["item_id"] for told in both} == {one, other}
@@ -181,8 +181,8 @@ def test_free_practice_of_a_chunk_counts_like_anything_else(at_goal):
 def test_a_hearing_sets_the_level_and_is_told_with_its_reason(at_goal, new_session):
     play(at_goal.students[0], *three(at_goal.ids["items"][0]))
     with new_session() as session:
-        director = Who(_director(session, at_goal), at_goal.program_id, Role.DIRECTOR)
-        heard = Noted(
+        director = Actor(_director(session, at_goal), at_goal.program_id, Role.DIRECTOR)
+        heard = UnassignedEvidence(
             id=uuid4(),
             part_id=UUID(at_goal.ids["part"]),
             span=Span(Position(9, F(0)), Position(11, F(0))),

@@ -33,8 +33,8 @@ def say(school: School, words: str, chunk: int = 4, **whose: Any) -> Any:
 
 def evidence(school: School, student: int = 0, chunk: int = 4) -> dict[str, Any]:
     chunk_id = school.ids["chunks"][chunk]["id"]
-    who = school.ids["students"][student]
-    return ok(school.director.get(f"/api/wall/{school.ids['part']}/evidence/{who}/{chunk_id}"))
+    actor = school.ids["students"][student]
+    return ok(school.director.get(f"/api/wall/{school.ids['part']}/evidence/{actor}/{chunk_id}"))
 
 
 def best(school: School, chunk: int = 4) -> dict[str, Any]:
@@ -45,8 +45,8 @@ def best(school: School, chunk: int = 4) -> dict[str, Any]:
 
 
 def focus_on(school: School, chunk: int = 4) -> list[dict[str, Any]]:
-    who = {"student_id": str(school.ids["students"][0])}
-    plan = ok(school.director.post("/api/plans/preview", json=a_plan(school), params=who))
+    actor = {"student_id": str(school.ids["students"][0])}
+    plan = ok(school.director.post("/api/plans/preview", json=a_plan(school), params=actor))
     items = [item for day in plan["days"] for item in day["items"]]
     return [i for i in items if i["chunk_id"] == school.ids["chunks"][chunk]["id"]]
 

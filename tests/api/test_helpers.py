@@ -40,7 +40,7 @@ def test_a_wrong_note_in_a_helpers_part_is_told_with_its_place_and_nothing_is_ke
     assert (job.state, job.piece_id) == ("failed", None)
     assert "Bass Clarinet, measure" in job.message
     with desk.makes() as session:
-        mine = Piece.program_id == desk.who.program_id
+        mine = Piece.program_id == desk.actor.program_id
         assert session.scalar(select(func.count()).select_from(Piece).where(mine)) == 0
 
 
@@ -83,7 +83,7 @@ def test_how_far_it_is_is_told_part_by_part(desk: Desk, monkeypatch: pytest.Monk
             yield work(part)
             with desk.makes() as session:
                 job = session.scalars(
-                    select(Job).where(Job.program_id == desk.who.program_id)
+                    select(Job).where(Job.program_id == desk.actor.program_id)
                 ).one()
                 seen.append((job.state, job.stage, job.done, job.total))
 
@@ -114,4 +114,4 @@ def test_two_programs_do_not_see_each_others_imports(
     with desk.makes() as session:
         for job, owner in ((mine, desk), (theirs, other)):
             piece = session.get_one(Piece, job.piece_id)
-            assert piece.program_id == owner.who.program_id
+            assert piece.program_id == owner.actor.program_id

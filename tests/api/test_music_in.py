@@ -13,7 +13,7 @@ from crumb.core.score.model import Part
 from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.writer import write_part
-from crumb.services.music import importing
+from crumb.services.music import imports
 from tests.api.school import (
     ETUDE,
     School,
@@ -117,7 +117,7 @@ def test_a_fault_of_ours_is_told_and_leaves_nothing(
     def fails(*_: object, **__: object) -> None:
         raise ZeroDivisionError
 
-    monkeypatch.setattr(importing, "kin_among", fails)
+    monkeypatch.setattr(imports, "kin_among", fails)
     sent = ok(school.director.post("/api/imports", files={"file": ("x.musicxml", ETUDE)}))
     with pytest.raises(ZeroDivisionError):
         school.work_off()

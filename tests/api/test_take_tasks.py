@@ -51,9 +51,9 @@ def test_either_of_two_closes_a_thing_and_the_director_sees_who_lacks_what(schoo
         chunks[4]["id"],
     ]
     assert [one["handed_in"] for one in task["wanted"]] == [1, 0]
-    who = {one["student_id"]: one["states"] for one in task["students"]}
+    actor = {one["student_id"]: one["states"] for one in task["students"]}
     first, second = (str(student) for student in school.ids["students"])
-    assert who == {first: ["done", "open"], second: ["open", "open"]}
+    assert actor == {first: ["done", "open"], second: ["open", "open"]}
     a_take(school, chunk_id=task["wanted"][1]["either"][0]["chunk_id"], sound=a_tone(6))
     assert owed(school)[0]["is_closed"]
 

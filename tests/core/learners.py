@@ -16,12 +16,12 @@ from random import Random
 
 from crumb.core.mastery import chunk as mastery
 from crumb.core.mastery.chunk import Noted, Where
-from crumb.core.plan.choosing import IN_CONTEXT
-from crumb.core.plan.forecasting import forecast
+from crumb.core.plan.drill_choice import IN_CONTEXT
+from crumb.core.plan.forecast import forecast
 from crumb.core.plan.ladders import climb, rungs_in
-from crumb.core.plan.laying import laid_out
 from crumb.core.plan.model import Category, ChunkState, PlanAsk
 from crumb.core.plan.rates import start_of
+from crumb.core.plan.scheduler import schedule
 from crumb.core.tempo.ladder import start_tempo
 
 MODELS = ("steady", "forgetful", "lending", "tiring")
@@ -257,7 +257,7 @@ class Practice:
 
     def follow(self, ask: PlanAsk) -> None:
         """Do what today's plan says."""
-        for session in laid_out(ask, 1):
+        for session in schedule(ask, 1):
             for item in session.items:
                 start, end = float(item.start), float(item.end)
                 if item.category is Category.RUN_THROUGH:

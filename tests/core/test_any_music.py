@@ -9,12 +9,12 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from crumb.core.instruments.table import INSTRUMENTS
-from crumb.core.kin.finding import find_kin
-from crumb.core.kin.fingerprints import sketch
-from crumb.core.kin.model import RELATIONS, Stretch
 from crumb.core.score.model import Barline, Direction, Part
 from crumb.core.score.pitch import moved
 from crumb.core.score.playing import playing_order, playing_seconds
+from crumb.core.similarity.finding import find_kin
+from crumb.core.similarity.fingerprints import sketch
+from crumb.core.similarity.model import RELATIONS, Stretch
 from crumb.core.survey import strings
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey

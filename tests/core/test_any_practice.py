@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from crumb.core.evidence.model import Doubt, Evidence, Kind
 from crumb.core.mastery.chunk import STEADY_SHARE
-from crumb.core.mastery.folding import Target, folded, folds, nothing, standing_of
 from crumb.core.mastery.levels import AT_TEMPO, LINKED, NAMES, STEADY
-from crumb.core.plan.sharing import share_seconds
+from crumb.core.mastery.replay import Target, advance_state, nothing, replay, standing_of
+from crumb.core.plan.minute_shares import share_seconds
 from crumb.core.score.position import Position, Span
 from crumb.core.tempo.climb import (
     DOWN_AFTER,
@@ -193,7 +193,7 @@ def targets(goal):
 
 
 def standings(goal, played):
-    found = folds(targets(goal), played)
+    found = replay(targets(goal), played)
     return {one.span: standing_of(found[one.span], one) for one in targets(goal)}
 
 
@@ -259,16 +259,16 @@ def test_folded_one_by_one_or_all_at_once_or_shuffled_it_is_the_same(played, ran
         kept = nothing(target)
         for one in played:
             assert not kept.comes_after(one)
-            kept = folded(kept, one, target)
+            kept = advance_state(kept, one, target)
         shuffled = random.sample(played, len(played))
-        assert folds([target], shuffled) == folds([target], played) == {target.span: kept}
+        assert replay([target], shuffled) == replay([target], played) == {target.span: kept}
 
 
 @often
 @given(evidence)
 def test_a_fold_survives_being_stored(played):
     for target in targets(GOAL):
-        kept = folds([target], played)[target.span]
+        kept = replay([target], played)[target.span]
         row = mastery_row(uuid4(), uuid4(), kept, standing_of(kept, target))
         again = kept_from(
             json.loads(json.dumps(row["fold"])),

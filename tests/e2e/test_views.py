@@ -17,7 +17,9 @@ RULES = {"runOnly": {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21aa", 
 def assert_accessible(page: Page, name: str) -> None:
     """Nothing that axe-core calls a violation of WCAG 2.2 AA (axe-core's own rules)."""
     page.wait_for_load_state("networkidle")
-    page.wait_for_function("document.getAnimations().every((one) => one.playState !== 'running')")
+    page.wait_for_function(
+        "() => document.getAnimations().every((one) => one.playState !== 'running')"
+    )
     found = Axe().run(page, options=RULES).response["violations"]
     told = [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in found]
     assert told == [], name

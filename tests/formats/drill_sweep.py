@@ -19,7 +19,7 @@ import music21
 import verovio
 
 from crumb.core.drills import Drill, Step, burst_of, make_drill, passage_of
-from crumb.core.drills.fitting import start_of
+from crumb.core.drills.ladder_fit import start_of
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import CrumbError, DrillDoesNotFit, EmptySpan
 from crumb.core.score.joining import joined

@@ -13,13 +13,13 @@ from crumb.core.drills import CATALOGUE, make_drill
 from crumb.core.errors import CrumbError
 from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.instruments.versions import version_for
-from crumb.core.kin.fingerprints import sketch
 from crumb.core.score.address import find_span
 from crumb.core.score.model import Part, Time
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span, beat_positions, sounds, whole
 from crumb.core.score.slicing import slice_span
 from crumb.core.score.written import parse_span
+from crumb.core.similarity.fingerprints import sketch
 from crumb.core.split.chunk_map import by_measures
 from crumb.formats.midi import write_midi
 from crumb.formats.musicxml.reader import open_score, read_score

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.halves import with_halves
+from crumb.core.score.half_measures import with_halves
 from crumb.core.score.model import (
     Barline,
     Clef,

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from bench.wind_score import wind_score
 from crumb.jobs.work import carry_out
 from crumb.services.jobs import Abandoned, Try
-from crumb.services.music import importing
+from crumb.services.music import imports
 from crumb.store.queries import jobs
 from crumb.store.tables import Job, Piece
 from crumb.store.unit_of_work import unit_of_work
@@ -35,8 +35,8 @@ class Yard:
     def waiting(self, data: bytes = ETUDE) -> UUID:
         """An upload that nobody has worked on."""
         with unit_of_work(self.desk.makes) as session:
-            return importing.begin(
-                session, self.desk.files, self.desk.who, file_name="e.xml", data=data
+            return imports.begin(
+                session, self.desk.files, self.desk.actor, file_name="e.xml", data=data
             ).id
 
     def worker(self) -> subprocess.Popen[bytes]:
@@ -76,7 +76,7 @@ class Yard:
 
     def pieces(self) -> int:
         with self.desk.makes() as session:
-            return session.query(Piece).filter_by(program_id=self.desk.who.program_id).count()
+            return session.query(Piece).filter_by(program_id=self.desk.actor.program_id).count()
 
 
 @pytest.fixture
@@ -176,7 +176,7 @@ def test_one_school_with_many_jobs_lets_others_through(yard: Yard, new_session):
     app = app_on(new_session, Path(yard.env["CRUMB_FILES_DIR"]))
     other = Desk(a_school(app, new_session), new_session, Path(yard.env["CRUMB_FILES_DIR"]))
     with unit_of_work(other.makes) as session:
-        theirs = importing.begin(session, other.files, other.who, file_name="o", data=ETUDE).id
+        theirs = imports.begin(session, other.files, other.actor, file_name="o", data=ETUDE).id
     claimed = []
     with yard.desk.makes() as session:
         while (claim := jobs.claim(session)) is not None:

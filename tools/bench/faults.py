@@ -287,14 +287,14 @@ def _small_disk() -> Path | None:
 def _tried(stage: Any, disk_is_small: bool) -> int:  # noqa: ANN401
     from bench.school import large_school
     from crumb.services.people import signing_in
-    from crumb.services.people.gates import Comer
+    from crumb.services.people.throttle import SignInOrigin
     from crumb.store.session import new_session
     from crumb.store.tables import Person
 
     with new_session() as session:
         school = large_school(session, stage.folder / "files", students=STUDENTS)
-        person = session.get_one(Person, school.who.person_id)
-        director = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        person = session.get_one(Person, school.actor.person_id)
+        director = signing_in.begin_session(session, person, SignInOrigin("127.0.0.1"))
         session.commit()
     stage.work()
     stage.serve(2)

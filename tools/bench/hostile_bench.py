@@ -103,16 +103,16 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
     from bench.school import large_school
     from crumb.demo.etude import clarinet_etude
     from crumb.formats.musicxml.writer import write_part
+    from crumb.services.access import Role
     from crumb.services.people import accounts, signing_in
-    from crumb.services.people.gates import Comer
-    from crumb.services.who import Role
+    from crumb.services.people.throttle import SignInOrigin
     from crumb.store.session import new_session
     from crumb.store.tables import Person, Program
 
     with new_session() as session:
         school = large_school(session, stage.folder / "files", students=4)
         home = signing_in.begin_session(
-            session, session.get_one(Person, school.who.person_id), Comer("127.0.0.1")
+            session, session.get_one(Person, school.actor.person_id), SignInOrigin("127.0.0.1")
         )
         away_program = Program(id=uuid4(), name="Away", class_code="AWAY22")
         session.add(away_program)
@@ -124,7 +124,7 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
             ("A", "away@bench.example", "a long enough password"),
         )
         session.commit()
-        away = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        away = signing_in.begin_session(session, person, SignInOrigin("127.0.0.1"))
         session.commit()
     worker = stage.work()
     stage.serve(2)

@@ -65,7 +65,7 @@ from pathlib import Path
 from tests.api.school import ETUDE, app_on, build_school
 from crumb.services.library.drawing import drawing
 from crumb.services.music import importing
-from crumb.services.who import Role, Who
+from crumb.services.access import Role, Who
 from crumb.store.session import new_session, get_engine
 from sqlalchemy.orm import sessionmaker
 import tempfile

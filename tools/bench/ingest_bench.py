@@ -170,15 +170,15 @@ def cost_by_history() -> dict[int, float]:
 
     from bench.school import add_history, large_school
     from crumb.jobs.recomputing import rebuild
-    from crumb.services.evidence.add import HandedIn, hand_in
-    from crumb.services.who import Role, Who
+    from crumb.services.access import Actor, Role
+    from crumb.services.evidence.record_evidence import AssignedRepetition, hand_in
     from crumb.store.session import new_session
 
     found: dict[int, float] = {}
     folder = Path(tempfile.mkdtemp())
     with new_session() as session:
         school = large_school(session, folder, students=1, drills=1)
-        who = Who(school.students[0], school.who.program_id, Role.STUDENT)
+        actor = Actor(school.students[0], school.actor.program_id, Role.STUDENT)
         have = 0
         for wanted in (100, 1_000, 10_000):
             add_history(session, school, rows=wanted - have)
@@ -187,7 +187,7 @@ def cost_by_history() -> dict[int, float]:
             clock = datetime.now(UTC) - timedelta(hours=10 - wanted / 2_000)
             times = []
             for place in range(60):
-                one = HandedIn(
+                one = AssignedRepetition(
                     id=uuid4(),
                     item_id=school.items[0][0],
                     step=0,
@@ -196,7 +196,7 @@ def cost_by_history() -> dict[int, float]:
                     at=clock + timedelta(seconds=4 * place),
                 )
                 begun = time.perf_counter()
-                hand_in(session, who, [one])
+                hand_in(session, actor, [one])
                 session.commit()
                 times.append(time.perf_counter() - begun)
             found[wanted] = statistics.median(times[10:]) * 1000

@@ -11,8 +11,15 @@ from random import Random
 from time import perf_counter
 
 from crumb.core.evidence.model import Evidence
-from crumb.core.mastery.folding import Kept, Target, folded, folds, nothing, standing_of
-from crumb.core.plan.making import make_plan
+from crumb.core.mastery.replay import (
+    ReplayState,
+    Target,
+    advance_state,
+    nothing,
+    replay,
+    standing_of,
+)
+from crumb.core.plan.build import make_plan
 from crumb.core.plan.model import ChunkState, PlanAsk
 from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import fold_from, fold_to_json
@@ -32,14 +39,14 @@ def main() -> int:
     here = targets[0]
     history = [_played(random, here.span, n) for n in range(LONG)]
     for length in (0, LONG):
-        kept = folds([here], history[:length])[here.span] if length else nothing(here)
+        kept = replay([here], history[:length])[here.span] if length else nothing(here)
         one = _played(random, here.span, LONG + 1)
         took = _time(partial(_kept_up, kept, one, here), 200)
         print(f"one more after {length}: {took * 1000:.3f} ms (aim 2)")
-    again = _time(lambda: folds([here], history), 1)
+    again = _time(lambda: replay([here], history), 1)
     print(f"the plain way, all of {LONG} anew: {again / took:.0f} times as long")
     rows = [_played(random, random.choice(targets).span, n) for n in range(20_000)]
-    took = _time(lambda: folds(targets, rows), 1)
+    took = _time(lambda: replay(targets, rows), 1)
     print(f"made anew: {len(rows) / took:.0f} repetitions a second")
     asks = [_ask(random) for _ in range(STUDENTS)]
     took = _time(lambda: [make_plan(ask) for ask in asks], 1)
@@ -48,10 +55,10 @@ def main() -> int:
     return 0
 
 
-def _kept_up(kept: Kept, one: Evidence, target: Target) -> None:
+def _kept_up(kept: ReplayState, one: Evidence, target: Target) -> None:
     """What a hand-in does with a chunk: read, fold, tell, write."""
     stored = fold_to_json(kept.fold)
-    after = folded(kept, one, target)
+    after = advance_state(kept, one, target)
     fold_from(stored, target)
     fold_to_json(after.fold)
     standing_of(after, target)

@@ -15,16 +15,16 @@ from crumb.core.score.model import Score
 from crumb.demo import etude
 from crumb.demo.history import repetition_id
 from crumb.formats.musicxml.writer import write_part
-from crumb.services.drills.working import LadderSettings
+from crumb.services.access import Actor, Role
+from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import importing
+from crumb.services.music import imports
 from crumb.services.people import accounts, signing_in
-from crumb.services.people.gates import Comer
 from crumb.services.people.roster import create_section
-from crumb.services.sending.assigning import send
-from crumb.services.sending.wished import Wish, WishedItem
-from crumb.services.who import Role, Who
+from crumb.services.people.throttle import SignInOrigin
+from crumb.services.sending.assignment_request import AssignmentRequest, RequestedItem
+from crumb.services.sending.assignments import send
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.files import FolderStore
 from crumb.store.queries import evidence, sending
@@ -37,7 +37,7 @@ TEMPO = Fraction(106)
 class LargeSchool:
     """Who and what there is: students with a session's token and the drills each was sent."""
 
-    who: Who
+    actor: Actor
     part_id: UUID
     students: tuple[UUID, ...]
     tokens: tuple[str, ...]
@@ -53,51 +53,51 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
         email=f"{uuid4().hex[:8]}@bench.example",
         password="a long enough password",  # noqa: S106 - invented
     )
-    who = Who(person.id, person.program_id, Role.DIRECTOR)
-    people = _people(session, who, students)
+    actor = Actor(person.id, person.program_id, Role.DIRECTOR)
+    people = _people(session, actor, students)
     part = etude.clarinet_etude()
     data = write_part(part, title=etude.TITLE).encode()
-    piece = importing.store_score(
+    piece = imports.store_score(
         session,
         FolderStore(files),
-        who,
+        actor,
         score=Score("Etude", "", (part,)),
         file_name="e",
         data=data,
     )
-    part_id = next(p.id for q, ps in pieces.list_pieces(session, who) for p in ps if q == piece)
-    versions.apply(session, who, part_id, 0, edits.every(1))
-    hand = pieces.load_part(session, who, part_id)
+    part_id = next(p.id for q, ps in pieces.list_pieces(session, actor) for p in ps if q == piece)
+    versions.apply(session, actor, part_id, 0, edits.every(1))
+    hand = pieces.load_part(session, actor, part_id)
     wanted = chunks.view_map(session, hand).chunks[9 : 9 + drills]
     ladder = LadderSettings(TEMPO, TEMPO, Fraction(4))
     today = datetime.now(UTC).date()
-    wish = Wish(
+    wish = AssignmentRequest(
         part_id=part_id,
         section_ids=tuple(people),
         due_on=today + timedelta(days=30),
         minutes_a_day=20,
-        items=tuple(WishedItem(c.id, "alone", {}, ladder) for c in wanted),
+        items=tuple(RequestedItem(c.id, "alone", {}, ladder) for c in wanted),
     )
-    sent = send(session, who, wish, today)
+    sent = send(session, actor, wish, today)
     session.query(Assignment).filter_by(sending_id=sent).update(
         {"sent_at": datetime.now(UTC) - timedelta(days=60)}
     )
     session.commit()
-    opened = _opened(session, who, part_id, sent)
+    opened = _opened(session, actor, part_id, sent)
     session.commit()
     return opened
 
 
-def _people(session: Session, who: Who, count: int) -> list[UUID]:
+def _people(session: Session, actor: Actor, count: int) -> list[UUID]:
     secret = signing_in.hash_secret("246810")
     sections: list[UUID] = []
     for place in range(count):
         if place % 40 == 0:
-            sections.append(create_section(session, who, f"Clarinet {place // 40 + 1}").id)
+            sections.append(create_section(session, actor, f"Clarinet {place // 40 + 1}").id)
         name = f"Student {place}"
         person = Person(
             id=uuid4(),
-            program_id=who.program_id,
+            program_id=actor.program_id,
             role=Role.STUDENT,
             name=name,
             name_key=name_key(name),
@@ -110,7 +110,7 @@ def _people(session: Session, who: Who, count: int) -> list[UUID]:
     return sections
 
 
-def _opened(session: Session, who: Who, part_id: UUID, sent: UUID) -> LargeSchool:
+def _opened(session: Session, actor: Actor, part_id: UUID, sent: UUID) -> LargeSchool:
     """All students signed in. Everybody's first assignment has the same drills: one is enough."""
     first = session.query(Assignment).filter_by(sending_id=sent).order_by(Assignment.id).all()
     members = {
@@ -124,12 +124,12 @@ def _opened(session: Session, who: Who, part_id: UUID, sent: UUID) -> LargeSchoo
         found = sending.items_of(session, [assignment.id])[assignment.id]
         for student in members[assignment.section_id]:
             token = signing_in.begin_session(
-                session, session.get_one(Person, student), Comer("127.0.0.1")
+                session, session.get_one(Person, student), SignInOrigin("127.0.0.1")
             )
             students.append(student)
             tokens.append(token)
             items.append(tuple(item.id for item in found))
-    return LargeSchool(who, part_id, tuple(students), tuple(tokens), tuple(items))
+    return LargeSchool(actor, part_id, tuple(students), tuple(tokens), tuple(items))
 
 
 def add_history(session: Session, school: LargeSchool, *, rows: int, days: int = 42) -> None:
@@ -161,7 +161,7 @@ def add_history(session: Session, school: LargeSchool, *, rows: int, days: int =
             made.append(
                 evidence_row(
                     played,
-                    program_id=school.who.program_id,
+                    program_id=school.actor.program_id,
                     student_id=student,
                     part_id=school.part_id,
                     zone=UTC,

@@ -81,10 +81,11 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
     from sqlalchemy import text
 
     from bench.school import add_history, large_school
-    from crumb.services.ensemble import desk, rehearsing
+    from crumb.services import desk
     from crumb.services.library import pieces
     from crumb.services.people.roster import list_sections
-    from crumb.services.standings import wall
+    from crumb.services.rehearsal import rehearsals
+    from crumb.services.wall import grid
     from crumb.store.queries import mastery as ask
     from crumb.store.session import new_session
 
@@ -99,21 +100,23 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
         session.commit()
         count = session.scalar(text("select count(*) from evidence"))
         print(f"{STUDENTS} students, {len(chunks)} chunks, {count} repetitions")
-        piece_id = pieces.load_part(session, school.who, school.part_id).row.piece_id
+        piece_id = pieces.load_part(session, school.actor, school.part_id).row.piece_id
         _seat(session, school)
-        section = list_sections(session, school.who)[0]
+        section = list_sections(session, school.actor)[0]
         students = [student for student, _ in section.students]
 
         def bare() -> object:
             return ask.standings(session, students, chunks)
 
         def shown() -> object:
-            return wall.wall(session, school.who, school.part_id, section.id, today)
+            return grid.wall(session, school.actor, school.part_id, section.id, today)
 
         rows = _p95(bare)
         answer = _p95(shown)
-        at_desk = _p95(lambda: desk.view(session, school.who, today))
-        planned = _p95(lambda: rehearsing.plan(session, school.who, rehearsing.Wish(piece_id, 30)))
+        at_desk = _p95(lambda: desk.view(session, school.actor, today))
+        planned = _p95(
+            lambda: rehearsals.plan(session, school.actor, rehearsals.Wish(piece_id, 30))
+        )
     ratio = answer / rows
     print(f"the Wall of {len(students)} by {len(chunks)}: {answer:.0f} ms, {ratio:.1f} of the bare")
     print(f"query of the same rows ({rows:.0f} ms; aim {_AIMS['wall']:g})")
@@ -150,13 +153,13 @@ def _seen(stage: Any, school: Any, section_id: UUID) -> Seen:  # noqa: ANN401
     from bench.at_the_stand import a_browser
     from crumb.api.deps import COOKIE
     from crumb.services.people import signing_in
-    from crumb.services.people.gates import Comer
+    from crumb.services.people.throttle import SignInOrigin
     from crumb.store.session import new_session
     from crumb.store.tables import Person
 
     with new_session() as session:
-        person = session.get_one(Person, school.who.person_id)
-        token = signing_in.begin_session(session, person, Comer("127.0.0.1"))
+        person = session.get_one(Person, school.actor.person_id)
+        token = signing_in.begin_session(session, person, SignInOrigin("127.0.0.1"))
         session.commit()
     stage.serve(2)
     last = json.dumps({"part": str(school.part_id), "section": str(section_id)})
@@ -209,7 +212,7 @@ def _split_finely(session: Any, school: Any) -> list[UUID]:  # noqa: ANN401
     from crumb.services.library import pieces
     from crumb.services.maps import chunks, edits, versions
 
-    hand = pieces.load_part(session, school.who, school.part_id)
+    hand = pieces.load_part(session, school.actor, school.part_id)
     view = chunks.view_map(session, hand)
     for at in beat_positions(hand.part):
         if len(view.chunks) >= CHUNKS:
@@ -217,7 +220,9 @@ def _split_finely(session: Any, school: Any) -> list[UUID]:  # noqa: ANN401
         if at.at == 0 or at.index == 0:
             continue
         with suppress(ChunkEditRefused):  # a note is held there
-            view = versions.apply(session, school.who, school.part_id, view.version, edits.cut(at))
+            view = versions.apply(
+                session, school.actor, school.part_id, view.version, edits.cut(at)
+            )
     return [chunk.id for chunk in view.chunks]
 
 
@@ -268,21 +273,21 @@ def _seat(session: Any, school: Any) -> None:  # noqa: ANN401
 
     from crumb.services.people.roster import list_sections
 
-    first = list_sections(session, school.who)[0].id
+    first = list_sections(session, school.actor)[0].id
     session.execute(
         text(
             "insert into section_member (section_id, person_id)"
             " select :section, id from person where program_id = :program and role = 'student'"
             " on conflict do nothing"
         ),
-        {"section": first, "program": school.who.program_id},
+        {"section": first, "program": school.actor.program_id},
     )
     session.execute(
         text(
             "insert into part_section (part_id, section_id)"
             " select :part, id from section where program_id = :program on conflict do nothing"
         ),
-        {"part": school.part_id, "program": school.who.program_id},
+        {"part": school.part_id, "program": school.actor.program_id},
     )
     session.commit()
 

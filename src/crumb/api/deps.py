@@ -12,12 +12,12 @@ from starlette.requests import Request
 
 from crumb.api.addresses import place_of
 from crumb.api.spoken import SPOKEN
+from crumb.services.access import Actor, Permission
 from crumb.services.errors import NotAllowed
-from crumb.services.people.gates import Comer
-from crumb.services.people.signing_in import who_by, who_is
-from crumb.services.who import Right, Who
+from crumb.services.people.signing_in import actor_by, actor_of
+from crumb.services.people.throttle import SignInOrigin
 from crumb.store.files import FileStore, Sounds, get_files, get_sounds
-from crumb.store.plans import Plan
+from crumb.store.pipeline import Script
 from crumb.store.unit_of_work import NewSession, commit, reading, roll_back
 
 Route = TypeVar("Route", bound=Callable[..., Any])
@@ -76,66 +76,66 @@ Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
 Device = Annotated[str | None, Cookie(alias=DEVICE_COOKIE, include_in_schema=False)]
 
 
-def get_who(session: Db, token: Token = None) -> Who:
+def get_who(session: Db, token: Token = None) -> Actor:
     """The signed-in person."""
-    return who_is(session, token)
+    return actor_of(session, token)
 
 
-async def get_member(who: Annotated[Who, Depends(get_who)]) -> Who:
+async def get_member(actor: Annotated[Actor, Depends(get_who)]) -> Actor:
     """The signed-in person; what is answered from here on is in their school's words."""
-    SPOKEN.set(who.words)
-    return who
+    SPOKEN.set(actor.words)
+    return actor
 
 
-Member = Annotated[Who, Depends(get_member)]
+Member = Annotated[Actor, Depends(get_member)]
 
 
-def _may(right: Right) -> Callable[[Who], Awaitable[Who]]:
-    async def check(who: Member) -> Who:
-        if not who.may(right):
+def _may(right: Permission) -> Callable[[Actor], Awaitable[Actor]]:
+    async def check(actor: Member) -> Actor:
+        if not actor.may(right):
             raise NotAllowed(f"Your account may not {right.value}.")
-        return who
+        return actor
 
     return check
 
 
-MusicReader = Annotated[Who, Depends(_may(Right.READ_MUSIC))]
-MusicKeeper = Annotated[Who, Depends(_may(Right.KEEP_MUSIC))]
-Sender = Annotated[Who, Depends(_may(Right.SEND))]
-Watcher = Annotated[Who, Depends(_may(Right.SEE_PLAYERS))]
-Hearer = Annotated[Who, Depends(_may(Right.HEAR))]
-Registrar = Annotated[Who, Depends(_may(Right.KEEP_PEOPLE))]
-AccountHolder = Annotated[Who, Depends(_may(Right.KEEP_ACCOUNT))]
-Ticker = Annotated[Who, Depends(_may(Right.TICK))]
-Player = Annotated[Who, Depends(_may(Right.PRACTISE))]
+MusicReader = Annotated[Actor, Depends(_may(Permission.READ_MUSIC))]
+MusicKeeper = Annotated[Actor, Depends(_may(Permission.KEEP_MUSIC))]
+Sender = Annotated[Actor, Depends(_may(Permission.SEND))]
+Watcher = Annotated[Actor, Depends(_may(Permission.SEE_PLAYERS))]
+Hearer = Annotated[Actor, Depends(_may(Permission.HEAR))]
+Registrar = Annotated[Actor, Depends(_may(Permission.KEEP_PEOPLE))]
+AccountHolder = Annotated[Actor, Depends(_may(Permission.KEEP_ACCOUNT))]
+Ticker = Annotated[Actor, Depends(_may(Permission.TICK))]
+Player = Annotated[Actor, Depends(_may(Permission.PRACTISE))]
 
 
-def player_by(token: str | None) -> Plan[Who]:
+def player_by(token: str | None) -> Script[Actor]:
     """The signed-in person, if they may practise.
 
     Raises:
         NotSignedIn, NotAllowed: as they say.
     """
-    who = yield from who_by(token)
-    if not who.may(Right.PRACTISE):
-        raise NotAllowed(f"Your account may not {Right.PRACTISE.value}.")
-    return who
+    actor = yield from actor_by(token)
+    if not actor.may(Permission.PRACTISE):
+        raise NotAllowed(f"Your account may not {Permission.PRACTISE.value}.")
+    return actor
 
 
-async def get_today(who: Member) -> date:
+async def get_today(actor: Member) -> date:
     """The date where the school is."""
-    return datetime.now(UTC).astimezone(ZoneInfo(who.time_zone)).date()
+    return datetime.now(UTC).astimezone(ZoneInfo(actor.time_zone)).date()
 
 
 Today = Annotated[date, Depends(get_today)]
 
 
-async def get_comer(request: Request, device: Device = None) -> Comer:
+async def get_comer(request: Request, device: Device = None) -> SignInOrigin:
     """Where somebody comes from who wants to sign in."""
-    return Comer(place_of(request), device)
+    return SignInOrigin(place_of(request), device)
 
 
-ComerIn = Annotated[Comer, Depends(get_comer)]
+ComerIn = Annotated[SignInOrigin, Depends(get_comer)]
 
 
 def release(session: Session) -> None:

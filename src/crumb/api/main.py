@@ -24,15 +24,18 @@ from crumb.api.middleware.guard import Guard
 from crumb.api.problems import problem
 from crumb.api.routes import (
     assignments,
+    desk,
     drills,
-    ensemble,
     hearing,
+    leader_view,
     marks,
     music,
     people,
     planning,
     practice,
+    rehearsals,
     rules,
+    score_overview,
     session,
     sheets,
     splitting,
@@ -41,17 +44,17 @@ from crumb.api.routes import (
     whole_wall,
 )
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
-from crumb.services.ensemble.takes import MAX_BYTES
+from crumb.services.access import Permission
 from crumb.services.errors import NotAllowed
-from crumb.services.people.signing_in import who_is
-from crumb.services.who import Right
+from crumb.services.people.signing_in import actor_of
+from crumb.services.takes.takes import MAX_BYTES
 from crumb.settings import get_settings
 from crumb.store.lines import open_lines
 from crumb.store.session import new_session
 
 _UPLOADS = {
-    "/api/imports": (MAX_FILE_BYTES + 10_000, Right.KEEP_MUSIC),
-    "/api/me/takes": (MAX_BYTES + 10_000, Right.PRACTISE),
+    "/api/imports": (MAX_FILE_BYTES + 10_000, Permission.KEEP_MUSIC),
+    "/api/me/takes": (MAX_BYTES + 10_000, Permission.PRACTISE),
 }
 """Addresses that files are sent to: the most bytes, and what one has to be allowed."""
 
@@ -92,7 +95,8 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
         *(practice, session, people, music, splitting, marks, drills, assignments),
-        *(whole_wall, wall, sheets, planning, rules, ensemble, hearing, takes),
+        *(whole_wall, wall, sheets, planning, rules, score_overview, rehearsals, desk),
+        *(leader_view, hearing, takes),
     ):
         app.include_router(module.router, prefix="/api")
     _serve_health(app, watch, sessions)
@@ -107,8 +111,8 @@ def may_send(sessions: Callable[[], Session], path: str, token: str | None) -> N
         NotSignedIn, NotAllowed: as they say.
     """
     with sessions() as opened:
-        who = who_is(opened, token)
-    if path in _UPLOADS and not who.may(_UPLOADS[path][1]):
+        actor = actor_of(opened, token)
+    if path in _UPLOADS and not actor.may(_UPLOADS[path][1]):
         raise NotAllowed
 
 

@@ -7,18 +7,18 @@ from uuid import UUID
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from crumb.services.once import once
-from crumb.services.who import Who
+from crumb.services.access import Actor
+from crumb.services.idempotency import once
 
 T = TypeVar("T")
 
 
 def answered_once(
-    session: Session, who: Who, key: UUID | None, act: str, do: Callable[[], T], shape: type[T]
+    session: Session, actor: Actor, key: UUID | None, act: str, do: Callable[[], T], shape: type[T]
 ) -> T:
-    """What an act answers, in the shape of its route; see :func:`crumb.services.once.once`."""
+    """What an act answers, in the shape of its route; see ``services.idempotency.once``."""
     adapter: TypeAdapter[T] = TypeAdapter(shape)
     answer = once(
-        session, who, key, act, lambda: adapter.dump_python(do(), mode="json", by_alias=True)
+        session, actor, key, act, lambda: adapter.dump_python(do(), mode="json", by_alias=True)
     )
     return adapter.validate_python(answer)

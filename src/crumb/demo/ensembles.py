@@ -14,16 +14,16 @@ from crumb.demo import march, reel
 from crumb.demo.history import Player
 from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.musicxml.writer import write_score
-from crumb.services.drills.working import LadderSettings
-from crumb.services.ensemble import splitting
+from crumb.services.access import Actor
+from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.maps import chunks
 from crumb.services.maps.chunks import ChunkView
-from crumb.services.music import importing, mapping
+from crumb.services.music import imports, seating
 from crumb.services.people.roster import SectionView, list_sections
-from crumb.services.sending.assigning import chunk_for, send
-from crumb.services.sending.wished import Wish, WishedItem
-from crumb.services.who import Who
+from crumb.services.score_overview import splitting
+from crumb.services.sending.assignment_request import AssignmentRequest, RequestedItem
+from crumb.services.sending.assignments import chunk_for, send
 from crumb.store.files import FileStore
 from crumb.store.tables import PiecePart
 
@@ -113,36 +113,36 @@ _ENDED_DAYS_AGO = 3
 _MOST_DAYS = 5
 
 
-def bring_in(session: Session, files: FileStore, who: Who, ensemble: Ensemble) -> None:
+def bring_in(session: Session, files: FileStore, actor: Actor, ensemble: Ensemble) -> None:
     """A piece with who plays it, its chunks, and what was done on it."""
     score = ensemble.score
     data = write_score(score.parts, title=score.title, composer=score.composer).encode()
-    piece = importing.store_score(
-        session, files, who, score=score, file_name=ensemble.file_name, data=data
+    piece = imports.store_score(
+        session, files, actor, score=score, file_name=ensemble.file_name, data=data
     )
-    _, parts = pieces.piece_with_parts(session, who, piece.id)
-    sections = {section.name: section for section in list_sections(session, who)}
+    _, parts = pieces.piece_with_parts(session, actor, piece.id)
+    sections = {section.name: section for section in list_sections(session, actor)}
     seats = {part.id: sections[ensemble.sections[part.name]] for part in parts}
-    _seat(session, who, piece.id, parts, seats)
-    splitting.split(session, who, piece.id, splitting.SplitWish(by="measures", measures=4))
+    _seat(session, actor, piece.id, parts, seats)
+    splitting.split(session, actor, piece.id, splitting.SplitWish(by="measures", measures=4))
     for part in parts:
         section = seats[part.id]
         divided = [other.name for other in parts if seats[other.id] == section]
         players = _chairs(divided.index(part.name), len(divided), section)
-        _weeks(session, who, ensemble, part, section, players)
+        _weeks(session, actor, ensemble, part, section, players)
 
 
 def _seat(
     session: Session,
-    who: Who,
+    actor: Actor,
     piece_id: UUID,
     parts: Sequence[PiecePart],
     seats: Mapping[UUID, SectionView],
 ) -> None:
     wishes = [
-        mapping.PartWish(part.id, False, part.played_on, (seats[part.id].id,)) for part in parts
+        seating.PartWish(part.id, False, part.played_on, (seats[part.id].id,)) for part in parts
     ]
-    mapping.put_parts(session, who, piece_id, wishes)
+    seating.put_parts(session, actor, piece_id, wishes)
 
 
 def _chairs(place: int, of: int, section: SectionView) -> list[UUID]:
@@ -154,14 +154,14 @@ def _chairs(place: int, of: int, section: SectionView) -> list[UUID]:
 
 def _weeks(
     session: Session,
-    who: Who,
+    actor: Actor,
     ensemble: Ensemble,
     part: PiecePart,
     section: SectionView,
     players: Sequence[UUID],
 ) -> None:
     """What was sent in the weeks before, is over now, and what everybody did of it."""
-    hand = pieces.load_part(session, who, part.id)
+    hand = pieces.load_part(session, actor, part.id)
     first, last = ensemble.worked_on
     worked = [
         chunk
@@ -172,24 +172,26 @@ def _weeks(
         return
     today = datetime.now().astimezone().date()
     ladder = LadderSettings(Fraction(ensemble.start), hand.row.goal_bpm, Fraction(ensemble.step))
-    items = [WishedItem(chunk.id, "alone", {}, ladder) for chunk in worked]
+    items = [RequestedItem(chunk.id, "alone", {}, ladder) for chunk in worked]
     first_block, both = ensemble.blocks
     for passage in (worked[:first_block], worked[first_block:both]):
         if len(passage) > 1:
             span = Span(passage[0].span.start, passage[-1].span.end)
             joined = chunk_for(session, hand, span)
-            items.append(WishedItem(joined, "alone", {}, ladder))
-    wish = Wish(part.id, (section.id,), today, 20, tuple(items), only=frozenset(players))
-    sent = send(session, who, wish, today)
+            items.append(RequestedItem(joined, "alone", {}, ladder))
+    wish = AssignmentRequest(
+        part.id, (section.id,), today, 20, tuple(items), only=frozenset(players)
+    )
+    sent = send(session, actor, wish, today)
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY // 2)
     ended = today - timedelta(days=_ENDED_DAYS_AGO)
-    assignment = long_over(session, who, sent, begun, ended)
+    assignment = long_over(session, actor, sent, begun, ended)
     strength = ensemble.strength[section.name]
     hows = {
         student: Player(secure=strength - 0.025 * place, days=0.75)
         for place, student in enumerate(players)
     }
-    play(session, who, assignment, hows, begun, apart=1, at_most=_MOST_DAYS, salt=part.name)
+    play(session, actor, assignment, hows, begun, apart=1, at_most=_MOST_DAYS, salt=part.name)
 
 
 def _rests(hand: pieces.PartInHand, chunk: ChunkView) -> bool:

@@ -50,23 +50,23 @@ def player(place: int) -> Player:
 
 
 def practice(
-    drill: SentDrill, who: Player, start: datetime, days: int, random: Random
+    drill: SentDrill, actor: Player, start: datetime, days: int, random: Random
 ) -> Iterator[Invented]:
     """Repetitions of one drill over some days, in the afternoon, until its climb is finished.
 
     Args:
         drill: as it was sent.
-        who: how they practise.
+        actor: how they practise.
         start: three in the afternoon of the first day.
         days: how many.
         random: what is left to chance.
     """
     state = start_climb(drill.plan)
-    secure = who.secure
-    for day in range(days - who.idle_since):
-        if random.random() > who.days:
+    secure = actor.secure
+    for day in range(days - actor.idle_since):
+        if random.random() > actor.days:
             continue
-        secure += -0.02 if day >= days - who.fading else who.gain
+        secure += -0.02 if day >= days - actor.fading else actor.gain
         at = start + timedelta(days=day, minutes=random.randrange(210))
         for _ in range(random.randrange(8, 22)):
             made, state = _repetition(drill, state, secure, at, random)

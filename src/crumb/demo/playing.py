@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.sent import SentStep
 from crumb.core.evidence.model import Evidence
 from crumb.demo.history import Invented, Player, practice, repetition_id
-from crumb.services.planning.wishes import PlanWish, row_values
-from crumb.services.who import Who
+from crumb.services.access import Actor
+from crumb.services.planning.plan_settings import PlanSettings, row_values
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.queries import evidence, sending
 from crumb.store.tables import Assignment, AssignmentItem, PlanRow
@@ -23,15 +23,17 @@ DAYS_OF_HISTORY = 56
 
 
 def long_over(
-    session: Session, who: Who, sending_id: UUID, begun: datetime, ended: date
+    session: Session, actor: Actor, sending_id: UUID, begun: datetime, ended: date
 ) -> Assignment:
     """What was sent, as if it had been asked for by a plan of before that is over."""
     sent = select(Assignment).where(Assignment.sending_id == sending_id)
     assignment = session.scalars(sent).one()
-    wish = PlanWish(assignment.part_id, assignment.section_id, ended, weekdays_off=frozenset({6}))
+    wish = PlanSettings(
+        assignment.part_id, assignment.section_id, ended, weekdays_off=frozenset({6})
+    )
     plan = PlanRow(
         id=uuid4(),
-        program_id=who.program_id,
+        program_id=actor.program_id,
         part_id=assignment.part_id,
         section_id=assignment.section_id,
         starts_on=begun.date(),
@@ -48,7 +50,7 @@ def long_over(
 
 def play(
     session: Session,
-    who: Who,
+    actor: Actor,
     assignment: Assignment,
     players: dict[UUID, Player],
     begun: datetime,
@@ -65,24 +67,24 @@ def play(
         drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
         for place, (student, how) in enumerate(players.items()):
             random = Random(f"{salt}{item.place} {place}")  # noqa: S311 - invented history
-            start = _afternoon(begun, who) + timedelta(days=apart * item.place)
+            start = _afternoon(begun, actor) + timedelta(days=apart * item.place)
             days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
             rows = [
-                _row(who, assignment, item, student, drill.steps[made.step], made, random)
+                _row(actor, assignment, item, student, drill.steps[made.step], made, random)
                 for made in practice(drill, how, start, days, random)
             ]
             evidence.put(session, evidence=rows)
     session.flush()
 
 
-def _afternoon(day: datetime, who: Who) -> datetime:
+def _afternoon(day: datetime, actor: Actor) -> datetime:
     """Three o'clock where the school is."""
-    here = day.astimezone(ZoneInfo(who.time_zone))
+    here = day.astimezone(ZoneInfo(actor.time_zone))
     return here.replace(hour=15, minute=0, second=0, microsecond=0).astimezone(UTC)
 
 
 def _row(
-    who: Who,
+    actor: Actor,
     assignment: Assignment,
     item: AssignmentItem,
     student: UUID,
@@ -103,10 +105,10 @@ def _row(
     )
     return evidence_row(
         played,
-        program_id=who.program_id,
+        program_id=actor.program_id,
         student_id=student,
         part_id=assignment.part_id,
-        zone=ZoneInfo(who.time_zone),
+        zone=ZoneInfo(actor.time_zone),
         item_id=item.id,
         step=made.step,
         step_name=step.name,

@@ -25,12 +25,12 @@ from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.recomputing import rebuild
-from crumb.services.drills.working import LadderSettings
-from crumb.services.ensemble import leading
+from crumb.services.access import Actor, Role
+from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
-from crumb.services.music import importing, mapping
+from crumb.services.music import imports, seating
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.roster import (
     SectionView,
@@ -39,10 +39,10 @@ from crumb.services.people.roster import (
     set_leader,
 )
 from crumb.services.planning import plans
-from crumb.services.planning.wishes import PlanWish
-from crumb.services.sending.assigning import chunk_for, send
-from crumb.services.sending.wished import Wish, WishedItem
-from crumb.services.who import Role, Who
+from crumb.services.planning.plan_settings import PlanSettings
+from crumb.services.sending.assignment_request import AssignmentRequest, RequestedItem
+from crumb.services.sending.assignments import chunk_for, send
+from crumb.services.wall import leader_view
 from crumb.store.files import FileStore, Sounds, get_files, get_sounds
 from crumb.store.session import new_session
 from crumb.store.tables import (
@@ -86,32 +86,32 @@ def seed(new_session: NewSession, files: FileStore, sounds: Sounds) -> str:
     with unit_of_work(new_session) as session:
         if session.scalar(known):
             return told
-        who = _director(session)
+        actor = _director(session)
         for section, students in names.items():
-            _fill(session, who, create_section(session, who, section), students)
+            _fill(session, actor, create_section(session, actor, section), students)
     # Pieces are listed in the order in which they came: each comes in an act of its own.
     for ensemble in (ensembles.strings(), ensembles.band()):
         with unit_of_work(new_session) as session:
-            ensembles.bring_in(session, files, who, ensemble)
+            ensembles.bring_in(session, files, actor, ensemble)
     for wanted in (auditions.violin_etude(), auditions.trombone_etude()):
         with unit_of_work(new_session) as session:
-            sections = {section.name: section for section in list_sections(session, who)}
-            _audition(session, files, who, wanted, sections[wanted.section])
+            sections = {section.name: section for section in list_sections(session, actor)}
+            _audition(session, files, actor, wanted, sections[wanted.section])
     with unit_of_work(new_session) as session:
-        _lead(session, who, sections["Flutes"])
-        part_id = _etude(session, files, who)
+        _lead(session, actor, sections["Flutes"])
+        part_id = _etude(session, files, actor)
         clarinets = sections["Clarinets"]
-        _learned_before(session, who, part_id, clarinets)
-        _assign(session, who, part_id, clarinets)
+        _learned_before(session, actor, part_id, clarinets)
+        _assign(session, actor, part_id, clarinets)
     rebuild(new_session)
     with unit_of_work(new_session) as session:
-        _plan(session, who, part_id, clarinets)
-        slips.name_some(session, who, part_id)
-        takes.hand_in(session, sounds, who, part_id, clarinets)
+        _plan(session, actor, part_id, clarinets)
+        slips.name_some(session, actor, part_id)
+        takes.hand_in(session, sounds, actor, part_id, clarinets)
     return told
 
 
-def _director(session: Session) -> Who:
+def _director(session: Session) -> Actor:
     name, email, password = people.DIRECTOR
     person = accounts.create_first_director(
         session, program=people.SCHOOL, name=name, email=email, password=password
@@ -119,16 +119,16 @@ def _director(session: Session) -> Who:
     program = session.get_one(Program, person.program_id)
     program.class_code = people.CLASS_CODE
     session.flush()
-    return Who(person.id, program.id, Role.DIRECTOR, name, program.name, program.class_code)
+    return Actor(person.id, program.id, Role.DIRECTOR, name, program.name, program.class_code)
 
 
-def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]) -> None:
+def _fill(session: Session, actor: Actor, section: SectionView, names: Sequence[str]) -> None:
     secret = signing_in.hash_secret(people.PIN)
     random = Random(section.name)  # noqa: S311 - invented ids, no secret
     for name in names:
         person = Person(
             id=UUID(int=random.getrandbits(128), version=4),
-            program_id=who.program_id,
+            program_id=actor.program_id,
             role=Role.STUDENT,
             name=name,
             name_key=name_key(name),
@@ -141,120 +141,120 @@ def _fill(session: Session, who: Who, section: SectionView, names: Sequence[str]
     session.flush()
 
 
-def _lead(session: Session, who: Who, section: SectionView) -> None:
+def _lead(session: Session, actor: Actor, section: SectionView) -> None:
     """The first chair leads, and half of the others are counted for them."""
     (leader, _), *others = section.students
-    set_leader(session, who, section.id, leader, is_leader=True)
+    set_leader(session, actor, section.id, leader, is_leader=True)
     for student, name in others[::2]:
-        own = Who(student, who.program_id, Role.STUDENT, name)
-        leading.show(session, own, section.id, shows=True)
+        own = Actor(student, actor.program_id, Role.STUDENT, name)
+        leader_view.show(session, own, section.id, shows=True)
 
 
 def _bring_in(
-    session: Session, files: FileStore, who: Who, part: Part, title: str, file_name: str
+    session: Session, files: FileStore, actor: Actor, part: Part, title: str, file_name: str
 ) -> UUID:
     """A piece of one part; the part's id."""
     score = Score(title, people.COMPOSER, (part,))
     data = write_part(part, title=title, composer=people.COMPOSER).encode()
-    piece = importing.store_score(session, files, who, score=score, file_name=file_name, data=data)
-    _, parts = pieces.piece_with_parts(session, who, piece.id)
+    piece = imports.store_score(session, files, actor, score=score, file_name=file_name, data=data)
+    _, parts = pieces.piece_with_parts(session, actor, piece.id)
     return parts[0].id
 
 
 def _audition(
-    session: Session, files: FileStore, who: Who, wanted: AuditionEtude, section: SectionView
+    session: Session, files: FileStore, actor: Actor, wanted: AuditionEtude, section: SectionView
 ) -> None:
     """An etude that the first chairs of a section prepare, some weeks in."""
-    part_id = _bring_in(session, files, who, wanted.part, wanted.title, wanted.file_name)
-    seat = mapping.PartWish(part_id, False, wanted.part.instrument, (section.id,))
-    hand = pieces.load_part(session, who, part_id)
-    mapping.put_parts(session, who, hand.row.piece_id, [seat])
-    view = versions.apply(session, who, part_id, 0, edits.every(4))
+    part_id = _bring_in(session, files, actor, wanted.part, wanted.title, wanted.file_name)
+    seat = seating.PartWish(part_id, False, wanted.part.instrument, (section.id,))
+    hand = pieces.load_part(session, actor, part_id)
+    seating.put_parts(session, actor, hand.row.piece_id, [seat])
+    view = versions.apply(session, actor, part_id, 0, edits.every(4))
     ladder = LadderSettings(Fraction(wanted.start), Fraction(wanted.goal), Fraction(wanted.step))
     first_chairs = [student for student, _ in section.students[:AUDITIONEES]]
     today = datetime.now().astimezone().date()
-    items = tuple(WishedItem(c.id, "alone", {}, ladder) for c in view.chunks)
+    items = tuple(RequestedItem(c.id, "alone", {}, ladder) for c in view.chunks)
     only = frozenset(first_chairs)
-    wish = Wish(part_id, (section.id,), today, 20, items, only=only)
-    sent = send(session, who, wish, today)
+    wish = AssignmentRequest(part_id, (section.id,), today, 20, items, only=only)
+    sent = send(session, actor, wish, today)
     begun = datetime.now(UTC) - timedelta(days=AUDITION_BEGUN_DAYS_AGO)
-    assignment = long_over(session, who, sent, begun, today - timedelta(days=1))
+    assignment = long_over(session, actor, sent, begun, today - timedelta(days=1))
     players = {student: player(place) for place, student in enumerate(first_chairs)}
-    play(session, who, assignment, players, begun, apart=2, at_most=6, salt=wanted.title)
+    play(session, actor, assignment, players, begun, apart=2, at_most=6, salt=wanted.title)
 
 
-def _etude(session: Session, files: FileStore, who: Who) -> UUID:
+def _etude(session: Session, files: FileStore, actor: Actor) -> UUID:
     part_id = _bring_in(
-        session, files, who, etude.clarinet_etude(), etude.TITLE, "lantern-etude.musicxml"
+        session, files, actor, etude.clarinet_etude(), etude.TITLE, "lantern-etude.musicxml"
     )
-    view = versions.apply(session, who, part_id, 0, edits.every(2))
+    view = versions.apply(session, actor, part_id, 0, edits.every(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
-            view = versions.apply(session, who, part_id, view.version, edits.cut(at))
-    drawing(pieces.load_part(session, who, part_id).part, PAGE)
+            view = versions.apply(session, actor, part_id, view.version, edits.cut(at))
+    drawing(pieces.load_part(session, actor, part_id).part, PAGE)
     return part_id
 
 
-def _wishes(session: Session, who: Who, part_id: UUID) -> list[WishedItem]:
+def _wishes(session: Session, actor: Actor, part_id: UUID) -> list[RequestedItem]:
     """The runs at P and what surrounds them, each with a drill that suits it."""
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
     return [
-        WishedItem(
+        RequestedItem(
             by_start[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
         )
         for index, drill, settings in _DRILLS
     ]
 
 
-def _assign(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+def _assign(session: Session, actor: Actor, part_id: UUID, section: SectionView) -> None:
     today = datetime.now().astimezone().date()
-    wish = Wish(
+    wish = AssignmentRequest(
         part_id=part_id,
         section_ids=(section.id,),
         due_on=today + timedelta(days=AUDITION_IN_DAYS),
         minutes_a_day=20,
-        items=tuple(_wishes(session, who, part_id)),
+        items=tuple(_wishes(session, actor, part_id)),
     )
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
-    sent = send(session, who, wish, today)
+    sent = send(session, actor, wish, today)
     assignment = session.scalars(select(Assignment).where(Assignment.sending_id == sent)).one()
     assignment.sent_at = begun
     session.flush()
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
-    play(session, who, assignment, players, begun)
+    play(session, actor, assignment, players, begun)
 
 
-def _learned_before(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+def _learned_before(session: Session, actor: Actor, part_id: UUID, section: SectionView) -> None:
     """The rest of the etude, met chunk by chunk in the weeks before, and run through."""
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     now_sent = {index for index, _, _ in _DRILLS}
     others = [
         c for c in chunks.view_map(session, hand).chunks if c.span.start.index not in now_sent
     ]
-    wished = [WishedItem(c.id, "alone", {}, LADDER) for c in others]
+    wished = [RequestedItem(c.id, "alone", {}, LADDER) for c in others]
     everything = chunk_for(session, hand, whole(hand.part))
-    wished.append(WishedItem(everything, "run-through", {}, LADDER))
+    wished.append(RequestedItem(everything, "run-through", {}, LADDER))
     today = datetime.now().astimezone().date()
-    wish = Wish(part_id, (section.id,), today, 20, tuple(wished))
-    sent = send(session, who, wish, today)
+    wish = AssignmentRequest(part_id, (section.id,), today, 20, tuple(wished))
+    sent = send(session, actor, wish, today)
     begun = datetime.now(UTC) - timedelta(days=DAYS_OF_HISTORY + 1)
-    assignment = long_over(session, who, sent, begun, today - timedelta(days=21))
+    assignment = long_over(session, actor, sent, begun, today - timedelta(days=21))
     players = {student: player(place) for place, (student, _) in enumerate(section.students)}
-    play(session, who, assignment, players, begun, apart=1, at_most=6)
+    play(session, actor, assignment, players, begun, apart=1, at_most=6)
 
 
-def _plan(session: Session, who: Who, part_id: UUID, section: SectionView) -> None:
+def _plan(session: Session, actor: Actor, part_id: UUID, section: SectionView) -> None:
     """The audition: every player's days until then."""
-    today = datetime.now(UTC).astimezone(ZoneInfo(who.time_zone)).date()
-    wish = PlanWish(
+    today = datetime.now(UTC).astimezone(ZoneInfo(actor.time_zone)).date()
+    wish = PlanSettings(
         part_id=part_id,
         section_id=section.id,
         on=today + timedelta(days=AUDITION_IN_DAYS),
         minutes_a_day=30,
         weekdays_off=frozenset({6}),
     )
-    plans.send(session, who, wish, today)
+    plans.send(session, actor, wish, today)
 
 
 if __name__ == "__main__":

@@ -8,8 +8,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Position, absolute, position_at, sounds
+from crumb.services.access import Actor
 from crumb.services.library.pieces import load_part
-from crumb.services.who import Who
 from crumb.store.codecs.evidence import span_from
 from crumb.store.queries import diary
 from crumb.store.tables import Evidence
@@ -19,9 +19,9 @@ _SHARE = 0.6
 _MOST = 80
 
 
-def name_some(session: Session, who: Who, part_id: UUID) -> None:
+def name_some(session: Session, actor: Actor, part_id: UUID) -> None:
     """Say of the last slips on a part which note it was."""
-    part = load_part(session, who, part_id).part
+    part = load_part(session, actor, part_id).part
     notes = sorted({sound.at for sound in sounds(part)})
     slipped = session.scalars(
         select(Evidence)

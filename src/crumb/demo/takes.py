@@ -7,13 +7,13 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.demo.sound import Fault, played
-from crumb.services.ensemble import style, takes, tasks
-from crumb.services.ensemble.takes import NewTake, TakeRules
-from crumb.services.ensemble.tasks import NewTask, WishedTake
+from crumb.services.access import Actor, Role
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import view_map
 from crumb.services.people.roster import SectionView
-from crumb.services.who import Role, Who
+from crumb.services.takes import style, takes, tasks
+from crumb.services.takes.takes import NewTake, TakeRules
+from crumb.services.takes.tasks import NewTask, WishedTake
 from crumb.store.files import Sounds
 
 _WEEKS = 6
@@ -31,22 +31,22 @@ _TAKES: tuple[tuple[int, float, dict[int, Fault], str], ...] = (
 
 
 def hand_in(
-    session: Session, sounds: Sounds, who: Who, part_id: UUID, section: SectionView
+    session: Session, sounds: Sounds, actor: Actor, part_id: UUID, section: SectionView
 ) -> None:
     """Switch takes on, ask for them and hand some in; the worker makes them ready."""
-    takes.change_rules(session, who, TakeRules(is_on=True, weeks=_WEEKS))
-    hand = load_part(session, who, part_id)
+    takes.change_rules(session, actor, TakeRules(is_on=True, weeks=_WEEKS))
+    hand = load_part(session, actor, part_id)
     chunk = next(c for c in view_map(session, hand).chunks if c.span.start.index == _MEASURE)
     now = datetime.now(UTC)
-    style.say(session, who, part_id, chunk.id, _STYLE)
+    style.say(session, actor, part_id, chunk.id, _STYLE)
     wanted = ((WishedTake(part_id, chunk.id),), (WishedTake(part_id, None),))
     due_on = now.date() + timedelta(days=_DUE_IN_DAYS)
-    tasks.ask_for(session, who, NewTask(section.id, due_on, wanted), now.date())
+    tasks.ask_for(session, actor, NewTask(section.id, due_on, wanted), now.date())
     for place, (player, pace, faults, why) in enumerate(_TAKES):
         student, name = section.students[player]
         tempo = hand.row.goal_bpm * Fraction(pace).limit_denominator(100)
         sound = played(hand.part, chunk.span, tempo=tempo, beat=hand.beat, faults=faults)
         at = now - timedelta(days=2, minutes=-13 * place)
-        mine = Who(student, who.program_id, Role.STUDENT, name)
+        mine = Actor(student, actor.program_id, Role.STUDENT, name)
         new = NewTake(UUID(int=0x7A << 100 | place, version=4), part_id, chunk.id, at, sound, why)
         takes.hand_in(session, sounds, mine, new)

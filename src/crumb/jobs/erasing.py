@@ -2,8 +2,8 @@
 
 from datetime import UTC, datetime
 
-from crumb.services.ensemble import takes
-from crumb.services.music import deleting
+from crumb.services.music import deletion
+from crumb.services.takes import takes
 from crumb.store.files import FileStore, Sounds
 from crumb.store.unit_of_work import NewSession, unit_of_work
 
@@ -15,7 +15,7 @@ def erase_pieces(
     count = 0
     while True:
         with unit_of_work(new_session) as session:
-            if not deleting.erase_oldest(session, files, sounds, now or datetime.now(UTC)):
+            if not deletion.erase_oldest(session, files, sounds, now or datetime.now(UTC)):
                 return count
         count += 1
 

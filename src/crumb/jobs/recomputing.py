@@ -4,8 +4,8 @@ from collections.abc import Collection
 from uuid import UUID
 
 from crumb.services.evidence import rules
-from crumb.services.evidence.rebuilding import Difference, rebuild_climbs, rebuild_levels
-from crumb.services.sending.freezing import freeze_old
+from crumb.services.evidence.rebuild import Difference, rebuild_climbs, rebuild_levels
+from crumb.services.sending.snapshot import snapshot_old
 from crumb.store.queries import evidence as ask
 from crumb.store.queries import mastery, sending
 from crumb.store.unit_of_work import NewSession, unit_of_work
@@ -46,5 +46,5 @@ def freeze_all(new_session: NewSession) -> int:
         items = sending.not_frozen(session)
     for item_id in items:
         with unit_of_work(new_session) as session:
-            freeze_old(session, item_id)
+            snapshot_old(session, item_id)
     return len(items)

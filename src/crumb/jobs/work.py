@@ -11,10 +11,10 @@ from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
 from crumb.jobs.helpers import each_with_help
-from crumb.services.ensemble import takes
 from crumb.services.jobs import TOO_MUCH, Abandoned, Try
-from crumb.services.music import importing
+from crumb.services.music import imports
 from crumb.services.sheets import printing
+from crumb.services.takes import takes
 from crumb.settings import get_settings
 from crumb.store.files import get_files, get_sounds
 from crumb.store.session import new_session
@@ -34,7 +34,7 @@ def work_off(job_id: UUID, kind: str, number: int) -> None:
     """Do one job."""
     attempt = Try(job_id, number, new_session)
     works: dict[str, Work] = {
-        "import": lambda s: importing.bring_in(s, attempt, get_files(), each_with_help),
+        "import": lambda s: imports.bring_in(s, attempt, get_files(), each_with_help),
         "take": lambda s: takes.make_playable(s, attempt, get_sounds()),
         "sheets": lambda s: printing.print_job(s, attempt, get_files(), get_settings().public_url),
     }

@@ -7,8 +7,8 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.services.access import Actor
 from crumb.services.errors import NotFound
-from crumb.services.who import Who
 from crumb.store.queries import jobs
 from crumb.store.tables import Job
 from crumb.store.unit_of_work import unit_of_work
@@ -63,25 +63,25 @@ class Try:
             jobs.end(aside, self.id, self.number, "failed", message=message)
 
 
-def get_job(session: Session, who: Who, job_id: UUID, kind: str) -> Job:
+def get_job(session: Session, actor: Actor, job_id: UUID, kind: str) -> Job:
     """How far a job of the program is.
 
     Raises:
         NotFound: there is none.
     """
-    job = jobs.job_of(session, who.program_id, job_id, kind)
+    job = jobs.job_of(session, actor.program_id, job_id, kind)
     if job is None:
         raise NotFound("There is no such job.")
     return job
 
 
-def cancel(session: Session, who: Who, job_id: UUID, kind: str) -> Job:
+def cancel(session: Session, actor: Actor, job_id: UUID, kind: str) -> Job:
     """Cancel a job; one that has ended stays as it ended.
 
     Raises:
         NotFound: there is none.
     """
-    job = get_job(session, who, job_id, kind)
+    job = get_job(session, actor, job_id, kind)
     jobs.cancel(session, job.id)
     session.refresh(job)
     return job

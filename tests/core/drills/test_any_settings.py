@@ -7,8 +7,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from crumb.core.drills import CATALOGUE, cycle_seconds, make_drill, passage_of
-from crumb.core.drills.fitting import fitted, start_of
 from crumb.core.drills.gaps import gapped_step
+from crumb.core.drills.ladder_fit import fitted, start_of
 from crumb.core.drills.model import LEVELS, Parameter
 from crumb.core.errors import CrumbError
 from tests.builders import SIXTEENTHS, F, a_part, span

@@ -6,8 +6,8 @@ from fractions import Fraction
 from hypothesis import strategies as st
 
 from crumb.core.plan.cures import CURES
-from crumb.core.plan.laying import laid_out
 from crumb.core.plan.model import ChunkState, Order, PlanAsk
+from crumb.core.plan.scheduler import schedule
 
 TODAY = date(2026, 10, 5)  # a Monday
 
@@ -22,7 +22,7 @@ def an_ask(*chunks, days=24, **more):
 
 def first_day(ask):
     """The sessions of the first practice day."""
-    return laid_out(ask, 1)
+    return schedule(ask, 1)
 
 
 @st.composite

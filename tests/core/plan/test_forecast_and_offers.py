@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from crumb.core.plan.changing import capped, left_out, towards
+from crumb.core.plan.build import make_plan
 from crumb.core.plan.cures import CURES, cure_for
-from crumb.core.plan.forecasting import chance_of, forecast
-from crumb.core.plan.making import make_plan
+from crumb.core.plan.forecast import chance_of, forecast
+from crumb.core.plan.variants import capped, left_out, towards
 from tests import pace
 from tests.core.plan.asks import TODAY, a_chunk, an_ask, asks
 from tests.sizes import examples

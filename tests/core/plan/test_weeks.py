@@ -7,8 +7,8 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
+from crumb.core.plan.build import make_plan
 from crumb.core.plan.days import is_due_again
-from crumb.core.plan.making import make_plan
 from crumb.core.plan.model import Category
 from crumb.core.plan.weeks import paced, week_on, weeks_of
 from tests.core.plan.asks import TODAY, a_chunk, an_ask

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import cases from '../../../tests/core/climb_cases.json'
+import cases from '../../../tests/core/tempo/climb_cases.json'
 import { advance, startClimb, type ClimbPlan, type ClimbStep } from './climb'
 
 // The same table that holds the server's core to its rule.

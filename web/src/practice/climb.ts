@@ -1,7 +1,7 @@
 /**
  * The climb on a tempo ladder, one repetition at a time: the same rule as the server's core, kept here
  * so that the practice view answers at once and without a network. Both are held to one table of
- * cases (tests/core/climb_cases.json).
+ * cases (tests/core/tempo/climb_cases.json).
  */
 export interface ClimbStep {
   repetitions: number

@@ -18,19 +18,19 @@ from crumb.api.schemas.assignments import (
 )
 from crumb.api.views.drills import ladder_in
 from crumb.core.drills import drill_kind
-from crumb.services.sending import assigning, changing, listing, previewing, wished
+from crumb.services.sending import assignment_request, assignments, changes, lists, preview
 
 router = APIRouter(tags=["assignments"])
 
 
-def _wished(item: WishedItem) -> wished.WishedItem:
-    return wished.WishedItem(
+def _wished(item: WishedItem) -> assignment_request.RequestedItem:
+    return assignment_request.RequestedItem(
         item.chunk_id, item.drill, item.settings, ladder_in(item.ladder), item.role, item.every
     )
 
 
-def _wish(body: AssignIn) -> wished.Wish:
-    return wished.Wish(
+def _wish(body: AssignIn) -> assignment_request.AssignmentRequest:
+    return assignment_request.AssignmentRequest(
         part_id=body.part_id,
         section_ids=tuple(dict.fromkeys(body.section_ids)),
         due_on=body.due_on,
@@ -44,9 +44,9 @@ def _wish(body: AssignIn) -> wished.Wish:
 
 @router.post("/assignments/preview", operation_id="previewAssignment")
 @only_asks
-def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> AssignPreview:
+def preview_assignment(body: AssignIn, actor: Sender, session: Db, today: Today) -> AssignPreview:
     """What each student will get, before anything is sent."""
-    made = previewing.preview(session, who, _wish(body), today)
+    made = preview.preview(session, actor, _wish(body), today)
     return AssignPreview(
         climb_seconds=made.climb_seconds,
         available_seconds=made.available_seconds,
@@ -55,7 +55,7 @@ def preview_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -
     )
 
 
-def _gets(student: previewing.StudentGets) -> StudentGetsOut:
+def _gets(student: preview.StudentGets) -> StudentGetsOut:
     return StudentGetsOut(
         student_id=student.student_id,
         name=student.name,
@@ -81,28 +81,30 @@ def _gets(student: previewing.StudentGets) -> StudentGetsOut:
 
 
 @router.post("/assignments", operation_id="sendAssignment", status_code=201)
-def send_assignment(body: AssignIn, who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
+def send_assignment(
+    body: AssignIn, actor: Sender, session: Db, today: Today
+) -> list[AssignmentOut]:
     """Send it; the list of what is on students' lists comes back, newest first."""
     wish = _wish(body)
     answered_once(
-        session, who, body.id, "send", lambda: assigning.send(session, who, wish, today), UUID
+        session, actor, body.id, "send", lambda: assignments.send(session, actor, wish, today), UUID
     )
-    return list_assignments(who, session, today)
+    return list_assignments(actor, session, today)
 
 
 @router.get("/assignments", operation_id="listAssignments")
-def list_assignments(who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
+def list_assignments(actor: Sender, session: Db, today: Today) -> list[AssignmentOut]:
     """What is on students' lists, newest first."""
-    return [_out(view) for view in listing.list_assignments(session, who, today)]
+    return [_out(view) for view in lists.list_assignments(session, actor, today)]
 
 
 @router.get("/assignments/older", operation_id="listOlderAssignments")
-def list_older_assignments(who: Sender, session: Db, today: Today) -> list[AssignmentOut]:
+def list_older_assignments(actor: Sender, session: Db, today: Today) -> list[AssignmentOut]:
     """What has left students' lists, the newest of it."""
-    return [_out(view) for view in listing.list_older(session, who, today)]
+    return [_out(view) for view in lists.list_older(session, actor, today)]
 
 
-def _out(view: listing.AssignmentView) -> AssignmentOut:
+def _out(view: lists.AssignmentView) -> AssignmentOut:
     return AssignmentOut(
         id=view.assignment.id,
         sending_id=view.assignment.sending_id,
@@ -134,60 +136,60 @@ def _out(view: listing.AssignmentView) -> AssignmentOut:
 
 @router.patch("/assignments/{assignment_id}", operation_id="changeAssignment")
 def change_assignment(
-    assignment_id: UUID, body: ChangeAssignment, who: Sender, session: Db, today: Today
+    assignment_id: UUID, body: ChangeAssignment, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Another date, other minutes, for everything sent with it."""
-    changing.change(
+    changes.change(
         session,
-        who,
+        actor,
         assignment_id,
         due_on=body.due_on,
         minutes_a_day=body.minutes_a_day,
         today=today,
     )
-    return list_assignments(who, session, today)
+    return list_assignments(actor, session, today)
 
 
 @router.post("/assignments/{assignment_id}/withdraw", operation_id="withdrawAssignment")
 def withdraw_assignment(
-    assignment_id: UUID, who: Sender, session: Db, today: Today
+    assignment_id: UUID, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Take it back, with all that was sent with it; what was played on it stays."""
-    changing.withdraw(session, who, assignment_id)
-    return list_assignments(who, session, today)
+    changes.withdraw(session, actor, assignment_id)
+    return list_assignments(actor, session, today)
 
 
 @router.post("/assignments/{assignment_id}/restore", operation_id="restoreAssignment")
 def restore_assignment(
-    assignment_id: UUID, who: Sender, session: Db, today: Today
+    assignment_id: UUID, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Bring a withdrawn assignment back."""
-    changing.withdraw(session, who, assignment_id, back=True)
-    return list_assignments(who, session, today)
+    changes.withdraw(session, actor, assignment_id, back=True)
+    return list_assignments(actor, session, today)
 
 
 @router.post("/assignments/{assignment_id}/items", operation_id="addAssignedDrill")
 def add_assigned_drill(
-    assignment_id: UUID, body: WishedItem, who: Sender, session: Db, today: Today
+    assignment_id: UUID, body: WishedItem, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """One more drill in it."""
-    changing.add_item(session, who, assignment_id, _wished(body))
-    return list_assignments(who, session, today)
+    changes.add_item(session, actor, assignment_id, _wished(body))
+    return list_assignments(actor, session, today)
 
 
 @router.post("/assignments/items/{item_id}/remove", operation_id="removeAssignedDrill")
 def remove_assigned_drill(
-    item_id: UUID, who: Sender, session: Db, today: Today
+    item_id: UUID, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Take one drill out of an assignment; its repetitions stay."""
-    changing.drop_item(session, who, item_id)
-    return list_assignments(who, session, today)
+    changes.drop_item(session, actor, item_id)
+    return list_assignments(actor, session, today)
 
 
 @router.post("/assignments/items/{item_id}/restore", operation_id="restoreAssignedDrill")
 def restore_assigned_drill(
-    item_id: UUID, who: Sender, session: Db, today: Today
+    item_id: UUID, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
     """Bring it back."""
-    changing.drop_item(session, who, item_id, back=True)
-    return list_assignments(who, session, today)
+    changes.drop_item(session, actor, item_id, back=True)
+    return list_assignments(actor, session, today)

@@ -33,17 +33,17 @@ from crumb.api.views.drills import (
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
 from crumb.formats.layout import LAYOUTS
-from crumb.services.drills import choosing, exporting, working
+from crumb.services.drills import bench, choice, export
 from crumb.services.errors import NotAccepted
-from crumb.services.library import marking, pieces, reference
+from crumb.services.library import marks, pieces, reference
 from crumb.services.maps import chunks
-from crumb.services.sending.freezing import frozen
+from crumb.services.sending.snapshot import snapshot_of
 
 router = APIRouter(tags=["drills"])
 
 
 @router.get("/drills", operation_id="listDrills")
-def list_drills(who: MusicReader) -> list[DrillOut]:
+def list_drills(actor: MusicReader) -> list[DrillOut]:
     """Every drill there is."""
     return [drill_out(kind) for kind in CATALOGUE]
 
@@ -52,41 +52,41 @@ def list_drills(who: MusicReader) -> list[DrillOut]:
 def rank_drills(
     part_id: UUID,
     chunk_id: UUID,
-    who: MusicKeeper,
+    actor: MusicKeeper,
     session: Db,
     today: Today,
     player: PlayerLevel = "intermediate",
 ) -> RankingOut:
     """Every drill for a chunk, best first, with reasons."""
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     chunk = chunks.get_chunk(session, hand, chunk_id)
-    return ranking_out(*choosing.ranking(session, hand, chunk, player, today))
+    return ranking_out(*choice.ranking(session, hand, chunk, player, today))
 
 
 @router.post("/parts/{part_id}/bench", operation_id="workOutDrill")
 @only_asks
-def work_out_drill(part_id: UUID, body: BenchIn, who: MusicReader, session: Db) -> WorkedOut:
+def work_out_drill(part_id: UUID, body: BenchIn, actor: MusicReader, session: Db) -> WorkedOut:
     """A drill on a chunk: notation, ladder, minutes."""
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     settings = chunks.with_inner_edges(session, hand, chunk, body.settings)
-    worked = working.work_out(
+    worked = bench.work_out(
         hand, chunk.span, body.drill, settings, ladder_in(body.ladder), body.player
     )
     release(session)
-    drawings = working.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
+    drawings = bench.drawn(worked.drill.steps[: body.drawn], LAYOUTS[body.layout])
     ladder = ladder_out(worked, body.ladder.minutes)
-    return worked_out(hand.part, frozen(hand.part, worked).drill, chunk, drawings, ladder)
+    return worked_out(hand.part, snapshot_of(hand.part, worked).drill, chunk, drawings, ladder)
 
 
 @router.get("/parts/{part_id}/reference", operation_id="getReference")
 def get_reference(
-    part_id: UUID, who: Member, session: Db, with_others: bool = False
+    part_id: UUID, actor: Member, session: Db, with_others: bool = False
 ) -> ReferenceOut:
     """The whole part as it sounds, repeats played out; if wished with the parts beside it."""
-    hand = marking.part_for(session, who, part_id)
+    hand = marks.part_for(session, actor, part_id)
     made = reference.reference(hand)
-    beside = reference.others(session, who, hand) if with_others else []
+    beside = reference.others(session, actor, hand) if with_others else []
     return ReferenceOut(
         sounds=sounds_out(hand.part, made.sounds),
         quarters=str(made.quarters),
@@ -104,7 +104,7 @@ def get_reference(
 def export_drill(
     part_id: UUID,
     chunk_id: UUID,
-    who: MusicKeeper,
+    actor: MusicKeeper,
     session: Db,
     form: Annotated[str, Query(max_length=10)] = "musicxml",
     drill: Annotated[str, Query(max_length=40)] = "",
@@ -117,14 +117,14 @@ def export_drill(
         raise NotAccepted("The drill's settings cannot be read.") from error
     if not isinstance(chosen, dict):
         raise NotAccepted("The drill's settings cannot be read.")
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     chunk = chunks.get_chunk(session, hand, chunk_id)
     release(session)
-    data = exporting.export(hand, chunk, drill, chosen, exporting.usual_ladder(hand), form)
+    data = export.export(hand, chunk, drill, chosen, export.usual_ladder(hand), form)
     name = f"{drill or 'chunk'}-{chunk.span.start.index + 1}.{form}"
     return Response(
         data,
-        media_type=exporting.MEDIA_TYPES[form],
+        media_type=export.MEDIA_TYPES[form],
         headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
 
@@ -133,7 +133,7 @@ def export_drill(
 
 
 @router.get("/recipes", operation_id="listRecipes")
-def list_recipes(who: MusicKeeper, session: Db) -> list[RecipeOut]:
+def list_recipes(actor: MusicKeeper, session: Db) -> list[RecipeOut]:
     """The program's recipes, then the standard ones."""
     return [
         RecipeOut(
@@ -143,55 +143,55 @@ def list_recipes(who: MusicKeeper, session: Db) -> list[RecipeOut]:
             note=view.recipe.note,
             items=recipe_items_out(view.recipe.items),
         )
-        for view in choosing.list_recipes(session, who)
+        for view in choice.list_recipes(session, actor)
     ]
 
 
 @router.post("/recipes", operation_id="saveRecipe", status_code=201)
-def save_recipe(body: RecipeIn, who: MusicKeeper, session: Db) -> list[RecipeOut]:
+def save_recipe(body: RecipeIn, actor: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Keep a recipe; the list comes back."""
     items = [item.model_dump() for item in body.items]
-    choosing.save_recipe(
-        session, who, name=body.name, items=items, note=body.note, section_id=body.section_id
+    choice.save_recipe(
+        session, actor, name=body.name, items=items, note=body.note, section_id=body.section_id
     )
-    return list_recipes(who, session)
+    return list_recipes(actor, session)
 
 
 @router.post("/recipes/file", operation_id="readRecipe", status_code=201)
-def read_recipe(body: RecipeFile, who: MusicKeeper, session: Db) -> list[RecipeOut]:
+def read_recipe(body: RecipeFile, actor: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Take in a recipe that someone else saved as a file."""
     recipe = from_json(body.model_dump())
     written = to_json(recipe)
-    choosing.save_recipe(session, who, name=recipe.name, items=written["items"], note=recipe.note)
-    return list_recipes(who, session)
+    choice.save_recipe(session, actor, name=recipe.name, items=written["items"], note=recipe.note)
+    return list_recipes(actor, session)
 
 
 @router.get("/recipes/{recipe_id}/file", operation_id="writeRecipe")
-def write_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> RecipeFile:
+def write_recipe(recipe_id: UUID, actor: MusicKeeper, session: Db) -> RecipeFile:
     """A recipe as a file for someone else."""
-    return RecipeFile.model_validate(to_json(choosing.get_recipe(session, who, recipe_id)))
+    return RecipeFile.model_validate(to_json(choice.get_recipe(session, actor, recipe_id)))
 
 
 @router.post("/recipes/{recipe_id}/remove", operation_id="removeRecipe")
-def remove_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[RecipeOut]:
+def remove_recipe(recipe_id: UUID, actor: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Take a recipe off the list."""
-    choosing.remove_recipe(session, who, recipe_id)
-    return list_recipes(who, session)
+    choice.remove_recipe(session, actor, recipe_id)
+    return list_recipes(actor, session)
 
 
 @router.post("/recipes/{recipe_id}/restore", operation_id="restoreRecipe")
-def restore_recipe(recipe_id: UUID, who: MusicKeeper, session: Db) -> list[RecipeOut]:
+def restore_recipe(recipe_id: UUID, actor: MusicKeeper, session: Db) -> list[RecipeOut]:
     """Put it back."""
-    choosing.remove_recipe(session, who, recipe_id, back=True)
-    return list_recipes(who, session)
+    choice.remove_recipe(session, actor, recipe_id, back=True)
+    return list_recipes(actor, session)
 
 
 @router.post("/parts/{part_id}/recipe", operation_id="fitRecipe")
 @only_asks
-def fit_recipe(part_id: UUID, body: FitRecipeIn, who: MusicKeeper, session: Db) -> FittedRecipe:
+def fit_recipe(part_id: UUID, body: FitRecipeIn, actor: MusicKeeper, session: Db) -> FittedRecipe:
     """A recipe made for a chunk."""
-    hand = pieces.load_part(session, who, part_id)
+    hand = pieces.load_part(session, actor, part_id)
     chunk = chunks.get_chunk(session, hand, body.chunk_id)
     items = tuple(RecipeItem(i.stage, i.drill, i.settings) for i in body.items)
-    fitted, said = choosing.fit_recipe(hand, chunk, Recipe("", items), body.player)
+    fitted, said = choice.fit_recipe(hand, chunk, Recipe("", items), body.player)
     return FittedRecipe(items=recipe_items_out(fitted), said=said)

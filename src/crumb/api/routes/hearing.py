@@ -22,10 +22,10 @@ from crumb.api.views.hearing import last_hearing_out
 from crumb.api.views.places import chunk_out, position_in
 from crumb.api.views.takes import style_out, take_out
 from crumb.api.views.wall import cure_out
-from crumb.core.ensemble.hearing import checklist
 from crumb.core.evidence.slips import LABELS
-from crumb.services.ensemble import hearing
-from crumb.services.ensemble.hearing import Judged, SlipHeard, Waiting
+from crumb.core.hearing import checklist
+from crumb.services import hearing
+from crumb.services.hearing import Judged, SlipHeard, Waiting
 
 router = APIRouter(tags=["hearing"])
 
@@ -35,10 +35,10 @@ router = APIRouter(tags=["hearing"])
     operation_id="getJudgesSheet",
 )
 def get_sheet(
-    part_id: UUID, section_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
+    part_id: UUID, section_id: UUID, chunk_id: UUID, actor: Watcher, session: Db, today: Today
 ) -> JudgesSheetOut:
     """A chunk with those who wait to be heard on it."""
-    found = hearing.sheet(session, who, part_id, section_id, chunk_id, today)
+    found = hearing.sheet(session, actor, part_id, section_id, chunk_id, today)
     return JudgesSheetOut(
         chunk=chunk_out(found.chunk),
         waiting=[_waiting(one, found.least_seconds) for one in found.waiting],
@@ -65,11 +65,11 @@ def _waiting(one: Waiting, least: int) -> WaitingOut:
 
 
 @router.post("/hearing/{part_id}", operation_id="judge", status_code=201)
-def judge(part_id: UUID, body: JudgedIn, who: Hearer, session: Db) -> JudgedOut:
+def judge(part_id: UUID, body: JudgedIn, actor: Hearer, session: Db) -> JudgedOut:
     """Keep what was heard: it sets the level, up, or down with a reason."""
     row = hearing.judge(
         session,
-        who,
+        actor,
         part_id,
         Judged(
             id=body.id,
@@ -89,13 +89,13 @@ def judge(part_id: UUID, body: JudgedIn, who: Hearer, session: Db) -> JudgedOut:
 
 
 @router.delete("/hearing/taken/{hearing_id}", operation_id="takeHearingBack", status_code=204)
-def take_back(hearing_id: UUID, who: Hearer, session: Db) -> None:
+def take_back(hearing_id: UUID, actor: Hearer, session: Db) -> None:
     """Take a hearing back; the record of it stays."""
-    hearing.take_back(session, who, hearing_id)
+    hearing.take_back(session, actor, hearing_id)
 
 
 @router.get("/hearing/{part_id}/faults", operation_id="listFaults")
-def list_faults(part_id: UUID, who: Watcher, session: Db) -> list[FaultOut]:
+def list_faults(part_id: UUID, actor: Watcher, session: Db) -> list[FaultOut]:
     """Faults that two or more have on one chunk."""
     return [
         FaultOut(
@@ -103,17 +103,17 @@ def list_faults(part_id: UUID, who: Watcher, session: Db) -> list[FaultOut]:
             cure=cure_out(fault.cure),
             students=[FaultStudent(id=student, name=name) for student, name in fault.students],
         )
-        for fault in hearing.faults(session, who, part_id)
+        for fault in hearing.faults(session, actor, part_id)
     ]
 
 
 @router.post("/hearing/{part_id}/cure", operation_id="cureAll", status_code=201)
-def cure_all(part_id: UUID, body: CureAllIn, who: Sender, session: Db, today: Today) -> CuredOut:
+def cure_all(part_id: UUID, body: CureAllIn, actor: Sender, session: Db, today: Today) -> CuredOut:
     """Send the cure of a fault to everybody who has it, in one act."""
     wish = hearing.CureWish(body.chunk_id, body.symptom, body.due_on, body.minutes_a_day)
 
     def cure() -> CuredOut:
-        drill, students = hearing.cure_all(session, who, part_id, wish, today)
+        drill, students = hearing.cure_all(session, actor, part_id, wish, today)
         return CuredOut(drill=drill, students=students)
 
-    return answered_once(session, who, body.id, "cure", cure, CuredOut)
+    return answered_once(session, actor, body.id, "cure", cure, CuredOut)

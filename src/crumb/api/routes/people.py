@@ -21,8 +21,8 @@ from crumb.api.schemas.people import (
     StudentsIn,
 )
 from crumb.api.views.session import role_name
-from crumb.services.people import helping, roster
-from crumb.services.who import RIGHTS, Right, Role
+from crumb.services.access import RIGHTS, Permission, Role
+from crumb.services.people import helpers, roster
 
 router = APIRouter(tags=["people"])
 
@@ -42,28 +42,28 @@ def _pin(made: roster.NewPin) -> PinOut:
 
 
 @router.get("/sections", operation_id="listSections")
-def list_sections(who: Watcher, session: Db) -> list[SectionOut]:
+def list_sections(actor: Watcher, session: Db) -> list[SectionOut]:
     """All sections with their students."""
-    leaders = roster.leaders_of(session, who)
-    return [_section(section, leaders) for section in roster.list_sections(session, who)]
+    leaders = roster.leaders_of(session, actor)
+    return [_section(section, leaders) for section in roster.list_sections(session, actor)]
 
 
 @router.post("/sections", operation_id="createSection", status_code=201)
-def create_section(body: SectionIn, who: Registrar, session: Db) -> SectionOut:
+def create_section(body: SectionIn, actor: Registrar, session: Db) -> SectionOut:
     """A new section."""
-    return _section(roster.create_section(session, who, body.name))
+    return _section(roster.create_section(session, actor, body.name))
 
 
 @router.post("/sections/{section_id}/students", operation_id="addStudents", status_code=201)
-def add_students(section_id: UUID, body: StudentsIn, who: Registrar, session: Db) -> list[PinOut]:
+def add_students(section_id: UUID, body: StudentsIn, actor: Registrar, session: Db) -> list[PinOut]:
     """New students; each PIN is shown this once."""
-    return [_pin(made) for made in roster.add_students(session, who, section_id, body.names)]
+    return [_pin(made) for made in roster.add_students(session, actor, section_id, body.names)]
 
 
 @router.post("/students/{student_id}/pin", operation_id="renewPin")
-def renew_pin(student_id: UUID, who: Registrar, session: Db) -> PinOut:
+def renew_pin(student_id: UUID, actor: Registrar, session: Db) -> PinOut:
     """A new PIN for a student who lost theirs."""
-    return _pin(roster.renew_pin(session, who, student_id))
+    return _pin(roster.renew_pin(session, actor, student_id))
 
 
 @router.put(
@@ -72,14 +72,14 @@ def renew_pin(student_id: UUID, who: Registrar, session: Db) -> PinOut:
     status_code=204,
 )
 def set_leader(
-    section_id: UUID, student_id: UUID, body: LeaderIn, who: Registrar, session: Db
+    section_id: UUID, student_id: UUID, body: LeaderIn, actor: Registrar, session: Db
 ) -> None:
     """Say whether a student leads the section: a leader's marks reach its every copy."""
-    roster.set_leader(session, who, section_id, student_id, is_leader=body.is_leader)
+    roster.set_leader(session, actor, section_id, student_id, is_leader=body.is_leader)
 
 
 @router.get("/helping", operation_id="listHelping")
-def list_helping(who: Registrar, session: Db) -> PeopleWhoHelpOut:
+def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
     """Everybody with an account who is no student, and what each kind of account may do."""
     return PeopleWhoHelpOut(
         people=[
@@ -90,34 +90,34 @@ def list_helping(who: Registrar, session: Db) -> PeopleWhoHelpOut:
                 role=role_name(one.role),
                 section_ids=list(one.section_ids),
                 student_id=one.student_id,
-                is_me=one.person_id == who.person_id,
+                is_me=one.person_id == actor.person_id,
             )
-            for one in helping.listed(session, who)
+            for one in helpers.listed(session, actor)
         ],
         rights=[
             RightsOut(
                 say=right.value, roles=[role_name(one) for one in Role if right in RIGHTS[one]]
             )
-            for right in Right
+            for right in Permission
         ],
     )
 
 
 @router.put("/helping/{person_id}", operation_id="changeHelping", status_code=204)
-def change_helping(person_id: UUID, body: SectionsIn, who: Registrar, session: Db) -> None:
+def change_helping(person_id: UUID, body: SectionsIn, actor: Registrar, session: Db) -> None:
     """Say which sections an assistant looks after."""
-    helping.change_sections(session, who, person_id, body.section_ids)
+    helpers.change_sections(session, actor, person_id, body.section_ids)
 
 
 @router.delete("/helping/{person_id}", operation_id="dismiss", status_code=204)
-def dismiss(person_id: UUID, who: Registrar, session: Db) -> None:
+def dismiss(person_id: UUID, actor: Registrar, session: Db) -> None:
     """Whoever helped does so no more; what they judged stays."""
-    helping.dismiss(session, who, person_id)
+    helpers.dismiss(session, actor, person_id)
 
 
 @router.get("/helped", operation_id="getHelped")
-def get_helped(who: Ticker, session: Db) -> HelpedOut:
+def get_helped(actor: Ticker, session: Db) -> HelpedOut:
     """The student that one ticks for, with the sheets in force."""
-    found = helping.helped(session, who)
+    found = helpers.helped(session, actor)
     sheets = [HelpedSheet(code=code, due_on=due_on) for code, due_on in found.sheets]
     return HelpedOut(name=found.name, sheets=sheets)

@@ -36,39 +36,39 @@ from crumb.api.views.practice import (
     today_out,
     ways_out,
 )
-from crumb.core.drills.comparing import Rating
-from crumb.core.drills.schools import another_school, equals
-from crumb.core.evidence.doubts import SAID
+from crumb.core.drills.alternatives import alternatives_for, equivalents
+from crumb.core.drills.comparison import Rating
 from crumb.core.evidence.model import Source
+from crumb.core.evidence.plausibility import SAID
 from crumb.formats.layout import LAYOUTS
-from crumb.services.ensemble import hearing
-from crumb.services.evidence import add, diary
+from crumb.services import hearing
+from crumb.services.access import Permission
+from crumb.services.evidence import diary, record_evidence
 from crumb.services.library import pieces
-from crumb.services.people.signing_in import guess_by
-from crumb.services.planning import instead
-from crumb.services.practice import free, reading, stand, today, ways
-from crumb.services.standings import wall
-from crumb.services.who import Right
-from crumb.store.plans import Plan, run, run_async
+from crumb.services.people.signing_in import cached_session_by
+from crumb.services.planning import substitutes
+from crumb.services.practice import free_practice, notation, stand, today, ways
+from crumb.services.wall import grid
+from crumb.store.pipeline import Script, run, run_async
 from crumb.store.unit_of_work import unit_of_work
 
 router = APIRouter(prefix="/me", tags=["practice"])
 
 
 @router.get("/today", operation_id="getToday")
-def get_today(who: Player, session: Db, day: Today) -> list[TodayItemOut]:
+def get_today(actor: Player, session: Db, day: Today) -> list[TodayItemOut]:
     """Today's list in order."""
-    return [today_out(line) for line in today.today(session, who, day)]
+    return [today_out(line) for line in today.today(session, actor, day)]
 
 
 @router.get("/stand/{item_id}", operation_id="getStand")
 def get_stand(
-    item_id: UUID, who: Player, session: Db, layout: LayoutName = "phone-snippet"
+    item_id: UUID, actor: Player, session: Db, layout: LayoutName = "phone-snippet"
 ) -> StandOut:
     """One item for practising."""
-    view = stand.stand(session, who, item_id)
+    view = stand.stand(session, actor, item_id)
     release(session)
-    drawings = reading.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])
+    drawings = notation.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])
     return StandOut(
         item=today_out(view.line),
         worked=worked_out(view.part, view.drill, view.line.chunk, drawings),
@@ -77,34 +77,34 @@ def get_stand(
         on_slip=view.drill.on_slip,
         caution=view.drill.caution,
         slips=slip_kinds_out(view.drill),
-        stalled=[other_out(one) for one in another_school(view.drill.drill)],
-        bored=[other_out(one) for one in equals(view.drill.drill)],
+        stalled=[other_out(one) for one in alternatives_for(view.drill.drill)],
+        bored=[other_out(one) for one in equivalents(view.drill.drill)],
     )
 
 
 @router.post("/stand/{item_id}/instead", operation_id="takeInstead", status_code=201)
-def take_instead(item_id: UUID, body: InsteadIn, who: Player, session: Db) -> ItemMade:
+def take_instead(item_id: UUID, body: InsteadIn, actor: Player, session: Db) -> ItemMade:
     """Take another drill in this one's place: its ladder stalls, or it bores."""
-    return ItemMade(item_id=instead.take(session, who, item_id, body.drill))
+    return ItemMade(item_id=substitutes.take(session, actor, item_id, body.drill))
 
 
 @router.get("/diary", operation_id="getMyDiary")
-def get_my_diary(who: Player, session: Db, day: Today) -> DiaryOut:
+def get_my_diary(actor: Player, session: Db, day: Today) -> DiaryOut:
     """One's own diary."""
-    return diary_out(diary.own(session, who, day))
+    return diary_out(diary.own(session, actor, day))
 
 
 @router.get("/stand/{item_id}/ways", operation_id="getWays")
-def get_ways(item_id: UUID, who: Player, session: Db) -> WaysOut:
+def get_ways(item_id: UUID, actor: Player, session: Db) -> WaysOut:
     """How the two ways of a drill compare so far."""
-    return ways_out(ways.ways(session, who, item_id))
+    return ways_out(ways.ways(session, actor, item_id))
 
 
 @router.post("/stand/{item_id}/ways", operation_id="rateWay")
-def rate_way(item_id: UUID, body: WayRatingIn, who: Player, session: Db) -> WaysOut:
+def rate_way(item_id: UUID, body: WayRatingIn, actor: Player, session: Db) -> WaysOut:
     """Keep what was heard of one way."""
     rating = Rating(body.way, body.intonation, body.tone)
-    return ways_out(ways.rate(session, who, item_id, body.id, rating))
+    return ways_out(ways.rate(session, actor, item_id, body.id, rating))
 
 
 @router.post("/repetitions", operation_id="recordRepetitions", response_model=HandedIn)
@@ -133,23 +133,27 @@ async def record_repetitions(
     return Response(answer.model_dump_json(), media_type="application/json")
 
 
-def _handing_in(body: RepetitionsIn, token: str | None) -> Plan[add.Changed]:
-    guess = guess_by(token)
-    who = guess.who if guess else (yield from player_by(token))
-    if guess and not who.may(Right.PRACTISE):
-        guess, who = None, (yield from player_by(token))
+def _handing_in(body: RepetitionsIn, token: str | None) -> Script[record_evidence.Recorded]:
+    guess = cached_session_by(token)
+    actor = guess.actor if guess else (yield from player_by(token))
+    if guess and not actor.may(Permission.PRACTISE):
+        guess, actor = None, (yield from player_by(token))
     played = _repetitions(body)
-    return (yield from add.adding(who, who.person_id, played, (), body.taken_back, guess=guess))
+    return (
+        yield from record_evidence.record_evidence(
+            actor, actor.person_id, played, (), body.taken_back, guess=guess
+        )
+    )
 
 
 def _handed_in(
     sessions: Callable[[], Session], body: RepetitionsIn, token: str | None
-) -> add.Changed:
+) -> record_evidence.Recorded:
     """The same on an ordinary session; free practice is looked up in the music first."""
     with unit_of_work(sessions) as session:
-        who = run(session, player_by(token))
+        actor = run(session, player_by(token))
         noted = [
-            free.FreeRepetition(
+            free_practice.FreeRepetition(
                 id=r.id,
                 part_id=r.part_id,
                 chunk_id=r.chunk_id,
@@ -159,18 +163,22 @@ def _handed_in(
             )
             for r in body.free
         ]
-        changed = add.hand_in(
-            session, who, _repetitions(body), body.taken_back, free.freely(session, who, noted)
+        changed = record_evidence.hand_in(
+            session,
+            actor,
+            _repetitions(body),
+            body.taken_back,
+            free_practice.freely(session, actor, noted),
         )
         diary.keep(
-            session, who, [slip_in(s) for s in body.slips], [line_in(one) for one in body.lines]
+            session, actor, [slip_in(s) for s in body.slips], [line_in(one) for one in body.lines]
         )
         return changed
 
 
-def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:
+def _repetitions(body: RepetitionsIn) -> list[record_evidence.AssignedRepetition]:
     return [
-        add.HandedIn(
+        record_evidence.AssignedRepetition(
             id=r.id,
             item_id=r.item_id,
             step=r.step,
@@ -185,10 +193,10 @@ def _repetitions(body: RepetitionsIn) -> list[add.HandedIn]:
 
 
 @router.get("/map", operation_id="getMyMap")
-def get_my_map(who: Player, session: Db, today: Today) -> list[MyPartOut]:
+def get_my_map(actor: Player, session: Db, today: Today) -> list[MyPartOut]:
     """One's own parts, chunks and levels, and what was heard."""
-    heard = hearing.last_of(session, who.person_id)
+    heard = hearing.last_of(session, actor.person_id)
     return [
-        my_part_out(one, pieces.get_piece(session, who, one[0].row.piece_id).title, heard)
-        for one in wall.my_parts(session, who, today)
+        my_part_out(one, pieces.get_piece(session, actor, one[0].row.piece_id).title, heard)
+        for one in grid.my_parts(session, actor, today)
     ]

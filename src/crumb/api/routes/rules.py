@@ -14,25 +14,25 @@ router = APIRouter(prefix="/rules", tags=["rules"])
 
 
 @router.get("", operation_id="getRules")
-def get_rules(who: Registrar, session: Db) -> RulesOut:
+def get_rules(actor: Registrar, session: Db) -> RulesOut:
     """What levels ask for."""
-    return RulesOut(rules=_told(rules.rules_of(session, who)), usual=_told(DEFAULTS))
+    return RulesOut(rules=_told(rules.rules_of(session, actor)), usual=_told(DEFAULTS))
 
 
 @router.post("/preview", operation_id="previewRules")
 @only_asks
-def preview_rules(body: RulesIO, who: Registrar, session: Db) -> EffectOut:
+def preview_rules(body: RulesIO, actor: Registrar, session: Db) -> EffectOut:
     """What other rules would make of today's levels."""
-    found = rules.effect_of(session, who, _rules(body))
+    found = rules.effect_of(session, actor, _rules(body))
     return EffectOut(
         now=list(found.now), then=list(found.then), raised=found.raised, lowered=found.lowered
     )
 
 
 @router.put("", operation_id="changeRules", status_code=204)
-def change_rules(body: RulesIO, who: Registrar, session: Db) -> None:
+def change_rules(body: RulesIO, actor: Registrar, session: Db) -> None:
     """Put other rules in force."""
-    rules.change(session, who, _rules(body))
+    rules.change(session, actor, _rules(body))
 
 
 def _rules(body: RulesIO) -> Rules:

@@ -33,10 +33,10 @@ from crumb.api.schemas.session import (
     Words,
 )
 from crumb.api.views.session import rights_of, role_name
+from crumb.services.access import Actor, Role
 from crumb.services.people import accounts, signing_in
-from crumb.services.people.gates import Comer
 from crumb.services.people.signing_in import Credentials
-from crumb.services.who import Role, Who
+from crumb.services.people.throttle import SignInOrigin
 from crumb.settings import get_settings
 from crumb.store.unit_of_work import NewSession, unit_of_work
 
@@ -44,12 +44,12 @@ router = APIRouter(tags=["session"])
 _DEVICE_DAYS = 400  # as long as browsers keep a cookie
 
 
-def _with_device(comer: Comer) -> Comer:
+def _with_device(comer: SignInOrigin) -> SignInOrigin:
     """Whoever comes on a device that has no mark yet gets one, if the secret is right."""
-    return comer if comer.device else Comer(comer.place, secrets.token_urlsafe(24))
+    return comer if comer.device else SignInOrigin(comer.place, secrets.token_urlsafe(24))
 
 
-def _hand_over(response: Response, token: str, comer: Comer) -> None:
+def _hand_over(response: Response, token: str, comer: SignInOrigin) -> None:
     settings = get_settings()
     for name, value, days in (
         (COOKIE, token, settings.session_days),
@@ -70,16 +70,16 @@ _WORDS: TypeAdapter[Words] = TypeAdapter(Words)
 _PAPER: TypeAdapter[Paper] = TypeAdapter(Paper)
 
 
-def _me(who: Who) -> Me:
+def _me(actor: Actor) -> Me:
     return Me(
-        name=who.name,
-        role=role_name(who.role),
-        rights=rights_of(who),
-        program=who.program_name,
-        class_code=who.class_code,
-        time_zone=who.time_zone,
-        words=_WORDS.validate_python(who.words),
-        paper=_PAPER.validate_python(who.paper),
+        name=actor.name,
+        role=role_name(actor.role),
+        rights=rights_of(actor),
+        program=actor.program_name,
+        class_code=actor.class_code,
+        time_zone=actor.time_zone,
+        words=_WORDS.validate_python(actor.words),
+        paper=_PAPER.validate_python(actor.paper),
     )
 
 
@@ -105,7 +105,7 @@ def create_first_director(
     comer = _with_device(comer)
     token = signing_in.begin_session(session, person, comer)
     _hand_over(response, token, comer)
-    return _me(signing_in.who_is(session, token))
+    return _me(signing_in.actor_of(session, token))
 
 
 @router.post("/session/director", operation_id="signInDirector")
@@ -126,21 +126,23 @@ def sign_in_student(
     return _signed_in(sessions, said, _with_device(comer), response)
 
 
-def _signed_in(sessions: NewSession, said: Credentials, comer: Comer, response: Response) -> Me:
+def _signed_in(
+    sessions: NewSession, said: Credentials, comer: SignInOrigin, response: Response
+) -> Me:
     """A try is one unit and signing in another: a wrong secret takes no try back."""
     with unit_of_work(sessions) as session:
         gates = signing_in.count_try(session, said, comer)
     with unit_of_work(sessions) as session:
         token = signing_in.sign_in(session, said, gates, comer)
-        me = _me(signing_in.who_is(session, token))
+        me = _me(signing_in.actor_of(session, token))
     _hand_over(response, token, comer)
     return me
 
 
 @router.get("/session", operation_id="getMe")
-def get_me(who: Member) -> Me:
+def get_me(actor: Member) -> Me:
     """Who is signed in."""
-    return _me(who)
+    return _me(actor)
 
 
 @router.delete("/session", operation_id="signOut", status_code=204)
@@ -151,30 +153,32 @@ def sign_out(session: Db, response: Response, token: Token = None) -> None:
 
 
 @router.post("/session/others/end", operation_id="endOtherSessions")
-def end_other_sessions(who: Member, session: Db, token: Token = None) -> EndedOut:
+def end_other_sessions(actor: Member, session: Db, token: Token = None) -> EndedOut:
     """Sign oneself out everywhere else."""
-    return EndedOut(ended=signing_in.end_other_sessions(session, who, token))
+    return EndedOut(ended=signing_in.end_other_sessions(session, actor, token))
 
 
 @router.put("/account/password", operation_id="changePassword", status_code=204)
-def change_password(body: PasswordIn, who: AccountHolder, session: Db, token: Token = None) -> None:
+def change_password(
+    body: PasswordIn, actor: AccountHolder, session: Db, token: Token = None
+) -> None:
     """Another password; every other session ends."""
-    accounts.change_password(session, who, token, old=body.old, new=body.new)
+    accounts.change_password(session, actor, token, old=body.old, new=body.new)
 
 
 @router.put("/program", operation_id="changeProgram")
-def change_program(body: ProgramIn, who: Registrar, session: Db) -> Me:
+def change_program(body: ProgramIn, actor: Registrar, session: Db) -> Me:
     """Say where the school is, whose words it uses, what paper it prints on."""
     change = accounts.ProgramChange(body.time_zone, body.words, body.paper)
-    return _me(accounts.change_program(session, who, change))
+    return _me(accounts.change_program(session, actor, change))
 
 
 @router.post("/invitations", operation_id="invite", status_code=201)
-def invite(who: Registrar, session: Db, body: HelpIn | None = None) -> InvitationOut:
+def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> InvitationOut:
     """An invitation for somebody who helps; for a second director if nothing is said."""
     wanted = body or HelpIn(role="director")
     help_ = accounts.Help(Role(wanted.role), tuple(wanted.section_ids), wanted.student_id)
-    token = accounts.invite(session, who, help_)
+    token = accounts.invite(session, actor, help_)
     return InvitationOut(token=token, days=accounts.INVITED_FOR.days)
 
 
@@ -196,4 +200,4 @@ def accept_invitation(
     comer = _with_device(comer)
     session_token = signing_in.begin_session(session, person, comer)
     _hand_over(response, session_token, comer)
-    return _me(signing_in.who_is(session, session_token))
+    return _me(signing_in.actor_of(session, session_token))

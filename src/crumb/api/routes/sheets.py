@@ -28,46 +28,48 @@ def _job(job: Job) -> SheetJobOut:
 
 @router.post("/of/{assignment_id}", operation_id="orderSheets", status_code=202)
 def order_sheets(
-    assignment_id: UUID, who: Sender, session: Db, body: SheetsIn | None = None
+    assignment_id: UUID, actor: Sender, session: Db, body: SheetsIn | None = None
 ) -> SheetJobOut:
     """Have the sheets of everything sent with an assignment printed."""
     boxes = body is not None and body.boxes
-    return _job(printing.order_sheets(session, who, assignment_id, boxes=boxes))
+    return _job(printing.order_sheets(session, actor, assignment_id, boxes=boxes))
 
 
 @router.get("/jobs/{job_id}", operation_id="getSheetJob")
-def get_sheet_job(job_id: UUID, who: Sender, session: Db) -> SheetJobOut:
+def get_sheet_job(job_id: UUID, actor: Sender, session: Db) -> SheetJobOut:
     """How far they are."""
-    return _job(get_job(session, who, job_id, "sheets"))
+    return _job(get_job(session, actor, job_id, "sheets"))
 
 
 @router.post("/jobs/{job_id}/cancel", operation_id="cancelSheets")
-def cancel_sheets(job_id: UUID, who: Sender, session: Db) -> SheetJobOut:
+def cancel_sheets(job_id: UUID, actor: Sender, session: Db) -> SheetJobOut:
     """Print them no further."""
-    return _job(cancel(session, who, job_id, "sheets"))
+    return _job(cancel(session, actor, job_id, "sheets"))
 
 
 @router.get("/jobs/{job_id}/pdf", operation_id="getSheets", response_class=Response)
-def get_sheets(job_id: UUID, who: Sender, session: Db, files: Files) -> Response:
+def get_sheets(job_id: UUID, actor: Sender, session: Db, files: Files) -> Response:
     """The PDF."""
     return Response(
-        printing.printed(session, files, who, job_id),
+        printing.printed(session, files, actor, job_id),
         media_type="application/pdf",
         headers={"Content-Disposition": 'inline; filename="practice-printing.pdf"'},
     )
 
 
 @router.get("/{code}", operation_id="getSheet")
-def get_sheet(code: SheetCode, who: Member, session: Db) -> SheetOut:
+def get_sheet(code: SheetCode, actor: Member, session: Db) -> SheetOut:
     """A sheet by its printed code."""
-    return _sheet(ticks.find_sheet(session, who, code))
+    return _sheet(ticks.find_sheet(session, actor, code))
 
 
 @router.post("/{code}", operation_id="enterTicks")
-def enter_ticks(code: SheetCode, body: TicksIn, who: Member, session: Db, today: Today) -> SheetOut:
+def enter_ticks(
+    code: SheetCode, body: TicksIn, actor: Member, session: Db, today: Today
+) -> SheetOut:
     """What was ticked on it."""
     boxes = [ticks.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
-    return _sheet(ticks.enter_ticks(session, who, code, boxes, body.played_on, today))
+    return _sheet(ticks.enter_ticks(session, actor, code, boxes, body.played_on, today))
 
 
 def _sheet(view: ticks.SheetView) -> SheetOut:

@@ -29,43 +29,43 @@ from crumb.api.views.wall import (
     joins_out,
     secure_out,
 )
-from crumb.core.evidence.doubts import SAID
 from crumb.core.evidence.model import Doubt, What
+from crumb.core.evidence.plausibility import SAID
 from crumb.core.plan.cures import CURES
 from crumb.core.score.naming import span_label
 from crumb.core.split.nested import DEEPEST
-from crumb.services.evidence import diary, heard
-from crumb.services.evidence.ways import verdicts
+from crumb.services.evidence import diary, symptoms
+from crumb.services.evidence.way_comparison import verdicts
 from crumb.services.library import pieces
-from crumb.services.standings import resting, wall
+from crumb.services.wall import cell_evidence, grid
 
 router = APIRouter(prefix="/wall", tags=["wall"])
 
 
 @router.get("/cures", operation_id="listCures")
-def list_cures(who: Watcher) -> list[CureOut]:
+def list_cures(actor: Watcher) -> list[CureOut]:
     """What can be heard, and what mends it."""
     return [cure_out(cure) for cure in CURES]
 
 
 @router.get("/news", operation_id="listNews")
-def list_news(who: Watcher, session: Db, today: Today) -> list[NewsOut]:
+def list_news(actor: Watcher, session: Db, today: Today) -> list[NewsOut]:
     """What students said of late that a teacher should see: that it hurts comes first."""
-    return [news_out(one) for one in diary.news(session, who, today)]
+    return [news_out(one) for one in diary.news(session, actor, today)]
 
 
 @router.get("/diary/{student_id}", operation_id="getDiary")
-def get_diary(student_id: UUID, who: Watcher, session: Db, today: Today) -> DiaryOut:
+def get_diary(student_id: UUID, actor: Watcher, session: Db, today: Today) -> DiaryOut:
     """A student's diary of the last weeks."""
-    return diary_out(diary.of_student(session, who, student_id, today))
+    return diary_out(diary.of_student(session, actor, student_id, today))
 
 
 @router.post("/{part_id}/heard", operation_id="sayHeard", status_code=201)
-def say_heard(part_id: UUID, body: HeardIn, who: Hearer, session: Db) -> Made:
+def say_heard(part_id: UUID, body: HeardIn, actor: Hearer, session: Db) -> Made:
     """Note what was heard of a student or a section on a chunk: drills and plans follow it."""
-    row = heard.say(
+    row = symptoms.say(
         session,
-        who,
+        actor,
         part_id,
         body.chunk_id,
         body.words,
@@ -76,16 +76,16 @@ def say_heard(part_id: UUID, body: HeardIn, who: Hearer, session: Db) -> Made:
 
 
 @router.post("/heard/{heard_id}/end", operation_id="endHeard", status_code=204)
-def end_heard(heard_id: UUID, who: Hearer, session: Db, back: bool = False) -> None:
+def end_heard(heard_id: UUID, actor: Hearer, session: Db, back: bool = False) -> None:
     """It is mended; or, back, it is not after all."""
-    heard.end(session, who, heard_id, back=back)
+    symptoms.end(session, actor, heard_id, back=back)
 
 
 @router.get("/{part_id}/{section_id}", operation_id="getWall")
 def get_wall(
     part_id: UUID,
     section_id: UUID,
-    who: Watcher,
+    actor: Watcher,
     session: Db,
     today: Today,
     depth: Annotated[int, Query(ge=0, le=DEEPEST)] = 0,
@@ -95,7 +95,7 @@ def get_wall(
 
     With ``first``, so many students only, by name: what a screen holds is there sooner.
     """
-    view = wall.wall(session, who, part_id, section_id, today, depth, first)
+    view = grid.wall(session, actor, part_id, section_id, today, depth, first)
     return WallOut(
         of=view.of,
         deepest=view.deepest,
@@ -117,11 +117,11 @@ def get_wall(
 
 @router.get("/{part_id}/evidence/{student_id}/{chunk_id}", operation_id="getEvidence")
 def get_evidence(
-    part_id: UUID, student_id: UUID, chunk_id: UUID, who: Watcher, session: Db, today: Today
+    part_id: UUID, student_id: UUID, chunk_id: UUID, actor: Watcher, session: Db, today: Today
 ) -> EvidenceOut:
     """What a level rests on."""
-    found = resting.evidence(session, who, part_id, student_id, chunk_id, today)
-    part = pieces.load_part(session, who, part_id).part
+    found = cell_evidence.evidence(session, actor, part_id, student_id, chunk_id, today)
+    part = pieces.load_part(session, actor, part_id).part
     return EvidenceOut(
         student=found.student,
         chunk=found.chunk.label,
@@ -136,7 +136,7 @@ def get_evidence(
         slips=[SlipsOut(place=place, count=count) for place, count in found.slips],
         joins=joins_out(found.joins),
         longest=None if found.longest is None else span_label(part, found.longest),
-        heard=[heard_out(*one) for one in heard.of_student(session, student_id, chunk_id)],
+        heard=[heard_out(*one) for one in symptoms.of_student(session, student_id, chunk_id)],
         repetitions=[
             EvidenceRow(
                 what=What(one.row.what).value,

@@ -26,26 +26,26 @@ from crumb.api.schemas.whole_wall import (
 from crumb.api.views.hearing import my_part_out
 from crumb.api.views.places import position_out
 from crumb.core.score.naming import span_label
-from crumb.services.ensemble import cells, hearing, troubles, weeks, whole_wall
-from crumb.services.ensemble.whole_wall import DeskRows, PlayerRow
+from crumb.services import hearing
 from crumb.services.library import pieces
 from crumb.services.people.roster import get_student
-from crumb.services.standings import wall
+from crumb.services.wall import grid, piece_wall, selected_cells, slip_map, weeks
+from crumb.services.wall.piece_wall import DeskRows, PlayerRow
 
 router = APIRouter(prefix="/wall", tags=["wall"])
 
 
 @router.get("/opening", operation_id="getWallOpening")
-def get_opening(who: Watcher, session: Db) -> OpeningOut:
+def get_opening(actor: Watcher, session: Db) -> OpeningOut:
     """Where most was begun and is open still."""
-    found = wall.most_open(session, who)
+    found = grid.most_open(session, actor)
     return OpeningOut(part_id=found[0] if found else None, section_id=found[1] if found else None)
 
 
 @router.get("/week", operation_id="getWeek")
-def get_week(who: Watcher, session: Db, today: Today, day: Day | None = None) -> DoneWeekOut:
+def get_week(actor: Watcher, session: Db, today: Today, day: Day | None = None) -> DoneWeekOut:
     """What everybody did in the week of a day, apart from what they can play."""
-    week = weeks.week_of(session, who, day or today)
+    week = weeks.week_of(session, actor, day or today)
     return DoneWeekOut(
         first=week.first,
         last=week.last,
@@ -66,9 +66,9 @@ def get_week(who: Watcher, session: Db, today: Today, day: Day | None = None) ->
 
 
 @router.get("/pieces/{piece_id}", operation_id="getPieceWall")
-def get_piece_wall(piece_id: UUID, who: Watcher, session: Db) -> PieceWallOut:
+def get_piece_wall(piece_id: UUID, actor: Watcher, session: Db) -> PieceWallOut:
     """Everybody who plays in a piece, by passage."""
-    found = whole_wall.piece_wall(session, who, piece_id)
+    found = piece_wall.piece_wall(session, actor, piece_id)
     return PieceWallOut(
         title=found.piece.title,
         passages=list(found.passages),
@@ -99,25 +99,25 @@ def _player_row(row: PlayerRow) -> PlayerRowOut:
 
 
 @router.get("/students/{student_id}", operation_id="getStudentWall")
-def get_student_wall(student_id: UUID, who: Watcher, session: Db, today: Today) -> StudentWallOut:
+def get_student_wall(student_id: UUID, actor: Watcher, session: Db, today: Today) -> StudentWallOut:
     """All that one student was sent: levels by chunk, and what was said there."""
-    student = get_student(session, who, student_id)
+    student = get_student(session, actor, student_id)
     heard = hearing.last_of(session, student_id)
     return StudentWallOut(
         name=student.name,
         parts=[
-            my_part_out(one, pieces.get_piece(session, who, one[0].row.piece_id).title, heard)
-            for one in wall.parts_of(session, who, student_id, today)
+            my_part_out(one, pieces.get_piece(session, actor, one[0].row.piece_id).title, heard)
+            for one in grid.parts_of(session, actor, student_id, today)
         ],
     )
 
 
 @router.post("/{part_id}/cells/send", operation_id="sendCells", status_code=201)
 def send_cells(
-    part_id: UUID, body: SendCellsIn, who: Sender, session: Db, today: Today
+    part_id: UUID, body: SendCellsIn, actor: Sender, session: Db, today: Today
 ) -> list[CellsSentOut]:
     """Send a drill to each student on just the chunks that were chosen for them."""
-    wish = cells.CellsWish(
+    wish = selected_cells.CellsWish(
         tuple((one.student_id, one.chunk_id) for one in body.cells),
         body.drill,
         body.due_on,
@@ -127,34 +127,34 @@ def send_cells(
     def send() -> list[CellsSentOut]:
         return [
             CellsSentOut(chunks=list(one.chunks), students=one.students, why_not=one.why_not)
-            for one in cells.send(session, who, part_id, wish, today)
+            for one in selected_cells.send(session, actor, part_id, wish, today)
         ]
 
-    return answered_once(session, who, body.id, "send cells", send, list[CellsSentOut])
+    return answered_once(session, actor, body.id, "send cells", send, list[CellsSentOut])
 
 
 @router.post("/{part_id}/cells/heard", operation_id="sayCells", status_code=201)
-def say_cells(part_id: UUID, body: SayCellsIn, who: Hearer, session: Db) -> SaidOfOut:
+def say_cells(part_id: UUID, body: SayCellsIn, actor: Hearer, session: Db) -> SaidOfOut:
     """Say of every chosen cell what was heard there."""
     chosen = [(one.student_id, one.chunk_id) for one in body.cells]
 
     def say() -> SaidOfOut:
-        return SaidOfOut(students=cells.say(session, who, part_id, chosen, body.words))
+        return SaidOfOut(students=selected_cells.say(session, actor, part_id, chosen, body.words))
 
-    return answered_once(session, who, body.id, "say cells", say, SaidOfOut)
+    return answered_once(session, actor, body.id, "say cells", say, SaidOfOut)
 
 
 @router.get("/{part_id}/trouble", operation_id="getTrouble")
 def get_trouble(
     part_id: UUID,
-    who: Watcher,
+    actor: Watcher,
     session: Db,
     section_id: UUID | None = None,
     student_id: UUID | None = None,
 ) -> TroubleOut:
     """Where slips fall on a part: of a student, of a section, or of everybody."""
-    hand, found = troubles.of_part(
-        session, who, part_id, section_id=section_id, student_id=student_id
+    hand, found = slip_map.of_part(
+        session, actor, part_id, section_id=section_id, student_id=student_id
     )
     return TroubleOut(
         total=found.total,

@@ -8,8 +8,8 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
 from crumb.api.spoken import Said
-from crumb.core.ensemble.taking import LONGEST_SECONDS
-from crumb.core.ensemble.tasks import MOST_CHOICES, MOST_WANTED
+from crumb.core.takes.alignment import LONGEST_SECONDS
+from crumb.core.takes.tasks import MOST_CHOICES, MOST_WANTED
 
 
 class TakeRulesOut(BaseModel):

@@ -19,7 +19,7 @@ from crumb.api.schemas.drills import (
 )
 from crumb.api.views.places import chunk_out
 from crumb.core.drills import DrillKind, drill_kind
-from crumb.core.drills.fitting import Climb, rungs_within
+from crumb.core.drills.ladder_fit import Climb, rungs_within
 from crumb.core.drills.ranking import Ranked, Situation
 from crumb.core.drills.recipes import RecipeItem
 from crumb.core.drills.sent import SentDrill, SentStep
@@ -27,7 +27,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Sound
 from crumb.core.score.slicing import bars_of
-from crumb.services.drills.working import LadderSettings, Worked
+from crumb.services.drills.bench import LadderSettings, Worked
 from crumb.services.maps.chunks import ChunkView
 
 

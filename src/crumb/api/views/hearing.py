@@ -6,8 +6,8 @@ from uuid import UUID
 from crumb.api.schemas.practice import LastHearingOut, MyPartOut
 from crumb.api.views.places import chunk_out
 from crumb.api.views.wall import cell_out
-from crumb.services.ensemble.hearing import LastHeard
-from crumb.services.standings.wall import MapOfPart
+from crumb.services.hearing import LastHeard
+from crumb.services.wall.grid import MapOfPart
 
 
 def last_hearing_out(last: LastHeard | None) -> LastHearingOut | None:

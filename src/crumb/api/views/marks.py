@@ -3,11 +3,11 @@
 from crumb.api.schemas.common import PositionOut
 from crumb.api.schemas.marks import Layer, MarkOut
 from crumb.core.score.marks import KINDS
-from crumb.services.who import Who
+from crumb.services.access import Actor
 from crumb.store.tables import Mark
 
 
-def mark_out(mark: Mark, who: Who) -> MarkOut:
+def mark_out(mark: Mark, actor: Actor) -> MarkOut:
     """A mark."""
     return MarkOut(
         id=mark.id,
@@ -17,5 +17,5 @@ def mark_out(mark: Mark, who: Who) -> MarkOut:
         text=mark.text,
         at=PositionOut(index=mark.index, at=str(mark.at)),
         section_id=mark.section_id,
-        is_mine=mark.author_id == who.person_id,
+        is_mine=mark.author_id == actor.person_id,
     )

@@ -28,8 +28,8 @@ from crumb.core.score.naming import measure_name
 from crumb.core.score.page_map import page_map_of
 from crumb.core.score.position import beat_of, beat_positions
 from crumb.services.library.pieces import PartInHand
-from crumb.services.library.surveying import survey_of
-from crumb.services.music.kinship import KinView
+from crumb.services.library.surveys import survey_of
+from crumb.services.music.kin import KinView
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
 from crumb.store.codecs.reports import report_from_json
 from crumb.store.tables import Piece, PiecePart

@@ -27,15 +27,15 @@ from crumb.core.plan.weeks import Week
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
 from crumb.services.planning.days import PlannedDay
-from crumb.services.planning.knowing import Music
+from crumb.services.planning.plan_settings import Change, PassageWish, PlanSettings
+from crumb.services.planning.planner_inputs import Music
 from crumb.services.planning.plans import PlanView, StudentPlan
-from crumb.services.planning.wishes import Change, PassageWish, PlanWish
 from crumb.store.tables import PlanRow
 
 
-def wish_in(body: PlanIn) -> PlanWish:
+def wish_in(body: PlanIn) -> PlanSettings:
     """What was asked for."""
-    return PlanWish(
+    return PlanSettings(
         part_id=body.part_id,
         section_id=body.section_id,
         on=body.on,
@@ -55,7 +55,7 @@ def wish_in(body: PlanIn) -> PlanWish:
     )
 
 
-def wish_out(wish: PlanWish) -> PlanIn:
+def wish_out(wish: PlanSettings) -> PlanIn:
     """The same, to be changed."""
     return PlanIn(
         part_id=wish.part_id,

@@ -16,8 +16,8 @@ from crumb.api.schemas.practice import (
     WayOut,
     WaysOut,
 )
-from crumb.core.drills.comparing import Comparison
-from crumb.core.drills.schools import Other
+from crumb.core.drills.alternatives import Other
+from crumb.core.drills.comparison import Comparison
 from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.diary import DiaryKind, Line, seconds_by_category
 from crumb.core.evidence.slips import LABELS, judged

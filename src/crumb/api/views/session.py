@@ -3,7 +3,7 @@
 from pydantic import TypeAdapter
 
 from crumb.api.schemas.session import RightName, RoleName
-from crumb.services.who import Right, Role, Who
+from crumb.services.access import Actor, Permission, Role
 
 _ROLE: TypeAdapter[RoleName] = TypeAdapter(RoleName)
 _RIGHT: TypeAdapter[RightName] = TypeAdapter(RightName)
@@ -14,6 +14,6 @@ def role_name(role: Role) -> RoleName:
     return _ROLE.validate_python(role.value)
 
 
-def rights_of(who: Who) -> list[RightName]:
+def rights_of(actor: Actor) -> list[RightName]:
     """What somebody may do."""
-    return [_RIGHT.validate_python(right.name.lower()) for right in Right if who.may(right)]
+    return [_RIGHT.validate_python(right.name.lower()) for right in Permission if actor.may(right)]

@@ -14,7 +14,7 @@ from crumb.core.split.order import ordered
 from crumb.core.split.proposals import seams
 from crumb.core.survey.tags import TAGS
 from crumb.services.library.pieces import PartInHand
-from crumb.services.library.surveying import survey_of
+from crumb.services.library.surveys import survey_of
 from crumb.services.maps.chunks import MapView
 from crumb.services.maps.tags import Tagged
 

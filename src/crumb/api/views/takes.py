@@ -14,9 +14,9 @@ from crumb.api.schemas.takes import (
     WantedOut,
 )
 from crumb.api.views.places import position_out
-from crumb.services.ensemble.style import StyleView
-from crumb.services.ensemble.takes import anchors_of
-from crumb.services.ensemble.tasks import Owed, Passage, TaskView
+from crumb.services.takes.style import StyleView
+from crumb.services.takes.takes import anchors_of
+from crumb.services.takes.tasks import Owed, Passage, TaskView
 from crumb.store.tables import Take
 
 

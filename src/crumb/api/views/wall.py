@@ -14,8 +14,8 @@ from crumb.api.schemas.wall import (
 from crumb.core.drills import drill_kind
 from crumb.core.mastery.course import DayStood
 from crumb.core.plan.cures import Cure
-from crumb.services.standings.cells import Cell
-from crumb.services.standings.resting import Joins, Resting
+from crumb.services.wall.cell_evidence import Joins, Resting
+from crumb.services.wall.cells import Cell
 from crumb.store.tables import Heard
 
 SEAMS: Mapping[tuple[bool, bool], Seams] = {

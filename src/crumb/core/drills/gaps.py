@@ -10,7 +10,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
-from crumb.core.drills.making import laid_step, marked_step, word_at, written_step
+from crumb.core.drills.build import laid_step, marked_step, word_at, written_step
 from crumb.core.drills.model import DOWN, LEARN, Slip, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.evidence.model import Kind

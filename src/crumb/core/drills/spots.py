@@ -5,10 +5,10 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 from crumb.core.drills.passage import Passage
-from crumb.core.kin.compare import are_near, commonest_shift, differences
-from crumb.core.kin.model import Attack
 from crumb.core.score.model import Measure, Note
 from crumb.core.score.position import Position, absolute
+from crumb.core.similarity.compare import are_near, commonest_shift, differences
+from crumb.core.similarity.model import Attack
 from crumb.core.survey.fingers import CHARTS, change
 from crumb.core.survey.slide import path as slide_path
 from crumb.core.survey.strings import OPEN

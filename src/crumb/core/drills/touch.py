@@ -6,7 +6,7 @@ Letting go at once, short or joined changes how a step looks; proof stays as it 
 from collections.abc import Callable
 from dataclasses import replace
 
-from crumb.core.drills.making import is_landing, marked_step
+from crumb.core.drills.build import is_landing, marked_step
 from crumb.core.drills.model import DrillKind, Parameter, Setting, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.evidence.model import Kind

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from crumb.core.evidence.model import Doubt, Evidence, What
 from crumb.core.mastery.chunk import Standing
-from crumb.core.mastery.folding import Kept, Target, folded, nothing, standing_of
+from crumb.core.mastery.replay import ReplayState, Target, advance_state, nothing, standing_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,9 +29,9 @@ class DayStood:
 def course(target: Target, evidence: Iterable[Evidence]) -> list[DayStood]:
     """The days on which something was played on a chunk, in order."""
     kept = nothing(target)
-    evenings: dict[date, Kept] = {}
+    evenings: dict[date, ReplayState] = {}
     for one in sorted(evidence, key=lambda each: each.order):
-        before, kept = kept, folded(kept, one, target)
+        before, kept = kept, advance_state(kept, one, target)
         if kept is not before:
             evenings[one.day or one.at.date()] = kept
     return [_stood(day, standing_of(evening, target)) for day, evening in evenings.items()]

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from fractions import Fraction
 
 from crumb.core.evidence.model import Doubt, Evidence, Kind, What
-from crumb.core.mastery.folding import Target
+from crumb.core.mastery.replay import Target
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span, absolute
 

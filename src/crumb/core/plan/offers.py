@@ -7,10 +7,10 @@ from fractions import Fraction
 from math import ceil, floor
 
 from crumb.core.mastery.levels import AT_TEMPO
-from crumb.core.plan.changing import capped, left_out
-from crumb.core.plan.forecasting import LIKELY, chance_of, date_for
+from crumb.core.plan.forecast import LIKELY, chance_of, date_for
 from crumb.core.plan.model import ChunkState, Offer, PlanAsk
 from crumb.core.plan.rates import costs, left_of, start_of
+from crumb.core.plan.variants import capped, left_out
 
 MOST_MINUTES = 120
 """More a day is no offer to make to anybody's hands or lips (our own choice)."""

@@ -10,8 +10,8 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from crumb.core.mastery.levels import NEW
+from crumb.core.plan.learning_order import in_order
 from crumb.core.plan.model import PlanAsk
-from crumb.core.plan.ordering import in_order
 from crumb.core.plan.rates import priors_of
 
 LEAST_DAYS = 3

@@ -8,7 +8,7 @@ import re
 from itertools import pairwise
 
 from crumb.core.errors import BadAddress
-from crumb.core.score.halves import (
+from crumb.core.score.half_measures import (
     attack_offsets,
     beat_offsets,
     beyond,

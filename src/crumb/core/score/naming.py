@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from crumb.core.errors import CrumbError
-from crumb.core.score.halves import (
+from crumb.core.score.half_measures import (
     attack_offsets,
     beat_offsets,
     beyond,

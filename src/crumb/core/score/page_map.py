@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass, replace
 
 from crumb.core.errors import BadSetting
-from crumb.core.score.halves import home
+from crumb.core.score.half_measures import home
 from crumb.core.score.model import Part
 from crumb.core.score.written import parse_span
 

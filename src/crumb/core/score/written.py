@@ -20,7 +20,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from crumb.core.errors import BadAddress, EmptySpan
-from crumb.core.score.halves import (
+from crumb.core.score.half_measures import (
     attack_offsets,
     beat_offsets,
     beyond,

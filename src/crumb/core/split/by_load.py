@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from statistics import median
 
-from crumb.core.score.halves import is_barline
+from crumb.core.score.half_measures import is_barline
 from crumb.core.score.meter import beat_starts
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.position import Position, Span, absolute, beat_positions, is_held

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from crumb.core.errors import ChunkEditRefused
-from crumb.core.score.halves import whole_measures
+from crumb.core.score.half_measures import whole_measures
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import (

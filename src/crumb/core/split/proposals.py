@@ -7,7 +7,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from crumb.core.errors import ChunkEditRefused
-from crumb.core.score.halves import is_barline
+from crumb.core.score.half_measures import is_barline
 from crumb.core.score.model import ZERO, Measure, Part
 from crumb.core.score.position import (
     Position,

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.halves import with_halves
+from crumb.core.score.half_measures import with_halves
 from crumb.core.score.model import (
     ZERO,
     Measure,

@@ -11,7 +11,8 @@ from lxml import etree
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.halves import with_halves
+from crumb.core.score.common_marks import marks_of, with_marks
+from crumb.core.score.half_measures import with_halves
 from crumb.core.score.meter import beams_of
 from crumb.core.score.model import (
     ZERO,
@@ -25,7 +26,6 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import beam
 from crumb.core.score.pitch import Transposition
-from crumb.core.score.shared import marks_of, with_marks
 from crumb.formats.mei.controls import Controls
 from crumb.formats.mei.definitions import (
     Staff,

@@ -12,10 +12,10 @@ from lxml import etree
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.accidentals import with_accidentals
-from crumb.core.score.halves import with_halves
+from crumb.core.score.common_marks import Marks, marks_of, with_marks
+from crumb.core.score.half_measures import with_halves
 from crumb.core.score.model import Measure, Part, Score
 from crumb.core.score.pitch import Transposition
-from crumb.core.score.shared import Marks, marks_of, with_marks
 from crumb.formats.musicxml.bounds import MOST_PART_MEASURES, MOST_PARTS
 from crumb.formats.musicxml.container import HEADING, broken, elements, plain_xml
 from crumb.formats.musicxml.cutting import CutPart, NotCuttable, cut

@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session
 from crumb.core.evidence.diary import DiaryKind, Line
 from crumb.core.evidence.slips import SlipKind
 from crumb.core.score.position import Position
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
 from crumb.services.people.roster import get_student, seen_students
-from crumb.services.who import Who
 from crumb.store.queries import diary as ask
 from crumb.store.tables import Diary
 
@@ -53,25 +53,27 @@ class News:
     line: Line
 
 
-def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[LineSaid]) -> None:
+def keep(
+    session: Session, actor: Actor, slips: Sequence[SlipSaid], lines: Sequence[LineSaid]
+) -> None:
     """Keep what a student said; the same twice is kept once, and nothing is ever changed.
 
     Raises:
         NotFound: a slip or drill that is not the student's.
         NotAccepted: a clean repetition is no slip; a place outside of the part.
     """
-    known = ask.slips_of(session, who.person_id, (s.repetition_id for s in slips))
+    known = ask.slips_of(session, actor.person_id, (s.repetition_id for s in slips))
     parts = {part_id for part_id, _ in known.values()} if any(s.at for s in slips) else set()
     lengths = {
-        part_id: [m.length for m in load_part(session, who, part_id).part.measures]
+        part_id: [m.length for m in load_part(session, actor, part_id).part.measures]
         for part_id in parts
     }
     for slip in slips:
         _check(slip, known, lengths)
     items = {line.item_id for line in lines if line.item_id is not None}
-    if items - ask.sent_to(session, who.person_id, items):
+    if items - ask.sent_to(session, actor.person_id, items):
         raise NotFound("This is not on your list.")
-    zone = ZoneInfo(who.time_zone)
+    zone = ZoneInfo(actor.time_zone)
     ask.keep_slips(
         session,
         [
@@ -90,8 +92,8 @@ def keep(session: Session, who: Who, slips: Sequence[SlipSaid], lines: Sequence[
         [
             {
                 "id": line.id,
-                "program_id": who.program_id,
-                "student_id": who.person_id,
+                "program_id": actor.program_id,
+                "student_id": actor.person_id,
                 "kind": line.kind,
                 "item_id": line.item_id,
                 "at": line.at,
@@ -120,31 +122,31 @@ def _check(
         raise NotAccepted("That place is outside of the music.")
 
 
-def of_student(session: Session, who: Who, student_id: UUID, today: date) -> list[Line]:
+def of_student(session: Session, actor: Actor, student_id: UUID, today: date) -> list[Line]:
     """A student's diary of the last weeks, the newest first.
 
     Raises:
         NotFound: no student of this program.
     """
-    get_student(session, who, student_id)
-    return _lines(session, who, student_id, today)
+    get_student(session, actor, student_id)
+    return _lines(session, actor, student_id, today)
 
 
-def own(session: Session, who: Who, today: date) -> list[Line]:
+def own(session: Session, actor: Actor, today: date) -> list[Line]:
     """One's own diary of the last weeks, the newest first."""
-    return _lines(session, who, who.person_id, today)
+    return _lines(session, actor, actor.person_id, today)
 
 
-def _lines(session: Session, who: Who, student_id: UUID, today: date) -> list[Line]:
-    rows = ask.lines_of(session, who.program_id, student_id, today - _LOOK_BACK)
+def _lines(session: Session, actor: Actor, student_id: UUID, today: date) -> list[Line]:
+    rows = ask.lines_of(session, actor.program_id, student_id, today - _LOOK_BACK)
     return [_line(row) for row in rows]
 
 
-def news(session: Session, who: Who, today: date) -> list[News]:
+def news(session: Session, actor: Actor, today: date) -> list[News]:
     """What a teacher should see of the last days: hurting first, then tight, then the rest."""
     kinds = [DiaryKind.FEELING, DiaryKind.REFUSED]
-    rows = ask.lines_in(session, who.program_id, kinds, today - _NEWS)
-    seen = seen_students(session, who)
+    rows = ask.lines_in(session, actor.program_id, kinds, today - _NEWS)
+    seen = seen_students(session, actor)
     return [
         News(row.student_id, name, _line(row))
         for row, name in rows

@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Evidence
 from crumb.core.mastery.chunk import Rules
-from crumb.core.mastery.folding import Target, folds, standing_of
-from crumb.services.evidence.read import by_student
+from crumb.core.mastery.replay import Target, replay, standing_of
+from crumb.services.evidence.history import by_student
 from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs.mastery import mastery_row, rules_from
 from crumb.store.queries import evidence as kept
@@ -71,7 +71,7 @@ def _rows(
     student_id: UUID,
     played: Iterable[Evidence],
 ) -> list[dict[str, Any]]:
-    made = folds([target for _, target in chunks], played)
+    made = replay([target for _, target in chunks], played)
     return [
         mastery_row(student_id, chunk_id, made[target.span], standing_of(made[target.span], target))
         for chunk_id, target in chunks

@@ -9,12 +9,12 @@ from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Source
 from crumb.core.mastery.chunk import Rules
-from crumb.core.mastery.folding import folds, standing_of
 from crumb.core.mastery.levels import NAMES
+from crumb.core.mastery.replay import replay, standing_of
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted
 from crumb.services.evidence import levels
-from crumb.services.evidence.read import by_student
-from crumb.services.who import Who
+from crumb.services.evidence.history import by_student
 from crumb.store.codecs.mastery import rules_from, rules_to_json
 from crumb.store.queries import locks
 from crumb.store.queries import mastery as ask
@@ -33,9 +33,9 @@ class Effect:
     lowered: int
 
 
-def rules_of(session: Session, who: Who) -> Rules:
+def rules_of(session: Session, actor: Actor) -> Rules:
     """The rules of a program."""
-    return rules_from(ask.rules_kept(session, who.program_id))
+    return rules_from(ask.rules_kept(session, actor.program_id))
 
 
 def checked(rules: Rules) -> Rules:
@@ -55,14 +55,14 @@ def checked(rules: Rules) -> Rules:
     return rules
 
 
-def effect_of(session: Session, who: Who, rules: Rules) -> Effect:
+def effect_of(session: Session, actor: Actor, rules: Rules) -> Effect:
     """What other rules would make of today's levels; nothing is changed.
 
     Raises:
         NotAccepted: no such rules.
     """
     rules = checked(rules)
-    pairs = list(_pairs(session, who, rules))
+    pairs = list(_pairs(session, actor, rules))
     now, then = (Counter(pair[side] for pair in pairs) for side in (0, 1))
     return Effect(
         tuple(now[level] for level in range(len(NAMES))),
@@ -72,15 +72,15 @@ def effect_of(session: Session, who: Who, rules: Rules) -> Effect:
     )
 
 
-def _pairs(session: Session, who: Who, rules: Rules) -> Iterable[tuple[int, int]]:
+def _pairs(session: Session, actor: Actor, rules: Rules) -> Iterable[tuple[int, int]]:
     """The level of each cell where anything was played, as it is and as it would be."""
-    for part_id in ask.parts_of(session, who.program_id):
+    for part_id in ask.parts_of(session, actor.program_id):
         part = levels.graded(session, part_id)
         in_force = ask.chunks_in_force(session, part_id)
         targets = [t for i, t in levels.chunks_of_part(session, part) if i in in_force]
         others = [replace(target, rules=rules) for target in targets]
         for played in by_student(session, part_id).values():
-            before, after = folds(targets, played), folds(others, played)
+            before, after = replay(targets, played), replay(others, played)
             for target, other in zip(targets, others, strict=True):
                 if before[target.span].last is not None:
                     yield (
@@ -89,13 +89,13 @@ def _pairs(session: Session, who: Who, rules: Rules) -> Iterable[tuple[int, int]
                     )
 
 
-def change(session: Session, who: Who, rules: Rules) -> None:
+def change(session: Session, actor: Actor, rules: Rules) -> None:
     """Put other rules in force; every level is worked out anew, by a worker or when played on.
 
     Raises:
         NotAccepted: no such rules.
     """
-    ask.keep_rules(session, who.program_id, rules_to_json(checked(rules)))
+    ask.keep_rules(session, actor.program_id, rules_to_json(checked(rules)))
 
 
 def renew(session: Session, part_id: UUID) -> None:

@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges, Standing
-from crumb.core.mastery.folding import Target, standing_of
+from crumb.core.mastery.replay import Target, standing_of
 from crumb.core.score.position import Position, Span
 from crumb.services.evidence.levels import graded
 from crumb.services.library.pieces import PartInHand

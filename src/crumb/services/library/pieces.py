@@ -12,9 +12,9 @@ from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
 from crumb.core.score.page_map import PageMap, with_page_map
 from crumb.formats.musicxml.reader import read_part
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.lately import Lately
-from crumb.services.who import Who
+from crumb.services.lru_cache import LruCache
 from crumb.store.queries import locks
 from crumb.store.queries import pieces as ask
 from crumb.store.tables import Piece, PiecePart
@@ -40,7 +40,7 @@ class PartInHand:
         return instrument_of(self.part)
 
 
-_parts: Lately[tuple[UUID, str, str], Part] = Lately(256)
+_parts: LruCache[tuple[UUID, str, str], Part] = LruCache(256)
 """Parts read last. Notation never changes, so they stay true."""
 
 
@@ -62,37 +62,41 @@ def _read(session: Session, row: PiecePart) -> Part:
     return _parts.keep(key, part)
 
 
-def list_pieces(session: Session, who: Who) -> list[tuple[Piece, list[PiecePart]]]:
+def list_pieces(session: Session, actor: Actor) -> list[tuple[Piece, list[PiecePart]]]:
     """Pieces of the program as they stand, newest first, each with its parts in score order."""
     by_piece: dict[UUID, list[PiecePart]] = {}
-    for part in ask.parts_of(session, who.program_id):
+    for part in ask.parts_of(session, actor.program_id):
         by_piece.setdefault(part.piece_id, []).append(part)
-    found = ask.pieces_of(session, who.program_id)
+    found = ask.pieces_of(session, actor.program_id)
     return [(piece, by_piece.get(piece.id, [])) for piece in found]
 
 
-def piece_with_parts(session: Session, who: Who, piece_id: UUID) -> tuple[Piece, list[PiecePart]]:
+def piece_with_parts(
+    session: Session, actor: Actor, piece_id: UUID
+) -> tuple[Piece, list[PiecePart]]:
     """A piece with its parts in score order.
 
     Raises:
         NotFound: not here.
     """
-    return get_piece(session, who, piece_id), list(ask.parts_in(session, piece_id))
+    return get_piece(session, actor, piece_id), list(ask.parts_in(session, piece_id))
 
 
-def get_piece(session: Session, who: Who, piece_id: UUID) -> Piece:
+def get_piece(session: Session, actor: Actor, piece_id: UUID) -> Piece:
     """A piece of the program.
 
     Raises:
         NotFound: not here.
     """
-    piece = ask.piece_of(session, who.program_id, piece_id)
+    piece = ask.piece_of(session, actor.program_id, piece_id)
     if piece is None:
         raise NotFound("There is no such piece.")
     return piece
 
 
-def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = False) -> PartInHand:
+def load_part(
+    session: Session, actor: Actor, part_id: UUID, *, for_change: bool = False
+) -> PartInHand:
     """A part of the program, locked until the transaction ends if it is to be changed.
 
     Raises:
@@ -100,7 +104,7 @@ def load_part(session: Session, who: Who, part_id: UUID, *, for_change: bool = F
     """
     if for_change:
         locks.have_part(session, part_id)
-    row = ask.part_of(session, who.program_id, part_id, for_change=for_change)
+    row = ask.part_of(session, actor.program_id, part_id, for_change=for_change)
     if row is None:
         raise NotFound("There is no such part.")
     return PartInHand(row, _read(session, row))

@@ -8,8 +8,8 @@ from sqlalchemy.orm import Session
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.playing import playing_order
 from crumb.core.score.position import Sound, sounds
+from crumb.services.access import Actor
 from crumb.services.library.pieces import PartInHand, load_part, piece_with_parts
-from crumb.services.who import Who
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,18 +40,18 @@ def reference(hand: PartInHand) -> Reference:
     return Reference(tuple(heard), at, hand.instrument.family)
 
 
-def others(session: Session, who: Who, hand: PartInHand) -> list[tuple[PartInHand, Reference]]:
+def others(session: Session, actor: Actor, hand: PartInHand) -> list[tuple[PartInHand, Reference]]:
     """The other parts of the piece as they sound beside a part, those that go with it throughout.
 
     Versions of a part for another instrument are no voices of the piece, and what is on paper
     sounds not.
     """
-    _, rows = piece_with_parts(session, who, hand.row.piece_id)
+    _, rows = piece_with_parts(session, actor, hand.row.piece_id)
     found = []
     for row in rows:
         if row.id == hand.row.id or row.version_of_id is not None:
             continue
-        other = load_part(session, who, row.id)
+        other = load_part(session, actor, row.id)
         if other.part.has_notes and _goes_with(other.part, hand.part):
             found.append((other, reference(other)))
     return found

@@ -12,8 +12,8 @@ from crumb.core.split import nested
 from crumb.core.split.chunk_map import ChunkMap
 from crumb.core.split.nested import Edge, NestedMap
 from crumb.services.errors import NotFound
-from crumb.services.lately import Lately
 from crumb.services.library.pieces import PartInHand
+from crumb.services.lru_cache import LruCache
 from crumb.store.codecs import maps as codec
 from crumb.store.queries import maps as ask
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap
@@ -159,7 +159,7 @@ def get_chunk(session: Session, hand: PartInHand, chunk_id: UUID) -> ChunkView:
     return _viewed(hand, chunk)
 
 
-_views: Lately[UUID, ChunkView] = Lately(20_000)
+_views: LruCache[UUID, ChunkView] = LruCache(20_000)
 """Chunks seen last. Neither their span nor the notation of their part ever changes."""
 
 

@@ -12,7 +12,7 @@ from crumb.core.split.nested import Edge, NestedMap
 from crumb.core.split.order import ORDERS
 from crumb.core.survey.model import Survey
 from crumb.services.library.pieces import PartInHand
-from crumb.services.library.surveying import survey_of
+from crumb.services.library.surveys import survey_of
 from crumb.services.maps.chunks import OrderWish
 
 

@@ -8,11 +8,11 @@ from sqlalchemy.orm import Session
 from crumb.core.score.address import find_span
 from crumb.core.score.position import Span, whole
 from crumb.core.split.chunk_map import with_landing
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted
 from crumb.services.evidence import levels
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, MapView, chunks_of, get_chunk, keep_chunks
-from crumb.services.who import Who
 from crumb.store.queries import mastery as ask
 
 
@@ -25,7 +25,7 @@ class Pointed:
     last: UUID | None = None
 
 
-def keep(session: Session, who: Who, part_id: UUID, pointed: Pointed) -> ChunkView:
+def keep(session: Session, actor: Actor, part_id: UUID, pointed: Pointed) -> ChunkView:
     """A passage as something to work on, with everybody's level on it; the same one each time.
 
     It lands on the note after it where there is one, as chunks do.
@@ -35,13 +35,13 @@ def keep(session: Session, who: Who, part_id: UUID, pointed: Pointed) -> ChunkVi
         NotFound: no such part, or a chunk that is not of it.
         NotAccepted: the chunks stand the wrong way round.
     """
-    hand = load_part(session, who, part_id, for_change=True)
+    hand = load_part(session, actor, part_id, for_change=True)
     return _kept(session, hand, _span(session, hand, pointed))
 
 
-def keep_span(session: Session, who: Who, part_id: UUID, span: Span) -> ChunkView:
+def keep_span(session: Session, actor: Actor, part_id: UUID, span: Span) -> ChunkView:
     """A stretch of a part as something to work on; see :func:`keep`."""
-    return _kept(session, load_part(session, who, part_id, for_change=True), span)
+    return _kept(session, load_part(session, actor, part_id, for_change=True), span)
 
 
 def _kept(session: Session, hand: PartInHand, bare: Span) -> ChunkView:

@@ -7,11 +7,11 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.survey.tags import TAGS, tags_found, with_hand
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted
 from crumb.services.library.pieces import PartInHand, list_pieces, load_part
-from crumb.services.library.surveying import survey_of
+from crumb.services.library.surveys import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk, view_map
-from crumb.services.who import Who
 from crumb.store.queries import tags as queries
 
 _MOST_FOUND = 200
@@ -50,18 +50,18 @@ def tagged(session: Session, hand: PartInHand, chunks: Sequence[ChunkView]) -> l
     ]
 
 
-def of_chunk(session: Session, who: Who, part_id: UUID, chunk_id: UUID) -> Tagged:
+def of_chunk(session: Session, actor: Actor, part_id: UUID, chunk_id: UUID) -> Tagged:
     """A chunk of a part, of whatever map and depth, with its tags.
 
     Raises:
         NotFound: not here.
     """
-    hand = load_part(session, who, part_id)
+    hand = load_part(session, actor, part_id)
     return tagged(session, hand, [get_chunk(session, hand, chunk_id)])[0]
 
 
 def say(
-    session: Session, who: Who, part_id: UUID, chunk_id: UUID, tag: str, *, is_on: bool
+    session: Session, actor: Actor, part_id: UUID, chunk_id: UUID, tag: str, *, is_on: bool
 ) -> Tagged:
     """Add a tag to a chunk or take it off, whatever the survey finds.
 
@@ -70,9 +70,9 @@ def say(
         NotAccepted: no such tag.
     """
     _check(tag)
-    hand = load_part(session, who, part_id)
+    hand = load_part(session, actor, part_id)
     chunk = get_chunk(session, hand, chunk_id)
-    queries.say(session, chunk.id, tag, who.person_id, is_on=is_on)
+    queries.say(session, chunk.id, tag, actor.person_id, is_on=is_on)
     return tagged(session, hand, [chunk])[0]
 
 
@@ -81,7 +81,7 @@ def _check(tag: str) -> None:
         raise NotAccepted("There is no such technique.")
 
 
-def search(session: Session, who: Who, tag: str) -> list[Found]:
+def search(session: Session, actor: Actor, tag: str) -> list[Found]:
     """Chunks of all music of the program that have a tag, newest piece first.
 
     Raises:
@@ -89,11 +89,11 @@ def search(session: Session, who: Who, tag: str) -> list[Found]:
     """
     _check(tag)
     found: list[Found] = []
-    for piece, rows in list_pieces(session, who):
+    for piece, rows in list_pieces(session, actor):
         for row in rows:
             if row.is_set_aside:
                 continue
-            hand = load_part(session, who, row.id)
+            hand = load_part(session, actor, row.id)
             here = tagged(session, hand, view_map(session, hand).chunks)
             found.extend(
                 Found(piece.title, row.id, row.name, one.chunk) for one in here if tag in one.tags

@@ -12,6 +12,7 @@ from crumb.core.score.matching import carried_position
 from crumb.core.score.position import Position
 from crumb.core.split import nested
 from crumb.core.split.nested import NestedMap
+from crumb.services.access import Actor
 from crumb.services.errors import ChangedMeanwhile
 from crumb.services.evidence import levels
 from crumb.services.library.pieces import PartInHand, load_part
@@ -26,14 +27,13 @@ from crumb.services.maps.chunks import (
 )
 from crumb.services.maps.edits import Change, Desk
 from crumb.services.people.roster import get_section
-from crumb.services.who import Who
 from crumb.store.codecs import maps as codec
 from crumb.store.tables import ChunkMapVersion, PartMap
 
 
 def step_through(
     session: Session,
-    who: Who,
+    actor: Actor,
     part_id: UUID,
     version: int,
     *,
@@ -46,7 +46,7 @@ def step_through(
         ChunkEditRefused: there is nothing to undo or redo.
         ChangedMeanwhile: the map was edited elsewhere.
     """
-    hand, row = _locked(session, who, part_id, version, section_id)
+    hand, row = _locked(session, actor, part_id, version, section_id)
     target = row.cursor + (-1 if back else 1)
     exists = target == 0 or session.get(ChunkMapVersion, (row.id, target)) is not None
     if target < 0 or not exists:
@@ -60,9 +60,9 @@ def step_through(
 
 
 def _locked(
-    session: Session, who: Who, part_id: UUID, version: int, section_id: UUID | None
+    session: Session, actor: Actor, part_id: UUID, version: int, section_id: UUID | None
 ) -> tuple[PartInHand, PartMap]:
-    hand = load_part(session, who, part_id, for_change=True)
+    hand = load_part(session, actor, part_id, for_change=True)
     row = map_of(session, hand, section_id)
     session.refresh(row, ["cursor"])
     if row.cursor != version:
@@ -72,7 +72,7 @@ def _locked(
 
 def apply(
     session: Session,
-    who: Who,
+    actor: Actor,
     part_id: UUID,
     version: int,
     change: Change,
@@ -84,7 +84,7 @@ def apply(
         ChunkEditRefused: the change cannot be; the map stays as it is.
         ChangedMeanwhile: the map was edited elsewhere.
     """
-    hand, row = _locked(session, who, part_id, version, section_id)
+    hand, row = _locked(session, actor, part_id, version, section_id)
     before = session.get(ChunkMapVersion, (row.id, version))
     desk = Desk(hand, nested_of(session, hand, before), order_of(before))
     made = change.edit(desk)
@@ -161,14 +161,14 @@ def carried_version(
     return len(edges), lost
 
 
-def own_map(session: Session, who: Who, part_id: UUID, section_id: UUID) -> MapView:
+def own_map(session: Session, actor: Actor, part_id: UUID, section_id: UUID) -> MapView:
     """Give a section a map of its own, as everybody's stands now; if it has one, that.
 
     Raises:
         NotFound: no such part or section.
     """
-    hand = load_part(session, who, part_id, for_change=True)
-    get_section(session, who, section_id)
+    hand = load_part(session, actor, part_id, for_change=True)
+    get_section(session, actor, section_id)
     row = map_of(session, hand, section_id)
     if row.section_id is None:
         before = session.get(ChunkMapVersion, (row.id, row.cursor))

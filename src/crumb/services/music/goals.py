@@ -5,27 +5,27 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted
 from crumb.services.evidence import levels
-from crumb.services.library import pieces, surveying
+from crumb.services.library import pieces, surveys
 from crumb.services.library.pieces import PartInHand
-from crumb.services.who import Who
 from crumb.store.queries import locks
 
 
-def set_goal(session: Session, who: Who, part_id: UUID, goal: Fraction) -> PartInHand:
+def set_goal(session: Session, actor: Actor, part_id: UUID, goal: Fraction) -> PartInHand:
     """The goal tempo of one part; its survey and every level on it are worked out anew.
 
     Raises:
         NotFound: not here.
         NotAccepted: a tempo nobody plays.
     """
-    hand = pieces.load_part(session, who, part_id, for_change=True)
+    hand = pieces.load_part(session, actor, part_id, for_change=True)
     _set(session, hand, pieces.check_goal(goal))
     return hand
 
 
-def set_piece_goal(session: Session, who: Who, piece_id: UUID, goal: Fraction) -> None:
+def set_piece_goal(session: Session, actor: Actor, piece_id: UUID, goal: Fraction) -> None:
     """One goal tempo for all parts of a piece, counted in the beat of the first.
 
     A part in another meter gets the same speed in its own beats. Each can be changed by itself
@@ -35,18 +35,18 @@ def set_piece_goal(session: Session, who: Who, piece_id: UUID, goal: Fraction) -
         NotFound: not here.
         NotAccepted: a tempo nobody plays.
     """
-    _, rows = pieces.piece_with_parts(session, who, piece_id)
+    _, rows = pieces.piece_with_parts(session, actor, piece_id)
     locks.have_parts(session, [row.id for row in rows])  # all, in their one order
     quarters: Fraction | None = None
     for row in rows:
-        hand = pieces.load_part(session, who, row.id, for_change=True)
+        hand = pieces.load_part(session, actor, row.id, for_change=True)
         if quarters is None:
             quarters = pieces.check_goal(goal) * hand.beat
         _set(session, hand, pieces.check_goal(quarters / hand.beat))
 
 
 def set_range(
-    session: Session, who: Who, part_id: UUID, floor: Fraction | None, festival: Fraction | None
+    session: Session, actor: Actor, part_id: UUID, floor: Fraction | None, festival: Fraction | None
 ) -> PartInHand:
     """The slowest tempo a part can be performed at, and the one of its best day (None: not said).
 
@@ -54,7 +54,7 @@ def set_range(
         NotFound: not here.
         NotAccepted: tempos nobody plays, or on the wrong side of the goal.
     """
-    hand = pieces.load_part(session, who, part_id, for_change=True)
+    hand = pieces.load_part(session, actor, part_id, for_change=True)
     goal = hand.row.goal_bpm
     if floor is not None and pieces.check_goal(floor) >= goal:
         raise NotAccepted("The floor lies under the goal tempo.")
@@ -73,6 +73,6 @@ def _set(session: Session, hand: PartInHand, goal: Fraction) -> None:
         hand.row.floor_bpm = None
     if hand.row.festival_bpm is not None and hand.row.festival_bpm <= goal:
         hand.row.festival_bpm = None
-    surveying.refresh_survey(session, hand)
+    surveys.refresh_survey(session, hand)
     session.flush()
     levels.refresh_part(session, hand.row.id)

@@ -10,9 +10,9 @@ from crumb.core.instruments.table import instrument_named
 from crumb.core.score.model import Score
 from crumb.core.score.numbered import numbered_part, time_said
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.access import Actor
 from crumb.services.library.pieces import check_goal
-from crumb.services.music.importing import store_score
-from crumb.services.who import Who
+from crumb.services.music.imports import store_score
 from crumb.store.files import FileStore
 from crumb.store.tables import Piece
 
@@ -32,7 +32,7 @@ class OnPaper:
     letters: Mapping[int, str] = field(default_factory=dict)
 
 
-def add(session: Session, files: FileStore, who: Who, wish: OnPaper) -> Piece:
+def add(session: Session, files: FileStore, actor: Actor, wish: OnPaper) -> Piece:
     """Keep a part without notes.
 
     Raises:
@@ -54,4 +54,4 @@ def add(session: Session, files: FileStore, who: Who, wish: OnPaper) -> Piece:
     )
     score = Score(wish.title, wish.composer, (part,))
     data = write_part(part, title=wish.title, composer=wish.composer).encode()
-    return store_score(session, files, who, score=score, file_name="on paper", data=data)
+    return store_score(session, files, actor, score=score, file_name="on paper", data=data)

@@ -8,11 +8,11 @@ from sqlalchemy.orm import Session
 from crumb.core.instruments.table import Instrument, instrument_named
 from crumb.core.instruments.versions import is_version_needed, octave_away, version_for
 from crumb.formats.musicxml.writer import write_part
+from crumb.services.access import Actor
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, get_chunk, keep_chunks, map_of
-from crumb.services.music.preparing import facts_of
+from crumb.services.music.preparation import facts_of
 from crumb.services.people.roster import SectionView
-from crumb.services.who import Who
 from crumb.store.codecs.facts import facts_to_json
 from crumb.store.queries import maps, pieces, seats
 from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PiecePart
@@ -23,7 +23,9 @@ def instrument_of_section(section: SectionView) -> Instrument:
     return instrument_named(section.name)
 
 
-def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionView) -> PartInHand:
+def reading_of(
+    session: Session, actor: Actor, hand: PartInHand, section: SectionView
+) -> PartInHand:
     """What a section reads when it is sent something from a part; nothing is stored.
 
     Its own part of the piece, if it is mapped to one; the part itself, if it can be read; a
@@ -38,13 +40,13 @@ def reading_of(session: Session, who: Who, hand: PartInHand, section: SectionVie
     if own is not None and own == hand.row.version_of_id:
         return hand  # a lick an octave away is read as it was made
     if own is not None:
-        return load_part(session, who, own)
+        return load_part(session, actor, own)
     theirs = instrument_of_section(section)
     if not is_version_needed(hand.part, hand.instrument, theirs):
         return hand
     kept = pieces.version_for(session, hand.row.id, played_on=theirs.name)
     if kept is not None:
-        return load_part(session, who, kept)
+        return load_part(session, actor, kept)
     part = replace(version_for(hand.part, theirs), id=hand.part.id)
     name = f"{theirs.name}, from {hand.row.name}"
     return PartInHand(_row_of(hand, name, theirs.name), part)
@@ -95,7 +97,7 @@ def keep(session: Session, original: PartInHand, reading: PartInHand) -> None:
 
 
 def octave_version(
-    session: Session, who: Who, part_id: UUID, chunk_id: UUID, way: int
+    session: Session, actor: Actor, part_id: UUID, chunk_id: UUID, way: int
 ) -> tuple[UUID, ChunkView]:
     """A part of its own with one chunk an octave higher (1) or lower (-1), and that chunk in it.
 
@@ -106,7 +108,7 @@ def octave_version(
         NotFound: no such part or chunk.
         NotForInstrument: it leaves the comfortable range.
     """
-    hand = load_part(session, who, part_id, for_change=True)
+    hand = load_part(session, actor, part_id, for_change=True)
     chunk = get_chunk(session, hand, chunk_id)
     label = chunk.label.replace("→", "")
     name = f"{hand.row.name}, {label} an octave {'higher' if way > 0 else 'lower'}"[:120]
@@ -116,7 +118,7 @@ def octave_version(
         row = _row_of(hand, name, hand.row.played_on)
         made_id, row.instrument = row.id, hand.row.instrument
         keep(session, hand, PartInHand(row, moved))
-    made = load_part(session, who, made_id)
+    made = load_part(session, actor, made_id)
     ids, _ = keep_chunks(session, made, [[chunk.span]])
     return made_id, get_chunk(session, made, ids[0][0])
 

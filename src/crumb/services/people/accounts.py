@@ -13,10 +13,10 @@ from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
 from crumb.core.words import UK, US
+from crumb.services.access import Actor, Role
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
-from crumb.services.who import Role, Who
 from crumb.store.queries import helping as ask
 from crumb.store.tables import Invitation, Person, Program
 
@@ -113,19 +113,21 @@ def new_account(
     return person
 
 
-def change_password(session: Session, who: Who, token: str | None, *, old: str, new: str) -> None:
+def change_password(
+    session: Session, actor: Actor, token: str | None, *, old: str, new: str
+) -> None:
     """Another password for oneself; everywhere else one is signed out.
 
     Raises:
         WrongSignIn: the old one is not right.
         NotAccepted: the new one is too short.
     """
-    person = session.get_one(Person, who.person_id)
+    person = session.get_one(Person, actor.person_id)
     if not matches(person, old):
         raise WrongSignIn("The old password is not right.")
     person.secret_hash = hash_secret(checked_password(new))
     session.flush()
-    end_other_sessions(session, who, token)
+    end_other_sessions(session, actor, token)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +139,7 @@ class ProgramChange:
     paper: str | None = None
 
 
-def change_program(session: Session, who: Who, change: ProgramChange) -> Who:
+def change_program(session: Session, actor: Actor, change: ProgramChange) -> Actor:
     """Say where the school is, whose words it uses, what paper it prints on.
 
     What was played keeps the day it had. Paper follows the words unless it is said too.
@@ -145,7 +147,7 @@ def change_program(session: Session, who: Who, change: ProgramChange) -> Who:
     Raises:
         NotAccepted: there is no such time zone, or no such words or paper.
     """
-    program = session.get_one(Program, who.program_id)
+    program = session.get_one(Program, actor.program_id)
     if change.time_zone is not None:
         program.time_zone = checked_zone(change.time_zone)
     if change.words is not None:
@@ -156,7 +158,7 @@ def change_program(session: Session, who: Who, change: ProgramChange) -> Who:
     if paper not in USUAL_PAPER.values():
         raise NotAccepted("Paper is US Letter or A4.")
     program.paper = paper
-    return replace(who, time_zone=program.time_zone, words=program.words, paper=program.paper)
+    return replace(actor, time_zone=program.time_zone, words=program.words, paper=program.paper)
 
 
 USUAL_PAPER = {US: "us-letter", UK: "a4"}
@@ -172,7 +174,7 @@ class Help:
     student_id: UUID | None = None
 
 
-def check_help(session: Session, who: Who, wanted: Help) -> None:
+def check_help(session: Session, actor: Actor, wanted: Help) -> None:
     """Whether somebody can help so.
 
     Raises:
@@ -186,24 +188,24 @@ def check_help(session: Session, who: Who, wanted: Help) -> None:
     ) or wanted.role is Role.STUDENT:
         raise NotAccepted("An assistant has sections, a helper one student, a director neither.")
     for section_id in wanted.section_ids:
-        get_section(session, who, section_id)
+        get_section(session, actor, section_id)
     if wanted.student_id is not None:
-        get_student(session, who, wanted.student_id)
+        get_student(session, actor, wanted.student_id)
 
 
-def invite(session: Session, who: Who, wanted: Help) -> str:
+def invite(session: Session, actor: Actor, wanted: Help) -> str:
     """The token of an invitation, good for a week and one use.
 
     Raises:
         NotFound, NotAccepted: as :func:`check_help` says.
     """
-    check_help(session, who, wanted)
+    check_help(session, actor, wanted)
     token = secrets.token_urlsafe(24)
     session.add(
         Invitation(
             token_hash=_digest(token),
-            program_id=who.program_id,
-            made_by=who.person_id,
+            program_id=actor.program_id,
+            made_by=actor.person_id,
             role=wanted.role,
             section_ids=list(wanted.section_ids),
             student_id=wanted.student_id,

@@ -9,9 +9,9 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
+from crumb.services.access import Actor, Role
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.people.signing_in import hash_secret
-from crumb.services.who import Role, Who
 from crumb.store.queries import people as ask
 from crumb.store.tables import Person, Section, SectionMember
 
@@ -34,34 +34,34 @@ class NewPin:
     pin: str
 
 
-def list_sections(session: Session, who: Who) -> list[SectionView]:
+def list_sections(session: Session, actor: Actor) -> list[SectionView]:
     """All sections of the program, or those that somebody looks after."""
-    found = ask.sections_of_program(session, who.program_id)
-    sections = [section for section in found if who.sees(section.id)]
+    found = ask.sections_of_program(session, actor.program_id)
+    sections = [section for section in found if actor.sees(section.id)]
     members: dict[UUID, list[tuple[UUID, str]]] = {}
-    for section_id, person_id, name in ask.members_of_program(session, who.program_id):
+    for section_id, person_id, name in ask.members_of_program(session, actor.program_id):
         members.setdefault(section_id, []).append((person_id, name))
     return [SectionView(s.id, s.name, tuple(members.get(s.id, ()))) for s in sections]
 
 
-def get_section(session: Session, who: Who, section_id: UUID) -> SectionView:
+def get_section(session: Session, actor: Actor, section_id: UUID) -> SectionView:
     """One section.
 
     Raises:
         NotFound: not in this program.
     """
-    for section in list_sections(session, who):
+    for section in list_sections(session, actor):
         if section.id == section_id:
             return section
     raise NotFound("There is no such section.")
 
 
-def sections_with(session: Session, who: Who, students: Iterable[UUID]) -> tuple[UUID, ...]:
+def sections_with(session: Session, actor: Actor, students: Iterable[UUID]) -> tuple[UUID, ...]:
     """The sections in which any of some students plays."""
     wanted = set(students)
     return tuple(
         section.id
-        for section in list_sections(session, who)
+        for section in list_sections(session, actor)
         if wanted & {student for student, _ in section.students}
     )
 
@@ -79,7 +79,7 @@ def sections_by_student(session: Session, students: Sequence[UUID]) -> dict[UUID
     return found
 
 
-def create_section(session: Session, who: Who, name: str) -> SectionView:
+def create_section(session: Session, actor: Actor, name: str) -> SectionView:
     """A new, empty section.
 
     Raises:
@@ -89,7 +89,7 @@ def create_section(session: Session, who: Who, name: str) -> SectionView:
     key = name_key(name)
     if not key:
         raise NotAccepted("A section needs a name.")
-    section = Section(id=uuid4(), program_id=who.program_id, name=tidy, name_key=key)
+    section = Section(id=uuid4(), program_id=actor.program_id, name=tidy, name_key=key)
     session.add(section)
     try:
         with session.begin_nested():
@@ -99,19 +99,21 @@ def create_section(session: Session, who: Who, name: str) -> SectionView:
     return SectionView(section.id, section.name, ())
 
 
-def add_students(session: Session, who: Who, section_id: UUID, names: list[str]) -> list[NewPin]:
+def add_students(
+    session: Session, actor: Actor, section_id: UUID, names: list[str]
+) -> list[NewPin]:
     """New students in a section, each with a fresh PIN.
 
     Raises:
         NotFound: no such section.
         NotAccepted: no name, or a name the program has already (students sign in by name).
     """
-    get_section(session, who, section_id)
+    get_section(session, actor, section_id)
     tidy = [" ".join(name.split()) for name in names if name_key(name)]
     if not tidy:
         raise NotAccepted("Write at least one name.")
     keys = [name_key(name) for name in tidy]
-    taken = ask.taken_names(session, who.program_id, Role.STUDENT, keys)
+    taken = ask.taken_names(session, actor.program_id, Role.STUDENT, keys)
     twice = {key for key in keys if keys.count(key) > 1} | taken
     if twice:
         raise _twice([name for name in tidy if name_key(name) in twice])
@@ -120,7 +122,7 @@ def add_students(session: Session, who: Who, section_id: UUID, names: list[str])
         pin = new_pin()
         person = Person(
             id=uuid4(),
-            program_id=who.program_id,
+            program_id=actor.program_id,
             role=Role.STUDENT,
             name=name,
             name_key=key,
@@ -150,59 +152,59 @@ def new_pin() -> str:
     return f"{secrets.randbelow(1_000_000):06d}"
 
 
-def renew_pin(session: Session, who: Who, student_id: UUID) -> NewPin:
+def renew_pin(session: Session, actor: Actor, student_id: UUID) -> NewPin:
     """A new PIN for a student; the student's sessions end.
 
     Raises:
         NotFound: no such student in this program.
     """
-    person = get_student(session, who, student_id)
+    person = get_student(session, actor, student_id)
     pin = new_pin()
     person.secret_hash = hash_secret(pin)
     ask.sign_out(session, person.id)
     return NewPin(person.id, person.name, pin)
 
 
-def get_student(session: Session, who: Who, student_id: UUID) -> Person:
+def get_student(session: Session, actor: Actor, student_id: UUID) -> Person:
     """A student of the program.
 
     Raises:
         NotFound: no such student here, or none that this person looks after.
     """
-    person = ask.person_of(session, who.program_id, student_id, Role.STUDENT)
-    if person is None or not _is_seen(session, who, student_id):
+    person = ask.person_of(session, actor.program_id, student_id, Role.STUDENT)
+    if person is None or not _is_seen(session, actor, student_id):
         raise NotFound("There is no such student.")
     return person
 
 
-def _is_seen(session: Session, who: Who, student_id: UUID) -> bool:
-    return who.sections is None or not who.sections.isdisjoint(sections_of(session, student_id))
+def _is_seen(session: Session, actor: Actor, student_id: UUID) -> bool:
+    return actor.sections is None or not actor.sections.isdisjoint(sections_of(session, student_id))
 
 
-def seen_students(session: Session, who: Who) -> frozenset[UUID] | None:
+def seen_students(session: Session, actor: Actor) -> frozenset[UUID] | None:
     """The students that somebody looks after; None: everybody."""
-    if who.sections is None:
+    if actor.sections is None:
         return None
     return frozenset(
-        student for section in list_sections(session, who) for student, _ in section.students
+        student for section in list_sections(session, actor) for student, _ in section.students
     )
 
 
 def set_leader(
-    session: Session, who: Who, section_id: UUID, student_id: UUID, *, is_leader: bool
+    session: Session, actor: Actor, section_id: UUID, student_id: UUID, *, is_leader: bool
 ) -> None:
     """Say whether a student leads a section: a leader's marks reach every copy of it.
 
     Raises:
         NotFound: the student does not play there.
     """
-    get_section(session, who, section_id)
+    get_section(session, actor, section_id)
     member = session.get(SectionMember, (section_id, student_id))
     if member is None:
         raise NotFound("There is no such student in this section.")
     member.is_leader = is_leader
 
 
-def leaders_of(session: Session, who: Who) -> set[tuple[UUID, UUID]]:
+def leaders_of(session: Session, actor: Actor) -> set[tuple[UUID, UUID]]:
     """(section, student) of every section leader of the program."""
-    return set(ask.leaders(session, who.program_id))
+    return set(ask.leaders(session, actor.program_id))

@@ -13,13 +13,13 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
+from crumb.services.access import Actor, Role
 from crumb.services.errors import NotSignedIn, WrongSignIn
-from crumb.services.people.gates import HOUR, Comer, Gates, gates_for
-from crumb.services.who import Role, Who
+from crumb.services.people.throttle import HOUR, SignInOrigin, Throttle, throttle_for
 from crumb.settings import get_settings
-from crumb.store.plans import Ask, Plan, Rows, run, together
+from crumb.store.pipeline import Rows, Script, Statement, batch, run
 from crumb.store.queries import signing_in as store
-from crumb.store.queries.handing_in import who_of
+from crumb.store.queries.record_evidence import who_of
 from crumb.store.tables import Person, Program, SignedIn
 
 _hasher = PasswordHasher()
@@ -67,14 +67,14 @@ class Credentials:
         )
 
 
-def count_try(session: Session, said: Credentials, comer: Comer) -> Gates:
+def count_try(session: Session, said: Credentials, comer: SignInOrigin) -> Throttle:
     """Count a try before its secret is looked at; whoever calls keeps that, whatever comes."""
     person = said.person(session)
-    gates = gates_for(session, said.account, person.id if person else None, comer)
+    gates = throttle_for(session, said.account, person.id if person else None, comer)
     return gates.counted(session)
 
 
-def sign_in(session: Session, said: Credentials, gates: Gates, comer: Comer) -> str:
+def sign_in(session: Session, said: Credentials, gates: Throttle, comer: SignInOrigin) -> str:
     """The token of a new session.
 
     Raises:
@@ -89,7 +89,7 @@ def sign_in(session: Session, said: Credentials, gates: Gates, comer: Comer) -> 
     return begin_session(session, person, comer)
 
 
-def begin_session(session: Session, person: Person, comer: Comer) -> str:
+def begin_session(session: Session, person: Person, comer: SignInOrigin) -> str:
     """A new session of somebody whose secret was right, on a device that is known from now on."""
     now = datetime.now(UTC)
     token = secrets.token_urlsafe(32)
@@ -121,25 +121,25 @@ def _digest(token: str) -> bytes:
     return sha256(token.encode("utf-8", "surrogatepass")).digest()
 
 
-def who_is(session: Session, token: str | None) -> Who:
+def actor_of(session: Session, token: str | None) -> Actor:
     """The person behind a session token.
 
     Raises:
         NotSignedIn: no such session, or it has run out.
     """
-    return run(session, who_by(token))
+    return run(session, actor_by(token))
 
 
-def who_by(token: str | None) -> Plan[Who]:
-    """The plan of :func:`who_is`."""
+def actor_by(token: str | None) -> Script[Actor]:
+    """The plan of :func:`actor_of`."""
     if not token:
         raise NotSignedIn
     digest = _digest(token)
-    (rows,) = yield together(who_of(digest))
+    (rows,) = yield batch(who_of(digest))
     return _who_from(digest, rows)
 
 
-def _who_from(digest: bytes, rows: Rows) -> Who:
+def _who_from(digest: bytes, rows: Rows) -> Actor:
     if not rows:
         _met.pop(digest, None)
         raise NotSignedIn
@@ -147,27 +147,27 @@ def _who_from(digest: bytes, rows: Rows) -> Who:
     person_id, program_id, name_of_role, *about = known
     role = Role(name_of_role)
     sections = frozenset(section_ids or ()) if role is Role.ASSISTANT else None
-    who = replace(
-        Who(person_id, program_id, role, *about), sections=sections, student_id=student_id
+    actor = replace(
+        Actor(person_id, program_id, role, *about), sections=sections, student_id=student_id
     )
-    _met[digest] = who
+    _met[digest] = actor
     _met.move_to_end(digest)
     while len(_met) > _MOST_MET:
         _met.popitem(last=False)
-    return who
+    return actor
 
 
-_met: OrderedDict[bytes, Who] = OrderedDict()
+_met: OrderedDict[bytes, Actor] = OrderedDict()
 """Who had which session when it was last looked up. Never believed, only guessed by."""
 _MOST_MET = 20_000
 
 
 @dataclass(frozen=True, slots=True)
-class Guess:
+class CachedSession:
     """Who it probably is, and the statement that proves it, to go with what is done meanwhile."""
 
-    who: Who
-    ask: Ask
+    actor: Actor
+    ask: Statement
     _digest: bytes
 
     def prove(self, rows: Rows) -> None:
@@ -176,15 +176,15 @@ class Guess:
         Raises:
             NotSignedIn: the session has ended, or is not what it was.
         """
-        if _who_from(self._digest, rows) != self.who:
+        if _who_from(self._digest, rows) != self.actor:
             raise NotSignedIn
 
 
-def guess_by(token: str | None) -> Guess | None:
+def cached_session_by(token: str | None) -> CachedSession | None:
     """Whose session it was when it was last looked up; None if it never was in this process."""
     digest = _digest(token or "")
     known = _met.get(digest)
-    return None if known is None else Guess(known, who_of(digest), digest)
+    return None if known is None else CachedSession(known, who_of(digest), digest)
 
 
 def sign_out(session: Session, token: str | None) -> None:
@@ -193,11 +193,11 @@ def sign_out(session: Session, token: str | None) -> None:
         session.execute(delete(SignedIn).where(SignedIn.token_hash == _digest(token)))
 
 
-def end_other_sessions(session: Session, who: Who, token: str | None) -> int:
+def end_other_sessions(session: Session, actor: Actor, token: str | None) -> int:
     """Sign this person out everywhere else; how many sessions that ended."""
     ended = session.execute(
         delete(SignedIn)
-        .where(SignedIn.person_id == who.person_id, SignedIn.token_hash != _digest(token or ""))
+        .where(SignedIn.person_id == actor.person_id, SignedIn.token_hash != _digest(token or ""))
         .returning(SignedIn.token_hash)
     )
     return len(ended.all())

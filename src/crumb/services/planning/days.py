@@ -16,25 +16,25 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills import drill_kind
 from crumb.core.errors import CrumbError, NoNotation
-from crumb.core.plan.choosing import SEAMS
-from crumb.core.plan.laying import laid_out
+from crumb.core.plan.drill_choice import SEAMS
+from crumb.core.plan.minute_shares import breaks
 from crumb.core.plan.model import WHOLE, Category, Item, PlanAsk
 from crumb.core.plan.model import Session as Sitting
-from crumb.core.plan.sharing import breaks
+from crumb.core.plan.scheduler import schedule
 from crumb.core.plan.weeks import Week, week_on, weeks_of
 from crumb.core.score.position import Span, whole
-from crumb.services.drills.working import LadderSettings, Worked, work_out
+from crumb.services.access import Actor, Role
+from crumb.services.drills.bench import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
 from crumb.services.people.roster import sections_of
-from crumb.services.planning.asking import ask_of, music_for
-from crumb.services.planning.knowing import Music
-from crumb.services.planning.warming import warm_up_of
-from crumb.services.planning.wishes import PlanWish, wish_of
+from crumb.services.planning.plan_requests import ask_of, music_for
+from crumb.services.planning.plan_settings import PlanSettings, settings_of
+from crumb.services.planning.planner_inputs import Music
+from crumb.services.planning.warm_up import warm_up_of
 from crumb.services.practice.today import TodayItem, lines_of
-from crumb.services.sending.assigning import chunk_for, store, store_item
-from crumb.services.sending.receiving import ItemGot
-from crumb.services.who import Role, Who
+from crumb.services.sending.assignments import chunk_for, store, store_item
+from crumb.services.sending.recipients import ReceivedItem
 from crumb.store.queries import locks, sending
 from crumb.store.queries import planning as ask
 from crumb.store.tables import Assignment, PlanDay, PlanRow
@@ -71,24 +71,24 @@ class PlannedDay:
     week: Week | None
 
 
-def planned(session: Session, who: Who, today: date) -> list[PlannedDay]:
+def planned(session: Session, actor: Actor, today: date) -> list[PlannedDay]:
     """A student's day in each of their plans; one that is not laid out yet has no items."""
     found = []
-    for row in ask.plans_for(session, sections_of(session, who.person_id), today):
+    for row in ask.plans_for(session, sections_of(session, actor.person_id), today):
         try:
-            found.append(_day(session, who, row, today))
+            found.append(_day(session, actor, row, today))
         except (NotFound, NoNotation):  # its piece was taken away meanwhile
             continue
     return found
 
 
-def lay_out_own(session: Session, who: Who, plan_id: UUID, today: date) -> None:
+def lay_out_own(session: Session, actor: Actor, plan_id: UUID, today: date) -> None:
     """Lay out a student's day in a plan; a day that is laid out stays as it is.
 
     Raises:
         NotFound: the student has no such plan, or its piece is gone.
     """
-    _lay_out(session, who, _own(session, who, plan_id, today), today)
+    _lay_out(session, actor, _own(session, actor, plan_id, today), today)
 
 
 def lay_out(session: Session, one: ask.NotLaidOut) -> None:
@@ -98,12 +98,12 @@ def lay_out(session: Session, one: ask.NotLaidOut) -> None:
         CrumbError: its piece or its notation is gone.
     """
     row = session.get_one(PlanRow, one.plan_id)
-    who = Who(one.student_id, row.program_id, Role.STUDENT, time_zone=one.time_zone)
-    _lay_out(session, who, row, one.today)
+    actor = Actor(one.student_id, row.program_id, Role.STUDENT, time_zone=one.time_zone)
+    _lay_out(session, actor, row, one.today)
 
 
 def have_minutes(
-    session: Session, who: Who, plan_id: UUID, today: date, minutes: int | None
+    session: Session, actor: Actor, plan_id: UUID, today: date, minutes: int | None
 ) -> None:
     """Say how many minutes there are today (0: not today, None: the usual); lay out anew.
 
@@ -111,59 +111,63 @@ def have_minutes(
         NotFound: the student has no such plan.
         NotAccepted: a number of minutes nobody has.
     """
-    _own(session, who, plan_id, today)
+    _own(session, actor, plan_id, today)
     if minutes is not None and not 0 <= minutes <= 180:
         raise NotAccepted("Say between 0 and 180 minutes.")
-    locks.have_student(session, who.person_id)
-    ask.keep_day(session, plan_id, who.person_id, today, minutes)
+    locks.have_student(session, actor.person_id)
+    ask.keep_day(session, plan_id, actor.person_id, today, minutes)
 
 
-def _own(session: Session, who: Who, plan_id: UUID, today: date) -> PlanRow:
-    for row in ask.plans_for(session, sections_of(session, who.person_id), today):
+def _own(session: Session, actor: Actor, plan_id: UUID, today: date) -> PlanRow:
+    for row in ask.plans_for(session, sections_of(session, actor.person_id), today):
         if row.id == plan_id:
             return row
     raise NotFound("You have no such plan.")
 
 
-def _day(session: Session, who: Who, row: PlanRow, today: date) -> PlannedDay:
-    wish, music = _music(session, who, row)
-    kept = ask.day_of(session, row.id, who.person_id, today)
+def _day(session: Session, actor: Actor, row: PlanRow, today: date) -> PlannedDay:
+    wish, music = _music(session, actor, row)
+    kept = ask.day_of(session, row.id, actor.person_id, today)
     minutes = kept.minutes if kept is not None else None
-    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
+    asked = ask_of(
+        session, actor, actor.person_id, wish, music, today, kept=row, today_minutes=minutes
+    )
     is_laid_out = kept is not None and kept.is_laid_out
     return PlannedDay(
         row,
-        tuple(_lines(session, who, row, kept, today)) if kept is not None else (),
+        tuple(_lines(session, actor, row, kept, today)) if kept is not None else (),
         is_laid_out,
         minutes,
-        tuple(sitting for sitting in laid_out(asked, _AHEAD + 1) if sitting.day > today),
+        tuple(sitting for sitting in schedule(asked, _AHEAD + 1) if sitting.day > today),
         music,
         asked.minutes_a_day,
         _week(wish, asked, row, today),
     )
 
 
-def _music(session: Session, who: Who, row: PlanRow) -> tuple[PlanWish, Music]:
-    wish = wish_of(row)
-    return wish, music_for(session, load_part(session, who, row.part_id), wish)
+def _music(session: Session, actor: Actor, row: PlanRow) -> tuple[PlanSettings, Music]:
+    wish = settings_of(row)
+    return wish, music_for(session, load_part(session, actor, row.part_id), wish)
 
 
-def _lay_out(session: Session, who: Who, row: PlanRow, today: date) -> None:
-    wish, music = _music(session, who, row)
-    _make_chunks(session, who, row, wish, music, today)
-    locks.have_student(session, who.person_id)  # two tabs lay out one day
-    kept = ask.day_of(session, row.id, who.person_id, today)
+def _lay_out(session: Session, actor: Actor, row: PlanRow, today: date) -> None:
+    wish, music = _music(session, actor, row)
+    _make_chunks(session, actor, row, wish, music, today)
+    locks.have_student(session, actor.person_id)  # two tabs lay out one day
+    kept = ask.day_of(session, row.id, actor.person_id, today)
     if kept is not None and kept.is_laid_out:
         return
     minutes = kept.minutes if kept is not None else None
-    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
-    sittings = laid_out(asked, _AHEAD + 1)
+    asked = ask_of(
+        session, actor, actor.person_id, wish, music, today, kept=row, today_minutes=minutes
+    )
+    sittings = schedule(asked, _AHEAD + 1)
     todays = [s for s in sittings if s.day == today] or [Sitting(today, 1, ())]
     there_are = asked.minutes_a_day if minutes is None else minutes
-    _lay(session, who, row, music, todays, kept, there_are, warm_up_of(session, music, sittings))
+    _lay(session, actor, row, music, todays, kept, there_are, warm_up_of(session, music, sittings))
 
 
-def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | None:
+def _week(wish: PlanSettings, asked: PlanAsk, row: PlanRow, today: date) -> Week | None:
     """The week of the class, if it has a rhythm."""
     if wish.due_weekday is None:
         return None
@@ -171,18 +175,20 @@ def _week(wish: PlanWish, asked: PlanAsk, row: PlanRow, today: date) -> Week | N
 
 
 def _make_chunks(
-    session: Session, who: Who, row: PlanRow, wish: PlanWish, music: Music, today: date
+    session: Session, actor: Actor, row: PlanRow, wish: PlanSettings, music: Music, today: date
 ) -> None:
     """Whatever joined chunks and other passages the day is going to want, before anybody is locked.
 
     Parts are locked before students (``store.queries.locks``): a chunk that is new locks its part.
     """
-    kept = ask.day_of(session, row.id, who.person_id, today)
+    kept = ask.day_of(session, row.id, actor.person_id, today)
     if kept is not None and kept.is_laid_out:
         return
     minutes = kept.minutes if kept is not None else None
-    asked = ask_of(session, who, who.person_id, wish, music, today, kept=row, today_minutes=minutes)
-    for sitting in laid_out(asked, 1):
+    asked = ask_of(
+        session, actor, actor.person_id, wish, music, today, kept=row, today_minutes=minutes
+    )
+    for sitting in schedule(asked, 1):
         for item in sitting.items:
             if item.category is not Category.WARM_UP:  # which is a chunk of the map
                 chunk_for(session, music.hand, _span(music, item, sitting))
@@ -190,7 +196,7 @@ def _make_chunks(
 
 def _lay(
     session: Session,
-    who: Who,
+    actor: Actor,
     row: PlanRow,
     music: Music,
     sittings: Sequence[Sitting],
@@ -199,8 +205,8 @@ def _lay(
     warm_up: tuple[Span, str],
 ) -> None:
     """Write a day's items down; what was begun before stays as it is, and takes its minutes."""
-    day = before or PlanDay(plan_id=row.id, student_id=who.person_id, day=sittings[0].day)
-    begun = _cleared(session, row, who.person_id, day.day)
+    day = before or PlanDay(plan_id=row.id, student_id=actor.person_id, day=sittings[0].day)
+    begun = _cleared(session, row, actor.person_id, day.day)
     records = [record for record in day.items or [] if UUID(record["item"]) in begun]
     there_are -= sum(record["minutes"] for record in records)
     assignment = _assignment(row, day.day)
@@ -212,7 +218,7 @@ def _lay(
             if got is None or (item.category is Category.FOCUS and span in begun.values()):
                 continue
             if assignment not in session:
-                store(session, assignment, [who.person_id])
+                store(session, assignment, [actor.person_id])
             kept = store_item(session, assignment.id, len(records), music.hand, got, item.minutes)
             there_are -= item.minutes
             records.append(
@@ -271,13 +277,15 @@ def _span(music: Music, item: Item, sitting: Sitting) -> Span:
     return Span(first.start, last.end, last.landing)
 
 
-def _got(music: Music, item: Item, span: Span) -> ItemGot | None:
+def _got(music: Music, item: Item, span: Span) -> ReceivedItem | None:
     """An item as it is sent; None if no drill that does its work fits the music."""
     worked = _worked(music, item, span)
     if worked is None:
         return None
     role = "upkeep" if item.category is Category.KEEP else "focus"
-    return ItemGot(span, "", worked, LadderSettings(worked.start, worked.goal, worked.step), role)
+    return ReceivedItem(
+        span, "", worked, LadderSettings(worked.start, worked.goal, worked.step), role
+    )
 
 
 def _worked(music: Music, item: Item, span: Span) -> Worked | None:
@@ -299,13 +307,13 @@ def _tried(item: Item) -> Iterable[str]:
 
 
 def _lines(
-    session: Session, who: Who, row: PlanRow, kept: PlanDay, today: date
+    session: Session, actor: Actor, row: PlanRow, kept: PlanDay, today: date
 ) -> Iterable[PlannedItem]:
     lines: dict[str, TodayItem] = {}
-    assignments = ask.assignments_of(session, row.id, who.person_id, today)
+    assignments = ask.assignments_of(session, row.id, actor.person_id, today)
     items = sending.items_of(session, [a.id for a in assignments])
     for assignment in assignments:
-        for line in lines_of(session, who, assignment, items[assignment.id]):
+        for line in lines_of(session, actor, assignment, items[assignment.id]):
             lines[str(line.item.id)] = line
     told = [record for record in kept.items or [] if record["item"] in lines]
     for _, sitting in groupby(told, key=lambda record: record["session"]):

@@ -10,21 +10,21 @@ from uuid import UUID, uuid4
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
-from crumb.core.plan.changing import towards
-from crumb.core.plan.forecasting import LIKELY, chance_of, forecast
-from crumb.core.plan.making import bottleneck_of, make_plan
+from crumb.core.plan.build import bottleneck_of, make_plan
+from crumb.core.plan.forecast import LIKELY, chance_of, forecast
 from crumb.core.plan.model import Made, PlanAsk, Ready
+from crumb.core.plan.variants import towards
 from crumb.core.plan.weeks import Week, weeks_of
 from crumb.core.score.position import Span
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.maps import edits, versions
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.people.roster import SectionView, get_section
-from crumb.services.planning.asking import asks_of, music_for
-from crumb.services.planning.knowing import Music
-from crumb.services.planning.wishes import PlanWish, checked, row_values, wish_of
-from crumb.services.who import Who
+from crumb.services.planning.plan_requests import asks_of, music_for
+from crumb.services.planning.plan_settings import PlanSettings, checked, row_values, settings_of
+from crumb.services.planning.planner_inputs import Music
 from crumb.store.queries import planning as ask
 from crumb.store.tables import PlanRow
 
@@ -64,7 +64,7 @@ class PlanView:
     ``shown`` is the middle student (or who was asked for), ``made`` their plan.
     """
 
-    wish: PlanWish
+    wish: PlanSettings
     title: str
     part_name: str
     section: SectionView
@@ -84,7 +84,7 @@ class PlanView:
 
 
 def preview(
-    session: Session, who: Who, wish: PlanWish, today: date, student_id: UUID | None = None
+    session: Session, actor: Actor, wish: PlanSettings, today: date, student_id: UUID | None = None
 ) -> PlanView:
     """What a wish would ask of everybody; a part that is not split yet is split by load for it.
 
@@ -94,8 +94,8 @@ def preview(
         CrumbError: something in the wish cannot be; says what.
     """
     wish = checked(wish, today)
-    hand = load_part(session, who, wish.part_id)
-    section = get_section(session, who, wish.section_id)
+    hand = load_part(session, actor, wish.part_id)
+    section = get_section(session, actor, wish.section_id)
     if not section.students:
         raise NotAccepted(f"There is nobody in {section.name} yet.")
     music = music_for(session, hand, wish)
@@ -103,22 +103,22 @@ def preview(
     if not music.chunks:
         versions.apply(
             session,
-            who,
+            actor,
             wish.part_id,
             music.map.version,
             edits.propose("load"),
             music.map.section_id,
         )
-        hand = load_part(session, who, wish.part_id)
+        hand = load_part(session, actor, wish.part_id)
         music = music_for(session, hand, wish)
         why_split = f"Split by load into {len(music.chunks)} chunks."
-    return _viewed(session, who, wish, music, section, today, student_id, why_split=why_split)
+    return _viewed(session, actor, wish, music, section, today, student_id, why_split=why_split)
 
 
 def _viewed(
     session: Session,
-    who: Who,
-    wish: PlanWish,
+    actor: Actor,
+    wish: PlanSettings,
     music: Music,
     section: SectionView,
     today: date,
@@ -127,12 +127,12 @@ def _viewed(
     kept: PlanRow | None = None,
     why_split: str = "",
 ) -> PlanView:
-    students = _students(session, who, wish, music, section, today, kept=kept)
+    students = _students(session, actor, wish, music, section, today, kept=kept)
     shown = _shown(students, student_id)
     hand = music.hand
     return PlanView(
         wish=wish,
-        title=get_piece(session, who, hand.row.piece_id).title,
+        title=get_piece(session, actor, hand.row.piece_id).title,
         part_name=hand.row.name,
         section=section,
         music=music,
@@ -151,8 +151,8 @@ def _viewed(
 
 def _students(
     session: Session,
-    who: Who,
-    wish: PlanWish,
+    actor: Actor,
+    wish: PlanSettings,
     music: Music,
     section: SectionView,
     today: date,
@@ -164,7 +164,7 @@ def _students(
     # Of whom the same is asked, stands the same: in a new section that is everybody.
     known: list[tuple[PlanAsk, Ready]] = []
     found = []
-    asks = asks_of(session, who, list(names), wish, music, today, kept=kept)
+    asks = asks_of(session, actor, list(names), wish, music, today, kept=kept)
     for student_id, asked in asks.items():
         if not asked.chunks:
             raise NotAccepted("Nothing is left to plan: take something in again.")
@@ -178,7 +178,7 @@ def _students(
     return found
 
 
-def _weeks(wish: PlanWish, asked: PlanAsk, begins: date) -> tuple[Week, ...]:
+def _weeks(wish: PlanSettings, asked: PlanAsk, begins: date) -> tuple[Week, ...]:
     if wish.due_weekday is None:
         return ()
     return weeks_of(asked, begins, wish.due_weekday)
@@ -208,7 +208,7 @@ def _shown(students: Sequence[StudentPlan], student_id: UUID | None) -> StudentP
     return next(one for one in students if one.ready.chance == middle)
 
 
-def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
+def send(session: Session, actor: Actor, wish: PlanSettings, today: date) -> UUID:
     """Keep a plan: from now on its students' days come from it.
 
     Another plan of the section for the same part ends with it.
@@ -217,8 +217,8 @@ def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
         CrumbError: something in the wish cannot be; says what.
     """
     wish = checked(wish, today)
-    hand = load_part(session, who, wish.part_id)
-    get_section(session, who, wish.section_id)
+    hand = load_part(session, actor, wish.part_id)
+    get_section(session, actor, wish.section_id)
     if not music_for(session, hand, wish).chunks:
         raise NotAccepted("Split the part first, or let the plan do it.")
     before = ask.in_force(session, wish.part_id, wish.section_id, today)
@@ -226,7 +226,7 @@ def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
         before.withdrawn_at = datetime.now(UTC)
     row = PlanRow(
         id=uuid4(),
-        program_id=who.program_id,
+        program_id=actor.program_id,
         part_id=wish.part_id,
         section_id=wish.section_id,
         starts_on=today,
@@ -238,55 +238,55 @@ def send(session: Session, who: Who, wish: PlanWish, today: date) -> UUID:
 
 
 def view(
-    session: Session, who: Who, plan_id: UUID, today: date, student_id: UUID | None = None
+    session: Session, actor: Actor, plan_id: UUID, today: date, student_id: UUID | None = None
 ) -> tuple[PlanRow, PlanView]:
     """A kept plan as it stands today.
 
     Raises:
         NotFound: not here, or no such student in it.
     """
-    row = _row(session, who, plan_id)
-    wish, music, section = _kept(session, who, row)
-    found = _viewed(session, who, wish, music, section, today, student_id, kept=row)
+    row = _row(session, actor, plan_id)
+    wish, music, section = _kept(session, actor, row)
+    found = _viewed(session, actor, wish, music, section, today, student_id, kept=row)
     return row, found
 
 
-def _kept(session: Session, who: Who, row: PlanRow) -> tuple[PlanWish, Music, SectionView]:
+def _kept(session: Session, actor: Actor, row: PlanRow) -> tuple[PlanSettings, Music, SectionView]:
     """What a plan that is kept is about."""
-    hand = load_part(session, who, row.part_id)
-    section = get_section(session, who, row.section_id)
+    hand = load_part(session, actor, row.part_id)
+    section = get_section(session, actor, row.section_id)
     if not section.students:
         raise NotAccepted(f"There is nobody in {section.name} any more.")
-    wish = wish_of(row)
+    wish = settings_of(row)
     return wish, music_for(session, hand, wish), section
 
 
-def change(session: Session, who: Who, plan_id: UUID, wish: PlanWish, today: date) -> None:
+def change(session: Session, actor: Actor, plan_id: UUID, wish: PlanSettings, today: date) -> None:
     """Other settings or changes by hand; what nobody has begun today follows them.
 
     Raises:
         CrumbError: something in the wish cannot be; says what.
     """
     wish = checked(wish, today)
-    row = _row(session, who, plan_id)
+    row = _row(session, actor, plan_id)
     for name, value in row_values(wish).items():
         setattr(row, name, value)
     ask.lay_out_anew(session, row.id, today)
 
 
-def withdraw(session: Session, who: Who, plan_id: UUID, *, back: bool = False) -> None:
+def withdraw(session: Session, actor: Actor, plan_id: UUID, *, back: bool = False) -> None:
     """End a plan, or bring it back; what was played stays evidence.
 
     Raises:
         NotFound: not here.
     """
-    row = _row(session, who, plan_id)
+    row = _row(session, actor, plan_id)
     row.withdrawn_at = None if back else datetime.now(UTC)
 
 
-def listed(session: Session, who: Who) -> list[tuple[PlanRow, str, str, str]]:
+def listed(session: Session, actor: Actor) -> list[tuple[PlanRow, str, str, str]]:
     """Every plan with the titles of its piece and part, and its section's name."""
-    return ask.plans_of(session, who.program_id)
+    return ask.plans_of(session, actor.program_id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -302,16 +302,16 @@ class Outlook:
     students: int
 
 
-def outlook(session: Session, who: Who, today: date) -> Outlook:
+def outlook(session: Session, actor: Actor, today: date) -> Outlook:
     """The chance of the whole ensemble, as its plans stand today."""
     lines = []
     ready: dict[UUID, bool] = {}
-    for row, *_ in listed(session, who):
+    for row, *_ in listed(session, actor):
         if row.withdrawn_at is not None or row.ends_on <= today:
             continue
         try:
-            wish, music, section = _kept(session, who, row)
-            students = _students(session, who, wish, music, section, today, kept=row)
+            wish, music, section = _kept(session, actor, row)
+            students = _students(session, actor, wish, music, section, today, kept=row)
         except CrumbError:  # nobody plays in it any more
             continue
         for one in students:
@@ -324,8 +324,8 @@ def outlook(session: Session, who: Who, today: date) -> Outlook:
     return Outlook(tuple(lines), sum(ready.values()), len(ready))
 
 
-def _row(session: Session, who: Who, plan_id: UUID) -> PlanRow:
-    row = ask.plan_row(session, who.program_id, plan_id)
+def _row(session: Session, actor: Actor, plan_id: UUID) -> PlanRow:
+    row = ask.plan_row(session, actor.program_id, plan_id)
     if row is None:
         raise NotFound("There is no such plan.")
     return row

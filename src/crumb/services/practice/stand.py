@@ -8,12 +8,12 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
 from crumb.core.score.model import Part
+from crumb.services.access import Actor
 from crumb.services.errors import NotFound
-from crumb.services.library.marking import marks_in
+from crumb.services.library.marks import marks_in
 from crumb.services.library.pieces import load_part
-from crumb.services.practice.reading import Read, notated_steps
+from crumb.services.practice.notation import Read, notated_steps
 from crumb.services.practice.today import TodayItem, lines_of
-from crumb.services.who import Who
 from crumb.store.queries import sending
 from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent
 
@@ -29,25 +29,25 @@ class StandView:
     """Of each step, ready to be drawn."""
 
 
-def stand(session: Session, who: Who, item_id: UUID) -> StandView:
+def stand(session: Session, actor: Actor, item_id: UUID) -> StandView:
     """One item for practising, as it was sent, with the marks that reach the student.
 
     Raises:
         NotFound: the student was not sent it.
     """
-    assignment = my_assignment(session, who, item_id)
+    assignment = my_assignment(session, actor, item_id)
     items = sending.items_of(session, [assignment.id])[assignment.id]
     if all(item.id != item_id for item in items):  # taken out since: who is at it may end it
         items.append(session.get_one(AssignmentItem, item_id))
-    line = next(x for x in lines_of(session, who, assignment, items) if x.item.id == item_id)
+    line = next(x for x in lines_of(session, actor, assignment, items) if x.item.id == item_id)
     steps = sending.steps_of(session, item_id)
-    hand = load_part(session, who, assignment.part_id)
-    read = Read(hand.part, marks_in(session, who, assignment.part_id))
+    hand = load_part(session, actor, assignment.part_id)
+    read = Read(hand.part, marks_in(session, actor, assignment.part_id))
     drill = replace(line.drill, steps=tuple(steps))
     return StandView(line, hand.part, drill, notated_steps(session, steps, read))
 
 
-def my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
+def my_assignment(session: Session, actor: Actor, item_id: UUID) -> Assignment:
     """What an item was sent to the student with.
 
     Raises:
@@ -59,8 +59,8 @@ def my_assignment(session: Session, who: Who, item_id: UUID) -> Assignment:
         .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
         .where(
             AssignmentItem.id == item_id,
-            AssignmentStudent.student_id == who.person_id,
-            Assignment.program_id == who.program_id,
+            AssignmentStudent.student_id == actor.person_id,
+            Assignment.program_id == actor.program_id,
         )
     )
     if assignment is None:

@@ -14,12 +14,12 @@ from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.days import CARRIED_OVER, is_due_again
-from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
+from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
+from crumb.services.access import Actor
 from crumb.services.evidence.climbs import place_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.who import Who
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import mastery as ask
 from crumb.store.queries import sending
@@ -54,7 +54,7 @@ class TodayItem:
     """Done on two days running while something else on its chunk is open: it waits a day."""
 
 
-def today(session: Session, who: Who, on: date) -> list[TodayItem]:
+def today(session: Session, actor: Actor, on: date) -> list[TodayItem]:
     """What was sent by hand and is open for the student, earliest due date first.
 
     Each assignment's minutes a day are shared out by what each drill still takes; a finished
@@ -67,8 +67,8 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
         .join(PiecePart, PiecePart.id == Assignment.part_id)
         .join(Piece, Piece.id == PiecePart.piece_id)
         .where(
-            AssignmentStudent.student_id == who.person_id,
-            Assignment.program_id == who.program_id,
+            AssignmentStudent.student_id == actor.person_id,
+            Assignment.program_id == actor.program_id,
             Assignment.withdrawn_at.is_(None),
             Assignment.plan_id.is_(None),
             Assignment.due_on >= on - CARRIED_OVER,
@@ -79,33 +79,33 @@ def today(session: Session, who: Who, on: date) -> list[TodayItem]:
     items = sending.items_of(session, [a.id for a in assignments])
     lines: list[TodayItem] = []
     for assignment in assignments:
-        lines.extend(lines_of(session, who, assignment, items[assignment.id], on=on))
+        lines.extend(lines_of(session, actor, assignment, items[assignment.id], on=on))
     return lines
 
 
 def lines_of(
     session: Session,
-    who: Who,
+    actor: Actor,
     assignment: Assignment,
     items: Sequence[AssignmentItem],
     *,
     on: date | None = None,
 ) -> list[TodayItem]:
     """The drills of an assignment, focus first."""
-    hand = load_part(session, who, assignment.part_id)
+    hand = load_part(session, actor, assignment.part_id)
     title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
     items = sorted(items, key=lambda item: item.role != "focus")
     drills = [sending.drill_of(item) for item in items]
-    stored = kept.climbs(session, who.person_id, [item.id for item in items])
+    stored = kept.climbs(session, actor.person_id, [item.id for item in items])
     states = [
         place_of(drill.plan, stored.get(item.id)).climb
         for item, drill in zip(items, drills, strict=True)
     ]
     finished = [state.is_finished for state in states]
-    resting = _resting(session, who, items, finished, on) if on else frozenset()
-    waiting = _waiting(session, who, assignment.part_id, items, on) if on else frozenset()
+    resting = _resting(session, actor, items, finished, on) if on else frozenset()
+    waiting = _waiting(session, actor, assignment.part_id, items, on) if on else frozenset()
     chunks = _chunks(session, hand, items)
-    levels = _levels(session, who, chunks)
+    levels = _levels(session, actor, chunks)
     at_goal = {
         i for i, (level, due) in levels.items() if level >= AT_TEMPO and not _is_due(due, on)
     }
@@ -148,21 +148,21 @@ def _is_due(due: date | None, on: date | None) -> bool:
 
 
 def _levels(
-    session: Session, who: Who, chunks: Mapping[UUID, ChunkView]
+    session: Session, actor: Actor, chunks: Mapping[UUID, ChunkView]
 ) -> dict[UUID, tuple[int, date | None]]:
     """Level and next cold check of each chunk."""
-    rows = ask.standings(session, [who.person_id], list(chunks))
+    rows = ask.standings(session, [actor.person_id], list(chunks))
     return {row.chunk_id: (row.level, row.due_on) for row in rows}
 
 
 def _waiting(
-    session: Session, who: Who, part_id: UUID, items: Sequence[AssignmentItem], on: date
+    session: Session, actor: Actor, part_id: UUID, items: Sequence[AssignmentItem], on: date
 ) -> frozenset[UUID]:
     """Drills for every second (third …) day of practice that are not due on this one."""
     spaced = {item.id: item.every for item in items if item.every > 1}
     if not spaced:
         return frozenset()
-    days = kept.practice_days(session, who.person_id, part_id, list(spaced))
+    days = kept.practice_days(session, actor.person_id, part_id, list(spaced))
     return frozenset(
         item_id
         for item_id, every in spaced.items()
@@ -172,7 +172,7 @@ def _waiting(
 
 def _resting(
     session: Session,
-    who: Who,
+    actor: Actor,
     items: Sequence[AssignmentItem],
     finished: Sequence[bool],
     on: date,
@@ -188,7 +188,7 @@ def _resting(
         select(AssignmentItem.chunk_id, AssignmentItem.drill, Evidence.local_day)
         .join(Evidence, Evidence.item_id == AssignmentItem.id)
         .where(
-            Evidence.student_id == who.person_id,
+            Evidence.student_id == actor.person_id,
             AssignmentItem.chunk_id.in_({item.chunk_id for item in crowded}),
             Evidence.local_day >= on - timedelta(days=DAYS_RUNNING + 1),
         )

@@ -9,7 +9,7 @@ from uuid import UUID, uuid4
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill, SentStep
-from crumb.core.plan.sharing import WORTH_STARTING, share_seconds
+from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.score.marks import PartMark, marked
 from crumb.core.score.slicing import slice_span
 from crumb.core.words import UK
@@ -23,14 +23,14 @@ from crumb.formats.sheets import (
     print_sheets,
     printed_drill,
 )
+from crumb.services.access import Actor, Role
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.jobs import Try, get_job
 from crumb.services.library.drawing import drawing
-from crumb.services.library.marking import marks_in
+from crumb.services.library.marks import marks_in
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.practice.reading import Read, drawn_steps, notated_steps
-from crumb.services.who import Role, Who
+from crumb.services.practice.notation import Read, drawn_steps, notated_steps
 from crumb.store.files import FileStore
 from crumb.store.queries import sending
 from crumb.store.queries import sheets as ask
@@ -48,25 +48,27 @@ _LETTERS = "ABCDEFGHJKMNPQRTUVWXYZ2346789"
 _CODE_LENGTH = 6
 
 
-def order_sheets(session: Session, who: Who, assignment_id: UUID, *, boxes: bool = False) -> Job:
+def order_sheets(
+    session: Session, actor: Actor, assignment_id: UUID, *, boxes: bool = False
+) -> Job:
     """Have the sheets of a whole sending printed, in the background.
 
     Args:
         session: of the database.
-        who: asks for them.
+        actor: asks for them.
         assignment_id: one of the sending.
         boxes: whether each repetition has a circle to tick.
 
     Raises:
         NotFound: no such assignment.
     """
-    sending_id = sending.sending_of(session, who.program_id, assignment_id)
+    sending_id = sending.sending_of(session, actor.program_id, assignment_id)
     if sending_id is None:
         raise NotFound("There is no such assignment.")
     job = Job(
         id=uuid4(),
-        program_id=who.program_id,
-        person_id=who.person_id,
+        program_id=actor.program_id,
+        person_id=actor.person_id,
         kind="sheets",
         sending_id=sending_id,
         boxes=boxes,
@@ -77,13 +79,13 @@ def order_sheets(session: Session, who: Who, assignment_id: UUID, *, boxes: bool
     return job
 
 
-def printed(session: Session, files: FileStore, who: Who, job_id: UUID) -> bytes:
+def printed(session: Session, files: FileStore, actor: Actor, job_id: UUID) -> bytes:
     """The PDF of a set of sheets.
 
     Raises:
         NotFound: not here, or not printed yet.
     """
-    job = get_job(session, who, job_id, "sheets")
+    job = get_job(session, actor, job_id, "sheets")
     if job.state != "done":
         raise NotFound("These sheets are not printed yet.")
     return files.load(job.file_key)
@@ -126,10 +128,10 @@ def make_sheets(
     sheets = []
     for done, (assignment, section, student_id, name) in enumerate(rows):
         progress(done, len(rows))
-        who = Who(student_id, program_id, Role.STUDENT, name)
-        hand = load_part(session, who, assignment.part_id)
+        actor = Actor(student_id, program_id, Role.STUDENT, name)
+        hand = load_part(session, actor, assignment.part_id)
         piece = session.get_one(Piece, hand.row.piece_id)
-        marks = marks_in(session, who, hand.row.id)
+        marks = marks_in(session, actor, hand.row.id)
         key = (assignment.id, marks)  # what one wrote for oneself is on no other sheet
         if key not in made:
             items = sending.items_of(session, [assignment.id])[assignment.id]

@@ -12,11 +12,11 @@ from sqlalchemy.orm import Session
 from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Source
 from crumb.core.tempo.ladder import written
+from crumb.services.access import Actor, Permission
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence.add import HandedIn, store_ticks
+from crumb.services.evidence.record_evidence import AssignedRepetition, store_ticks
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
-from crumb.services.who import Right, Who
 from crumb.store.queries import sending, sheets
 from crumb.store.tables import Assignment, AssignmentItem, Person, Piece, Sheet
 
@@ -54,14 +54,14 @@ class Tick:
     tempo: Fraction
 
 
-def find_sheet(session: Session, who: Who, code: str) -> SheetView:
+def find_sheet(session: Session, actor: Actor, code: str) -> SheetView:
     """The sheet with a code: any of the program for who sees players, else one's own.
 
     Raises:
         NotFound: there is none, or it is not for these eyes.
     """
-    sheet, assignment = _sheet(session, who, code)
-    hand = load_part(session, who, assignment.part_id)
+    sheet, assignment = _sheet(session, actor, code)
+    hand = load_part(session, actor, assignment.part_id)
     name = session.get_one(Person, sheet.student_id).name
     title = session.get_one(Piece, hand.row.piece_id).title
     items = sending.items_of(session, [assignment.id])[assignment.id]
@@ -74,23 +74,23 @@ def find_sheet(session: Session, who: Who, code: str) -> SheetView:
     return SheetView(sheet.code, name, title, tuple(lines))
 
 
-def _sheet(session: Session, who: Who, code: str) -> tuple[Sheet, Assignment]:
+def _sheet(session: Session, actor: Actor, code: str) -> tuple[Sheet, Assignment]:
     tidy = "".join(code.split()).upper()
-    found = sheets.sheet_with(session, who.program_id, tidy)
-    if found is None or not _is_theirs(who, found[0].student_id):
+    found = sheets.sheet_with(session, actor.program_id, tidy)
+    if found is None or not _is_theirs(actor, found[0].student_id):
         raise NotFound(f"There is no sheet with the code {tidy[:12]} here.")
     return found
 
 
-def _is_theirs(who: Who, student_id: UUID) -> bool:
+def _is_theirs(actor: Actor, student_id: UUID) -> bool:
     """A student's own, that of the one a helper ticks for, or any of the program's."""
-    if not who.may(Right.TICK):
+    if not actor.may(Permission.TICK):
         return False
-    return student_id in (who.person_id, who.student_id) or who.may(Right.SEE_PLAYERS)
+    return student_id in (actor.person_id, actor.student_id) or actor.may(Permission.SEE_PLAYERS)
 
 
 def enter_ticks(
-    session: Session, who: Who, code: str, ticks: Sequence[Tick], played_on: date, today: date
+    session: Session, actor: Actor, code: str, ticks: Sequence[Tick], played_on: date, today: date
 ) -> SheetView:
     """Store ticked boxes as what they say: every step of the drill, clean, at that tempo.
 
@@ -100,18 +100,18 @@ def enter_ticks(
         NotFound: no such sheet.
         NotAccepted: a box that is not on it, or a day that cannot be.
     """
-    sheet, assignment = _sheet(session, who, code)
+    sheet, assignment = _sheet(session, actor, code)
     if played_on > today:
         raise NotAccepted("That day is still to come.")
     if today - played_on > _OLDEST:
         raise NotAccepted("That is more than four months ago; ask yourself what it still says.")
-    if played_on < assignment.sent_at.astimezone(ZoneInfo(who.time_zone)).date():
+    if played_on < assignment.sent_at.astimezone(ZoneInfo(actor.time_zone)).date():
         raise NotAccepted("That was before the sheet was sent.")
     found = sending.items_of(session, [assignment.id])[assignment.id]
     items = {item.id: item for item in found}
     drills = {item.id: sending.drill_of(item) for item in found}
-    noon = datetime.combine(played_on, _NOON, ZoneInfo(who.time_zone))
-    handed_in: list[HandedIn] = []
+    noon = datetime.combine(played_on, _NOON, ZoneInfo(actor.time_zone))
+    handed_in: list[AssignedRepetition] = []
     # What was typed comes in the order of the ladder, as it was climbed.
     for place, tick in enumerate(sorted(ticks, key=lambda t: t.tempo)):
         if tick.item_id not in items:
@@ -121,20 +121,20 @@ def enter_ticks(
             raise NotAccepted(f"{written(tick.tempo)} is not on the ladder of that drill.")
         at = noon + timedelta(minutes=place)
         handed_in += _cycle(sheet, items[tick.item_id], drill, tick.tempo, at)
-    store_ticks(session, who, sheet.student_id, handed_in)
-    return find_sheet(session, who, code)
+    store_ticks(session, actor, sheet.student_id, handed_in)
+    return find_sheet(session, actor, code)
 
 
 def _cycle(
     sheet: Sheet, item: AssignmentItem, drill: SentDrill, tempo: Fraction, at: datetime
-) -> list[HandedIn]:
+) -> list[AssignedRepetition]:
     """The clean cycle that a box stands for; its ids are the box's, so it is stored once."""
-    made: list[HandedIn] = []
+    made: list[AssignedRepetition] = []
     for step, climb_step in enumerate(drill.climb_steps):
         for turn in range(climb_step.repetitions):
             name = f"crumb:{sheet.id}:{item.id}:{tempo}:{step}:{turn}"
             made.append(
-                HandedIn(
+                AssignedRepetition(
                     id=uuid5(NAMESPACE_URL, name),
                     item_id=item.id,
                     step=step,

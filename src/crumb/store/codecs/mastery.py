@@ -8,7 +8,7 @@ from uuid import UUID
 
 from crumb.core.evidence.model import Source
 from crumb.core.mastery.chunk import DEFAULTS, Fold, Row, Rules, Standing
-from crumb.core.mastery.folding import Kept, Target, nothing
+from crumb.core.mastery.replay import ReplayState, Target, nothing
 from crumb.core.mastery.secure import Belief
 from crumb.core.mastery.spacing import Kept as Spaced
 from crumb.core.tempo.climb import Climb
@@ -103,14 +103,16 @@ def kept_from(
     slips: int,
     last_at: datetime | None,
     last_id: UUID | None,
-) -> Kept:
+) -> ReplayState:
     """A stored fold with what orders it."""
     if last_at is None or last_id is None:
         return nothing(target)
-    return Kept(fold_from(fold, target), clean, slips, (last_at, last_id.int))
+    return ReplayState(fold_from(fold, target), clean, slips, (last_at, last_id.int))
 
 
-def mastery_row(student_id: UUID, chunk_id: UUID, kept: Kept, standing: Standing) -> dict[str, Any]:
+def mastery_row(
+    student_id: UUID, chunk_id: UUID, kept: ReplayState, standing: Standing
+) -> dict[str, Any]:
     """A level with its fold, as a row. Secure tempo is that of the last day played."""
     known = standing.passes > 0
     return {

@@ -8,9 +8,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from crumb.core.ensemble.passages import Passage
-from crumb.core.ensemble.rehearsing import Meanwhile, RehearsalItem
-from crumb.core.ensemble.room import ROOM_DRILLS
+from crumb.core.rehearsal.planner import Meanwhile, RehearsalItem
+from crumb.core.rehearsal.room_drills import ROOM_DRILLS
+from crumb.core.score_overview.passages import Passage
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,8 +14,8 @@ from crumb.core.evidence.model import Doubt, Evidence, Source, What
 from crumb.core.score.position import Span
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
-from crumb.store.plans import Ask, Plan, run, together
-from crumb.store.queries.handing_in import put_all
+from crumb.store.pipeline import Script, Statement, batch, run
+from crumb.store.queries.record_evidence import put_all
 
 _SPAN = (
     t.Evidence.start_index,
@@ -91,8 +91,8 @@ def _in_lots(rows: Sequence[Mapping[str, Any]]) -> Iterator[Sequence[Mapping[str
     return (rows[start : start + _AT_ONCE] for start in range(0, len(rows), _AT_ONCE))
 
 
-def _only(ask: Ask) -> Plan[None]:
-    yield together(ask)
+def _only(ask: Statement) -> Script[None]:
+    yield batch(ask)
 
 
 def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, t.ClimbRow]:

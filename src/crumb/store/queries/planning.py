@@ -10,7 +10,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Source, What
-from crumb.core.plan.spent import Spent
+from crumb.core.plan.time_spent import Spent
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import span_from
 from crumb.store.tables import (

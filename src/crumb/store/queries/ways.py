@@ -7,7 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.core.drills.comparing import Rating, Try
+from crumb.core.drills.comparison import Rating, Try
 from crumb.store import tables as t
 
 

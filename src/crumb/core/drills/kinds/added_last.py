@@ -2,10 +2,7 @@
 
 from dataclasses import replace
 
-from crumb.core.drills.making import (
-    marked_step,
-    written_step,
-)
+from crumb.core.drills.build import marked_step, written_step
 from crumb.core.drills.model import (
     SET,
     DrillKind,

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from crumb.core.drills.making import (
+from crumb.core.drills.build import (
     bare,
     is_landing,
     laid_step,

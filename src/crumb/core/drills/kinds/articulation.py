@@ -6,8 +6,8 @@ from fractions import Fraction
 from functools import partial
 from itertools import combinations, pairwise
 
+from crumb.core.drills.build import marked_step, written_step
 from crumb.core.drills.kinds.reading import silent
-from crumb.core.drills.making import marked_step, written_step
 from crumb.core.drills.model import LEARN, NOTES_KNOWN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.patterns import natural_group

@@ -7,9 +7,9 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
+from crumb.core.drills.build import is_landing, marked_step, plural, written_step
 from crumb.core.drills.gaps import gapped_step
 from crumb.core.drills.kinds.chaining import cuts
-from crumb.core.drills.making import is_landing, marked_step, plural, written_step
 from crumb.core.drills.model import (
     ANEW,
     LEARN,
@@ -24,7 +24,7 @@ from crumb.core.drills.model import (
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import PROVING, WARM_UP
 from crumb.core.errors import ChunkEditRefused, DrillDoesNotFit
-from crumb.core.score.halves import is_barline
+from crumb.core.score.half_measures import is_barline
 from crumb.core.score.model import Measure, Note
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span

@@ -3,10 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from crumb.core.drills.making import (
-    marked_step,
-    written_step,
-)
+from crumb.core.drills.build import marked_step, written_step
 from crumb.core.drills.model import (
     LEARN,
     ON,

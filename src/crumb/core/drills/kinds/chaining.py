@@ -4,7 +4,7 @@ from bisect import bisect_left
 from collections.abc import Iterable
 from dataclasses import replace
 
-from crumb.core.drills.making import marked_step, plural, written_step
+from crumb.core.drills.build import marked_step, plural, written_step
 from crumb.core.drills.model import (
     ANEW,
     NOTES_KNOWN,

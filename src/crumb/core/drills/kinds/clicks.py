@@ -2,9 +2,7 @@
 
 from fractions import Fraction
 
-from crumb.core.drills.making import (
-    written_step,
-)
+from crumb.core.drills.build import written_step
 from crumb.core.drills.model import (
     LEARN,
     NOTES_KNOWN,

@@ -3,14 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from crumb.core.drills.making import (
-    bare,
-    marked_step,
-    plural,
-    uneven_clicks,
-    word_at,
-    written_step,
-)
+from crumb.core.drills.build import bare, marked_step, plural, uneven_clicks, word_at, written_step
 from crumb.core.drills.model import (
     LEARN,
     NOTES_KNOWN,

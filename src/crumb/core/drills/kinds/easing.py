@@ -3,15 +3,8 @@
 from dataclasses import replace
 from fractions import Fraction
 
+from crumb.core.drills.build import bare, laid_step, note_ids, plural, with_length, written_step
 from crumb.core.drills.gaps import gapped_step
-from crumb.core.drills.making import (
-    bare,
-    laid_step,
-    note_ids,
-    plural,
-    with_length,
-    written_step,
-)
 from crumb.core.drills.model import (
     ON,
     SET,

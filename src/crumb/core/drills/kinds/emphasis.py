@@ -8,8 +8,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.kinds.isolation import repeated
-from crumb.core.drills.making import (
+from crumb.core.drills.build import (
     bare,
     is_landing,
     laid_part,
@@ -18,6 +17,7 @@ from crumb.core.drills.making import (
     with_length,
     written_step,
 )
+from crumb.core.drills.kinds.isolation import repeated
 from crumb.core.drills.model import (
     LEARN,
     NOTES_KNOWN,

@@ -6,8 +6,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import cycle, islice
 
-from crumb.core.drills.kinds.reading import spoken
-from crumb.core.drills.making import (
+from crumb.core.drills.build import (
     bare,
     laid_step,
     marked_step,
@@ -16,6 +15,7 @@ from crumb.core.drills.making import (
     word_at,
     written_step,
 )
+from crumb.core.drills.kinds.reading import spoken
 from crumb.core.drills.model import (
     LEARN,
     ON,

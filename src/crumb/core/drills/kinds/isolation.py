@@ -4,11 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.making import (
-    bare,
-    laid_step,
-    written_step,
-)
+from crumb.core.drills.build import bare, laid_step, written_step
 from crumb.core.drills.model import (
     ANEW,
     LEARN,

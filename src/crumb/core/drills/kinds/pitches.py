@@ -3,14 +3,8 @@
 from dataclasses import replace
 from fractions import Fraction
 
+from crumb.core.drills.build import bare, laid_step, marked_step, note_ids, written_step
 from crumb.core.drills.kinds.reading import spoken
-from crumb.core.drills.making import (
-    bare,
-    laid_step,
-    marked_step,
-    note_ids,
-    written_step,
-)
 from crumb.core.drills.model import (
     LEARN,
     NOTES_KNOWN,

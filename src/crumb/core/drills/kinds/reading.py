@@ -5,7 +5,7 @@ from dataclasses import replace
 from fractions import Fraction
 from types import MappingProxyType
 
-from crumb.core.drills.making import bare, laid_step, marked_step, with_length, written_step
+from crumb.core.drills.build import bare, laid_step, marked_step, with_length, written_step
 from crumb.core.drills.model import LEARN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, PROVING

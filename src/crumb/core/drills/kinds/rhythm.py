@@ -32,7 +32,7 @@ from crumb.core.drills.patterns import (
     rotated,
     scaled,
 )
-from crumb.core.drills.varying import runs_of, variation_step
+from crumb.core.drills.rhythm_variation import runs_of, variation_step
 from crumb.core.errors import BadSetting, DrillDoesNotFit
 
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import islice
 
+from crumb.core.drills.build import written_step
 from crumb.core.drills.kinds.variations import (
     GROUP,
     HELD_UNITS,
@@ -19,7 +20,6 @@ from crumb.core.drills.kinds.variations import (
     said,
     variation_kind,
 )
-from crumb.core.drills.making import written_step
 from crumb.core.drills.minutes import cycle_seconds
 from crumb.core.drills.model import (
     LEARN,
@@ -40,9 +40,9 @@ from crumb.core.drills.patterns import (
     scaled,
     written_unit,
 )
+from crumb.core.drills.rhythm_variation import runs_of, variation_step
 from crumb.core.drills.runs import Run, find_figures
 from crumb.core.drills.settings import AUTO
-from crumb.core.drills.varying import runs_of, variation_step
 from crumb.core.score.model import ZERO
 
 

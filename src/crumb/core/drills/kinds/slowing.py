@@ -3,7 +3,7 @@
 import re
 from fractions import Fraction
 
-from crumb.core.drills.making import marked_step, plural, written_step
+from crumb.core.drills.build import marked_step, plural, written_step
 from crumb.core.drills.model import LEARN, NOTES_KNOWN, ON, DrillKind, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import LEARNING, PROVING

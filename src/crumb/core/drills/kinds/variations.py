@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from crumb.core.drills.making import written_step
+from crumb.core.drills.build import written_step
 from crumb.core.drills.model import (
     RHYTHM_KNOWN,
     DrillKind,
@@ -21,9 +21,9 @@ from crumb.core.drills.patterns import (
     natural_group,
     written_unit,
 )
+from crumb.core.drills.rhythm_variation import runs_of, variation_step
 from crumb.core.drills.runs import Run
 from crumb.core.drills.settings import PROVING
-from crumb.core.drills.varying import runs_of, variation_step
 from crumb.core.errors import BadSetting
 
 _EASED = Fraction(85, 100)

@@ -8,7 +8,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 
-from crumb.core.drills.making import bare, laid_step
+from crumb.core.drills.build import bare, laid_step
 from crumb.core.drills.model import LEARN, ON, DrillKind, Parameter, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, LEARNING, WARM_UP

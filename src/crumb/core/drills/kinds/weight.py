@@ -9,7 +9,7 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import groupby, pairwise
 
-from crumb.core.drills.making import is_landing, marked_step, written_step
+from crumb.core.drills.build import is_landing, marked_step, written_step
 from crumb.core.drills.model import LEARN, NOTES_KNOWN, DrillKind, Settings, Step
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import LEARNING, PROVING

@@ -1,0 +1,1 @@
+"""The score as a whole: its passages, how sections stand on them, where slips fall."""

@@ -1,0 +1,72 @@
+"""Who is asking, and what they may do."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from uuid import UUID
+
+from crumb.core.words import US
+
+
+class Role(StrEnum):
+    """What somebody is in a program."""
+
+    DIRECTOR = "director"
+    ASSISTANT = "assistant"
+    HELPER = "helper"
+    STUDENT = "student"
+
+
+class Permission(StrEnum):
+    """What somebody may do; a role is no more than its rights."""
+
+    READ_MUSIC = "read every part, how it is divided, and what is written into it"
+    KEEP_MUSIC = "bring music in, divide it, make drills of it"
+    SEND = "send work, change it, print it"
+    SEE_PLAYERS = "see how everybody stands and what that rests on"
+    HEAR = "judge what is played, and say what was heard"
+    KEEP_PEOPLE = "keep sections, students, and everybody who helps"
+    KEEP_ACCOUNT = "change one's own password"
+    TICK = "type in what was ticked on a practice sheet"
+    PRACTISE = "practice what was sent to oneself"
+
+
+RIGHTS: Mapping[Role, frozenset[Permission]] = {
+    Role.DIRECTOR: frozenset(Permission) - {Permission.PRACTISE},
+    Role.ASSISTANT: frozenset(
+        {Permission.READ_MUSIC, Permission.SEE_PLAYERS, Permission.HEAR, Permission.KEEP_ACCOUNT}
+    ),
+    Role.HELPER: frozenset({Permission.TICK, Permission.KEEP_ACCOUNT}),
+    Role.STUDENT: frozenset({Permission.PRACTISE, Permission.TICK}),
+}
+"""The one table of rights. An assistant has theirs for their sections, a helper for one student, a
+student for themselves."""
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """The signed-in person; every query is scoped by ``program_id``.
+
+    ``sections`` are those an assistant looks after (None: everybody's), ``student_id`` is the one a
+    helper ticks for.
+    """
+
+    person_id: UUID
+    program_id: UUID
+    role: Role
+    name: str = ""
+    program_name: str = ""
+    class_code: str = ""
+    time_zone: str = "UTC"
+    words: str = US
+    paper: str = "us-letter"
+    sections: frozenset[UUID] | None = None
+    student_id: UUID | None = None
+
+    def may(self, right: Permission) -> bool:
+        """Whether this person has a right."""
+        return right in RIGHTS[self.role]
+
+    def sees(self, section_id: UUID | None) -> bool:
+        """Whether a section is among those this person looks after; None is the whole program."""
+        return self.sections is None or section_id in self.sections

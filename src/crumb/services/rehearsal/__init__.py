@@ -1,0 +1,1 @@
+"""Rehearsals: planned, kept, done and sent home."""

@@ -1,0 +1,1 @@
+"""Takes: asked for, handed in, made playable, erased; and how a passage is to be played."""

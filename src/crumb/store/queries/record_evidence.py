@@ -1,0 +1,372 @@
+"""The statements of a hand-in, in three round trips however long the history.
+
+One reads everything that the rules want to know as a single JSON document; the locks are taken
+before it, so that it sees what others have just written. The nearest repetitions are looked for
+within a quarter of an hour, longer than one pass of anything lasts: so no plan can read a history.
+"""
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from fractions import Fraction
+from typing import Any
+from uuid import UUID
+
+from crumb.core.evidence.plausibility import Neighbours
+from crumb.core.mastery.chunk import DEFAULTS, Edges, Rules
+from crumb.core.mastery.replay import ReplayState, Target
+from crumb.core.score.position import Span
+from crumb.core.tempo.climb import Climb
+from crumb.store.codecs.evidence import COLUMNS, exact, span_from
+from crumb.store.codecs.mastery import LEVEL_RULES, kept_from, rules_from
+from crumb.store.pipeline import Statement
+
+# Who is asking --------------------------------------------------------------------------------
+
+_WHO = """
+select p.id, p.program_id, p.role, p.name, g.name, g.class_code, g.time_zone, g.words, g.paper,
+  (select array_agg(c.section_id order by c.section_id) from charge c
+   where c.person_id = p.id and c.section_id is not null),
+  (select min(c.student_id::text)::uuid from charge c
+   where c.person_id = p.id and c.student_id is not null)
+from signed_in s join person p on p.id = s.person_id join program g on g.id = p.program_id
+where s.token_hash = %(token)s and s.expires_at > now()
+"""
+
+
+def who_of(token_hash: bytes) -> Statement:
+    """The person of a session, and their program."""
+    return Statement(_WHO, {"token": token_hash})
+
+
+# What was sent --------------------------------------------------------------------------------
+
+_SENT = """
+select i.id, a.part_id, p.root_id, a.sent_at, i.frozen,
+  (select json_agg(json_build_array(s.place, s.name, s.kind, s.as_written, s.is_aided, s.rhythm,
+     s.start_index, s.start_at, s.end_index, s.end_at, s.quarters, s.pace, s.attacks)
+     order by s.place) from sent_step s where s.item_id = i.id)
+from assignment_item i join assignment a on a.id = i.assignment_id join part p on p.id = a.part_id
+where i.id = any(%(items)s::uuid[])
+"""
+_RECEIVED = """
+select i.id from assignment_item i join assignment a on a.id = i.assignment_id
+  join assignment_student st on st.assignment_id = a.id
+where i.id = any(%(items)s::uuid[]) and st.student_id = %(student)s and a.program_id = %(program)s
+"""
+
+
+def sent_drills(items: Sequence[UUID]) -> Statement:
+    """Drills as they were sent, whoever they were sent to: what they are never changes."""
+    return Statement(_SENT, {"items": list(items)})
+
+
+def received(program_id: UUID, student_id: UUID, items: Sequence[UUID]) -> Statement:
+    """Those of some drills that were sent to this student."""
+    return Statement(
+        _RECEIVED, {"items": list(items), "student": student_id, "program": program_id}
+    )
+
+
+# Locks ----------------------------------------------------------------------------------------
+
+_ROOTS = """
+select distinct p.root_id from part p
+where p.id = any(%(parts)s::uuid[])
+  or p.id in (select e.part_id from evidence e where e.id = any(%(ids)s::uuid[]))
+"""
+# Nobody who has a part alone waits for a student, so these two may be taken in either order.
+_LOCK = """
+select pg_advisory_xact_lock(hashtextextended(%(student)s, 2)),
+  (select count(pg_advisory_xact_lock_shared(hashtextextended(root, 1)))
+   from unnest(%(roots)s::text[]) root)
+"""
+
+
+def roots_of(parts: Iterable[UUID], ids: Iterable[UUID]) -> Statement:
+    """The roots of some parts, and of those that some evidence is of."""
+    return Statement(_ROOTS, {"parts": list(parts), "ids": list(ids)})
+
+
+def locks(student_id: UUID, roots: Iterable[UUID]) -> Statement:
+    """The locks of ``queries.locks``: the student, and parts in the order of their roots."""
+    in_order = [str(root) for root in sorted(set(roots))]
+    return Statement(_LOCK, {"student": str(student_id), "roots": in_order})
+
+
+# Everything that the rules want to know -------------------------------------------------------
+
+_STATE = """
+select json_build_object(
+  'known', (select coalesce(json_agg(json_build_array(e.id, e.student_id, e.part_id, e.item_id,
+      e.start_index, e.start_at, e.end_index, e.end_at)), '[]')
+    from evidence e where e.id = any(%(ids)s::uuid[])),
+  'climbs', (select coalesce(json_agg(json_build_array(c.item_id, c.tempo, c.reach, c.step,
+      c.in_a_row, c.slips_in_a_row, c.done, c.cycles, c.is_finished, c.told, c.last_at,
+      c.last_played_at, c.last_id)), '[]')
+    from climb c where c.student_id = %(student)s and c.item_id = any(%(items)s::uuid[])),
+  'around', (select coalesce(json_agg(json_build_array(
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+        where e.student_id = %(student)s and e.played_at <= m.at
+          and e.played_at > m.at - interval '15 minutes' and e.source = 'self'
+          and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
+        order by e.played_at desc limit 1),
+      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+        where e.student_id = %(student)s and e.played_at > m.at
+          and e.played_at < m.at + interval '15 minutes' and e.source = 'self'
+          and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
+        order by e.played_at limit 1)) order by m.place), '[]')
+    from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
+  'parts', (select coalesce(json_agg(json_build_array(p.id, p.goal_bpm, p.replaces_id, p.carried,
+      g.mastery_rules)), '[]')
+    from part p join program g on g.id = p.program_id
+    where p.id = any(%(parts)s::uuid[]) or p.replaces_id = any(%(parts)s::uuid[])),
+  'folds', (select coalesce(json_agg(json_build_array(w.part_id, k.id, k.start_index, k.start_at,
+      k.end_index, k.end_at, k.opens, k.closes, m.fold, m.clean, m.slips, m.last_played_at,
+      m.last_id, m.rules)), '[]')
+    from unnest(%(parts)s::uuid[], %(firsts)s::int[], %(lasts)s::int[]) as w(part_id, first, last)
+      join chunk k on k.part_id = w.part_id and k.start_index <= w.last
+        and k.end_index >= w.first
+      left join mastery m on m.chunk_id = k.id and m.student_id = %(student)s))
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class StoredEvidence:
+    """Evidence that is stored already."""
+
+    id: UUID
+    student_id: UUID
+    part_id: UUID
+    item_id: UUID | None
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
+class PartRow:
+    """A part as far as levels depend on it."""
+
+    id: UUID
+    goal: Fraction
+    replaces: UUID | None
+    carried: dict[int, int]
+    rules: Rules = DEFAULTS
+
+
+@dataclass(frozen=True, slots=True)
+class ChunkRow:
+    """A chunk with what a student's evidence on it was folded to.
+
+    ``kept`` is None where that was done by older rules.
+    """
+
+    part_id: UUID
+    chunk_id: UUID
+    target: Target
+    kept: ReplayState | None
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbState:
+    """A climb with the last repetition in it."""
+
+    climb: Climb
+    last: tuple[datetime, int] | None
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """What there was before a hand-in."""
+
+    known: dict[UUID, StoredEvidence]
+    climbs: dict[UUID, ClimbState]
+    around: list[Neighbours]
+    parts: dict[UUID, PartRow]
+    folds: list[ChunkRow] = field(default_factory=list)
+
+
+def state_of(
+    student_id: UUID,
+    *,
+    items: Sequence[UUID] = (),
+    ids: Sequence[UUID] = (),
+    gone: Sequence[UUID] = (),
+    moments: Sequence[datetime] = (),
+    ranges: Mapping[UUID, tuple[int, int]],
+) -> Statement:
+    """All of it. ``ranges`` are the measures concerned, first and last, by part."""
+    return Statement(
+        _STATE,
+        {
+            "student": student_id,
+            "items": list(items),
+            "ids": list(ids),
+            "gone": list(gone),
+            "moments": list(moments),
+            "parts": list(ranges),
+            "firsts": [first for first, _ in ranges.values()],
+            "lasts": [last for _, last in ranges.values()],
+        },
+    )
+
+
+def _id(text: str | None) -> UUID | None:
+    return None if text is None else UUID(text)
+
+
+def _moment(text: str | None) -> datetime | None:
+    return None if text is None else datetime.fromisoformat(text)
+
+
+def read_state(document: Mapping[str, Any]) -> State:
+    """The document, typed."""
+    parts = {UUID(p[0]): _part(p) for p in document["parts"]}
+    return State(
+        known={
+            UUID(k[0]): StoredEvidence(
+                UUID(k[0]), UUID(k[1]), UUID(k[2]), _id(k[3]), span_from(*k[4:8])
+            )
+            for k in document["known"]
+        },
+        climbs={UUID(c[0]): _climb(c) for c in document["climbs"]},
+        around=[
+            Neighbours(_moment(before), _moment(after)) for before, after in document["around"]
+        ],
+        parts=parts,
+        folds=[_fold(f, parts[UUID(f[0])]) for f in document["folds"]],
+    )
+
+
+def _part(p: Sequence[Any]) -> PartRow:
+    carried = {int(a): b for a, b in p[3].items()}
+    return PartRow(UUID(p[0]), exact(p[1]), _id(p[2]), carried, rules_from(p[4]))
+
+
+def _climb(c: Sequence[Any]) -> ClimbState:
+    climb = Climb(
+        tempo=exact(c[1]),
+        reach=exact(c[2]),
+        step=c[3],
+        in_a_row=c[4],
+        slips_in_a_row=c[5],
+        done=frozenset(c[6]),
+        cycles=c[7],
+        is_finished=c[8],
+        told=c[9],
+        last_at=None if c[10] is None else Fraction(c[10]),
+    )
+    is_begun = c[11] is not None and c[12] is not None
+    return ClimbState(climb, (datetime.fromisoformat(c[11]), UUID(c[12]).int) if is_begun else None)
+
+
+def _fold(f: Sequence[Any], part: PartRow) -> ChunkRow:
+    target = Target(span_from(*f[2:6]), part.goal, part.rules, Edges(not f[6], not f[7]))
+    kept = None
+    if f[13] is None or f[13] == LEVEL_RULES:
+        kept = kept_from(
+            f[8] or {},
+            target,
+            clean=f[9] or 0,
+            slips=f[10] or 0,
+            last_at=_moment(f[11]),
+            last_id=_id(f[12]),
+        )
+    return ChunkRow(UUID(f[0]), UUID(f[1]), target, kept)
+
+
+# History, where it must be folded anew --------------------------------------------------------
+
+_ON_PART = f"""
+select e.start_index, e.start_at, e.end_index, e.end_at, {", ".join(f"e.{n}" for n in COLUMNS)}
+from evidence e left join retraction r on r.evidence_id = e.id
+where e.part_id = %(part)s and e.student_id = %(student)s and r.evidence_id is null
+"""  # noqa: S608 - our own names
+_EARLIER = "select replaces_id, carried from part where id = %(part)s"
+_ON_ITEM = """
+select e.step, e.tempo_bpm, e.is_clean, e.played_at, e.id, e.source
+from evidence e left join retraction r on r.evidence_id = e.id
+where e.item_id = %(item)s and e.student_id = %(student)s and e.what = 'repetition'
+  and e.doubt in ('', 'jump') and r.evidence_id is null
+order by e.played_at, e.id
+"""
+
+
+def on_part(part_id: UUID, student_id: UUID) -> Statement:
+    """All that a student played on a part and did not take back: where, and what (``COLUMNS``)."""
+    return Statement(_ON_PART, {"part": part_id, "student": student_id})
+
+
+def earlier(part_id: UUID) -> Statement:
+    """What a part replaces, and which measures were carried over."""
+    return Statement(_EARLIER, {"part": part_id})
+
+
+def on_item(item_id: UUID, student_id: UUID) -> Statement:
+    """What a student played on a drill, in order."""
+    return Statement(_ON_ITEM, {"item": item_id, "student": student_id})
+
+
+# Writing --------------------------------------------------------------------------------------
+
+EVIDENCE_COLUMNS = {
+    "id": "uuid", "program_id": "uuid", "student_id": "uuid", "part_id": "uuid", "what": "text",
+    "item_id": "uuid", "step": "int", "step_name": "text", "kind": "text", "as_written": "bool",
+    "is_aided": "bool", "rhythm": "text", "start_index": "int", "start_at": "text",
+    "end_index": "int", "end_at": "text", "tempo_bpm": "text", "is_clean": "bool",
+    "level": "smallint", "by_id": "uuid", "reason": "text", "played_at": "timestamptz",
+    "local_day": "date", "source": "text", "doubt": "text", "rules": "smallint",
+}  # fmt: skip
+_MASTERY_COLUMNS = {
+    "student_id": "uuid", "chunk_id": "uuid", "level": "int", "proved_bpm": "text", "why": "text",
+    "next_step": "text", "seam_in": "bool", "seam_out": "bool", "secure_bpm": "float8",
+    "secure_low": "float8", "secure_high": "float8", "is_enough": "bool", "best_bpm": "text",
+    "due_on": "date", "clean": "int", "slips": "int", "last_played_at": "timestamptz",
+    "last_id": "uuid", "fold": "jsonb", "rules": "smallint",
+}  # fmt: skip
+_CLIMB_COLUMNS = {
+    "item_id": "uuid", "student_id": "uuid", "tempo": "text", "reach": "text", "step": "int",
+    "in_a_row": "int", "slips_in_a_row": "int", "done": "int[]", "cycles": "int",
+    "is_finished": "bool", "told": "text", "last_at": "text", "last_played_at": "timestamptz",
+    "last_id": "uuid",
+}  # fmt: skip
+
+
+def _put(table: str, columns: Mapping[str, str], conflict: str) -> str:
+    names = ", ".join(columns)
+    typed = ", ".join(f"{name} {kind}" for name, kind in columns.items())
+    return (
+        f"insert into {table} ({names}) select {names}"  # noqa: S608 - our own names
+        f" from jsonb_to_recordset(%(rows)s::jsonb -> '{table}') as r({typed}) {conflict}"
+    )
+
+
+def _instead(key: str, columns: Mapping[str, str]) -> str:
+    changed = ", ".join(f"{n} = excluded.{n}" for n in columns if n not in key.split(", "))
+    return f"on conflict ({key}) do update set {changed}"
+
+
+_EVIDENCE = _put("evidence", EVIDENCE_COLUMNS, "on conflict (id) do nothing")
+_MASTERY = _put("mastery", _MASTERY_COLUMNS, _instead("student_id, chunk_id", _MASTERY_COLUMNS))
+_CLIMB = _put("climb", _CLIMB_COLUMNS, _instead("item_id, student_id", _CLIMB_COLUMNS))
+_PUT_ALL = f"""
+with evidence_put as ({_EVIDENCE}), mastery_put as ({_MASTERY}), climb_put as ({_CLIMB})
+insert into retraction (evidence_id, retracted_at)
+select id::uuid, now() from jsonb_array_elements_text(%(rows)s::jsonb -> 'gone') as r(id)
+on conflict (evidence_id) do nothing
+"""  # noqa: S608 - our own names
+
+
+def put_all(
+    *,
+    evidence: Sequence[Mapping[str, Any]],
+    mastery: Sequence[Mapping[str, Any]],
+    climbs: Sequence[Mapping[str, Any]],
+    gone: Iterable[UUID],
+) -> Statement:
+    """Write evidence, put levels and climbs in the place of those kept, say what was taken back.
+
+    Evidence with an id that is there already stays as it is.
+    """
+    rows = {"evidence": evidence, "mastery": mastery, "climb": climbs, "gone": sorted(gone)}
+    return Statement(_PUT_ALL, {"rows": json.dumps(rows, default=str)})
