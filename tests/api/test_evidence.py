@@ -11,13 +11,14 @@ from sqlalchemy.orm import Session, sessionmaker
 from crumb.core.drills import CATALOGUE
 from crumb.core.evidence.model import Evidence as Played
 from crumb.core.evidence.model import Source
+from crumb.core.intake.facts import UnassignedEvidence
 from crumb.core.score.position import Position, Span
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.recomputing import rebuild
 from crumb.services.access import Actor, Role
 from crumb.services.evidence import sent_drills
-from crumb.services.evidence.record_evidence import UnassignedEvidence, note
+from crumb.services.evidence.record_evidence import note
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.queries.evidence import put
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Mastery, Program

@@ -169,9 +169,10 @@ def cost_by_history() -> dict[int, float]:
     from pathlib import Path
 
     from bench.school import add_history, large_school
+    from crumb.core.intake.facts import AssignedRepetition
     from crumb.jobs.recomputing import rebuild
     from crumb.services.access import Actor, Role
-    from crumb.services.evidence.record_evidence import AssignedRepetition, hand_in
+    from crumb.services.evidence.record_evidence import hand_in
     from crumb.store.session import new_session
 
     found: dict[int, float] = {}

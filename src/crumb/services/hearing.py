@@ -11,13 +11,14 @@ from crumb.core.errors import CrumbError
 from crumb.core.evidence.model import Kind, Source
 from crumb.core.evidence.slips import SlipKind, cure_of
 from crumb.core.hearing import Verdict, check_verdict, shared_faults, turn
+from crumb.core.intake.facts import UnassignedEvidence
 from crumb.core.plan.cures import CURES_BY_KEY, Cure
 from crumb.core.score.position import Position
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence import symptoms
-from crumb.services.evidence.record_evidence import UnassignedEvidence, note, take_back_of
+from crumb.services.evidence.record_evidence import note, take_back_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.library.surveys import survey_of
 from crumb.services.maps.chunks import ChunkView, get_chunk

@@ -40,6 +40,7 @@ from crumb.core.drills.alternatives import alternatives_for, equivalents
 from crumb.core.drills.comparison import Rating
 from crumb.core.evidence.model import Source
 from crumb.core.evidence.plausibility import SAID
+from crumb.core.intake.facts import AssignedRepetition
 from crumb.formats.layout import LAYOUTS
 from crumb.services import hearing
 from crumb.services.access import Permission
@@ -134,14 +135,14 @@ async def record_repetitions(
 
 
 def _handing_in(body: RepetitionsIn, token: str | None) -> Script[record_evidence.Recorded]:
-    guess = cached_session_by(token)
-    actor = guess.actor if guess else (yield from player_by(token))
-    if guess and not actor.may(Permission.PRACTISE):
-        guess, actor = None, (yield from player_by(token))
+    cached = cached_session_by(token)
+    actor = cached.actor if cached else (yield from player_by(token))
+    if cached and not actor.may(Permission.PRACTISE):
+        cached, actor = None, (yield from player_by(token))
     played = _repetitions(body)
     return (
         yield from record_evidence.record_evidence(
-            actor, actor.person_id, played, (), body.taken_back, guess=guess
+            actor, actor.person_id, played, body.taken_back, cached=cached
         )
     )
 
@@ -176,9 +177,9 @@ def _handed_in(
         return changed
 
 
-def _repetitions(body: RepetitionsIn) -> list[record_evidence.AssignedRepetition]:
+def _repetitions(body: RepetitionsIn) -> list[AssignedRepetition]:
     return [
-        record_evidence.AssignedRepetition(
+        AssignedRepetition(
             id=r.id,
             item_id=r.item_id,
             step=r.step,

@@ -6,8 +6,9 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from crumb.services.evidence import climbs, levels
-from crumb.services.evidence.climbs import climbed, place_of
+from crumb.core.intake.climbs import climb_of, replay_climb
+from crumb.services.evidence import levels
+from crumb.store.codecs.mastery import climb_row
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import locks
 from crumb.store.queries.sending import drill_of
@@ -87,10 +88,10 @@ def _climbs(session: Session, item: AssignmentItem) -> list[Difference]:
     stored, played = kept.climbs_on(session, item.id), kept.played_on(session, item.id)
     found, rows = [], []
     for student_id in players:
-        before = place_of(plan, stored.get(student_id))
-        true = climbed(plan, played.get(student_id, ()))
+        before = climb_of(plan, stored.get(student_id))
+        true = replay_climb(plan, played.get(student_id, ()))
         if before != true:
             found.append(Difference("climb", student_id, item.id, str(before), str(true)))
-            rows.append(climbs.row_of(item.id, student_id, true))
+            rows.append(climb_row(item.id, student_id, true.climb, true.last))
     kept.put(session, climbs=rows)
     return found

@@ -1,50 +1,18 @@
 """Drills as they were sent, at hand in each process: what was sent never changes."""
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from datetime import datetime
-from fractions import Fraction
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
-from crumb.core.drills.sent import SentDrill
-from crumb.core.evidence.model import Kind, Rhythm
-from crumb.core.score.position import Span
+from crumb.core.intake.facts import SentDrillFacts
 from crumb.services.errors import NotFound
-from crumb.store.codecs.evidence import exact, span_from
+from crumb.store.codecs.intake import step_facts_from
 from crumb.store.codecs.sent import drill_from_json
 from crumb.store.pipeline import Script, batch
 from crumb.store.queries import record_evidence as ask
 
 _MOST = 4_000
-
-
-@dataclass(frozen=True, slots=True)
-class SentStepFacts:
-    """What a repetition of a step is."""
-
-    name: str
-    kind: Kind
-    as_written: bool
-    is_aided: bool
-    rhythm: Rhythm
-    span: Span
-    quarters: Fraction
-    """At the ladder's own tempo."""
-    attacks: int
-
-
-@dataclass(frozen=True, slots=True)
-class SentDrillFacts:
-    """A drill that was sent, as far as evidence depends on it."""
-
-    id: UUID
-    part_id: UUID
-    root_id: UUID
-    sent_at: datetime
-    drill: SentDrill
-    steps: Mapping[int, SentStepFacts]
 
 
 _known: OrderedDict[UUID, SentDrillFacts] = OrderedDict()
@@ -103,17 +71,5 @@ def _read(row: Sequence[Any]) -> SentDrillFacts:
         root_id,
         sent_at,
         drill_from_json(frozen),
-        {
-            s[0]: SentStepFacts(
-                name=s[1],
-                kind=Kind(s[2]),
-                as_written=s[3],
-                is_aided=s[4],
-                rhythm=Rhythm(s[5]),
-                span=span_from(*s[6:10]),
-                quarters=exact(s[10]) / exact(s[11]),
-                attacks=s[12],
-            )
-            for s in steps
-        },
+        step_facts_from(steps),
     )

@@ -6,17 +6,17 @@ from uuid import UUID, uuid4
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.alternatives import alternatives_for, equivalents
+from crumb.core.intake.climbs import climb_of
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings, work_out
 from crumb.services.errors import NotAccepted
-from crumb.services.evidence.climbs import place_of
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import get_chunk
 from crumb.services.practice.stand import my_assignment
 from crumb.services.sending.assignments import store, store_item
 from crumb.services.sending.recipients import ReceivedItem
-from crumb.store.queries import sending
-from crumb.store.tables import Assignment, AssignmentItem, ClimbRow
+from crumb.store.queries import evidence, sending
+from crumb.store.tables import Assignment, AssignmentItem
 
 OWN_CHOICE = "own choice"
 """What its assignment is marked with, where directors see what was sent."""
@@ -44,7 +44,8 @@ def take(session: Session, actor: Actor, item_id: UUID, drill: str) -> UUID:
     hand = load_part(session, actor, before.part_id)
     span = get_chunk(session, hand, item.chunk_id).span
     first = sending.drill_of(item)
-    at = place_of(first.plan, session.get(ClimbRow, (item_id, actor.person_id))).climb.tempo
+    climbs = evidence.climbs(session, actor.person_id, [item_id])
+    at = climb_of(first.plan, climbs.get(item_id)).climb.tempo
     tempo = LadderSettings(min(at, item.goal_bpm), item.goal_bpm, None, before.minutes_a_day)
     worked = work_out(hand, span, drill, {}, tempo)
     there = sending.sent_as(

@@ -9,10 +9,10 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.plausibility import ExpectedPass
+from crumb.core.intake.facts import UnassignedEvidence
 from crumb.core.score.position import Span
 from crumb.core.score.slicing import played_quarters, span_sounds
 from crumb.services.access import Actor
-from crumb.services.evidence.record_evidence import UnassignedEvidence
 from crumb.services.library.marks import part_for
 from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import get_chunk
@@ -50,13 +50,13 @@ def freely(
                 at=one.at,
                 tempo=one.tempo,
                 is_clean=one.is_clean,
-                asked=_asked(hand, chunk.span),
+                expected=_expected(hand, chunk.span),
             )
         )
     return noted
 
 
-def _asked(hand: PartInHand, span: Span) -> ExpectedPass:
+def _expected(hand: PartInHand, span: Span) -> ExpectedPass:
     beat = hand.part.measures[span.start.index].time.beat
     attacks = len({s.at for s in span_sounds(hand.part, span) if not s.grace})
     return ExpectedPass(played_quarters(hand.part, span), attacks, beat, hand.row.goal_bpm, None)

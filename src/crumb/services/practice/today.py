@@ -12,12 +12,12 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
 from crumb.core.drills.sent import SentDrill
+from crumb.core.intake.climbs import climb_of
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.days import CARRIED_OVER, is_due_again
 from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
 from crumb.services.access import Actor
-from crumb.services.evidence.climbs import place_of
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.store.queries import evidence as kept
@@ -98,7 +98,7 @@ def lines_of(
     drills = [sending.drill_of(item) for item in items]
     stored = kept.climbs(session, actor.person_id, [item.id for item in items])
     states = [
-        place_of(drill.plan, stored.get(item.id)).climb
+        climb_of(drill.plan, stored.get(item.id)).climb
         for item, drill in zip(items, drills, strict=True)
     ]
     finished = [state.is_finished for state in states]

@@ -10,11 +10,12 @@ from uuid import UUID, uuid4
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Kind, Source
+from crumb.core.intake.facts import UnassignedEvidence
 from crumb.core.rehearsal.planner import RehearsalAsk, RehearsalItem, left_open, rehearsal
 from crumb.core.rehearsal.room_drills import RoomDrill
 from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence.record_evidence import UnassignedEvidence, note
+from crumb.services.evidence.record_evidence import note
 from crumb.services.library.marks import sections_led
 from crumb.services.library.pieces import get_piece
 from crumb.services.people.roster import get_section

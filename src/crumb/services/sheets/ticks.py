@@ -11,10 +11,11 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Source
+from crumb.core.intake.facts import AssignedRepetition
 from crumb.core.tempo.ladder import written
 from crumb.services.access import Actor, Permission
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence.record_evidence import AssignedRepetition, store_ticks
+from crumb.services.evidence.record_evidence import store_ticks
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.store.queries import sending, sheets

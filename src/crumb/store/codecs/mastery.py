@@ -1,6 +1,7 @@
 """The fold behind a level, and the climb, as they are stored."""
 
 from base64 import b64decode, b64encode
+from collections.abc import Mapping
 from datetime import UTC, date, datetime
 from fractions import Fraction
 from typing import Any
@@ -12,7 +13,7 @@ from crumb.core.mastery.replay import ReplayState, Target, nothing
 from crumb.core.mastery.secure import Belief
 from crumb.core.mastery.spacing import Kept as Spaced
 from crumb.core.tempo.climb import Climb
-from crumb.store.tables import ClimbRow
+from crumb.store.codecs.evidence import exact
 
 LEVEL_RULES = 2
 """Which rules a level was worked out by; those of before are worked out anew."""
@@ -199,17 +200,17 @@ def climb_row(
     }
 
 
-def climb_from(row: ClimbRow) -> Climb:
-    """A stored climb; the row has the columns of ``climb``."""
+def climb_from(row: Mapping[str, Any]) -> Climb:
+    """A stored climb from its values by name, whether they come as JSON or from the columns."""
     return Climb(
-        tempo=row.tempo,
-        reach=row.reach,
-        step=row.step,
-        in_a_row=row.in_a_row,
-        slips_in_a_row=row.slips_in_a_row,
-        done=frozenset(row.done),
-        cycles=row.cycles,
-        is_finished=row.is_finished,
-        last_at=row.last_at,
-        told=row.told,
+        tempo=exact(row["tempo"]),
+        reach=exact(row["reach"]),
+        step=row["step"],
+        in_a_row=row["in_a_row"],
+        slips_in_a_row=row["slips_in_a_row"],
+        done=frozenset(row["done"]),
+        cycles=row["cycles"],
+        is_finished=row["is_finished"],
+        told=row["told"],
+        last_at=None if row["last_at"] is None else Fraction(row["last_at"]),
     )

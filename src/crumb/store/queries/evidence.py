@@ -1,9 +1,7 @@
 """Evidence and what is kept of it: reading in the order played, writing once."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime
-from fractions import Fraction
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -11,9 +9,12 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Doubt, Evidence, Source, What
+from crumb.core.intake.climbs import ClimbRepetition
+from crumb.core.intake.facts import ClimbState
 from crumb.core.score.position import Span
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
+from crumb.store.codecs.intake import climb_state_from
 from crumb.store.pipeline import Script, Statement, batch, run
 from crumb.store.queries.record_evidence import put_all
 
@@ -95,37 +96,25 @@ def _only(ask: Statement) -> Script[None]:
     yield batch(ask)
 
 
-def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, t.ClimbRow]:
+def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, ClimbState]:
     """Where a student stands on the ladders of some drills; one not begun is left out."""
     rows = session.execute(
         select(*t.ClimbRow.__table__.columns).where(
             t.ClimbRow.student_id == student_id, t.ClimbRow.item_id.in_(list(item_ids))
         )
     )
-    return {row.item_id: row for row in rows}  # type: ignore[misc]
+    return {row["item_id"]: climb_state_from(row) for row in rows.mappings()}  # type: ignore[arg-type]
 
 
-def climbs_on(session: Session, item_id: UUID) -> dict[UUID, t.ClimbRow]:
+def climbs_on(session: Session, item_id: UUID) -> dict[UUID, ClimbState]:
     """Where everybody stands on the ladder of a drill."""
     rows = session.execute(
         select(*t.ClimbRow.__table__.columns).where(t.ClimbRow.item_id == item_id)
     )
-    return {row.student_id: row for row in rows}  # type: ignore[misc]
+    return {row["student_id"]: climb_state_from(row) for row in rows.mappings()}  # type: ignore[arg-type]
 
 
-@dataclass(frozen=True, slots=True)
-class PlayedRow:
-    """What the climb needs of one repetition, with what orders it."""
-
-    step: int
-    tempo: Fraction | None
-    is_clean: bool
-    at: datetime
-    id: UUID
-    source: str
-
-
-def played_on(session: Session, item_id: UUID) -> dict[UUID, list[PlayedRow]]:
+def played_on(session: Session, item_id: UUID) -> dict[UUID, list[ClimbRepetition]]:
     """What was played on a drill that was sent, and moves the climb: by student, as played."""
     rows = session.execute(
         select(
@@ -146,10 +135,10 @@ def played_on(session: Session, item_id: UUID) -> dict[UUID, list[PlayedRow]]:
         )
         .order_by(t.Evidence.played_at, t.Evidence.id)
     )
-    found: dict[UUID, list[PlayedRow]] = {}
-    for r in rows:
-        one = PlayedRow(r[1] or 0, r[2], bool(r[3]), r[4], r[5], r[6])
-        found.setdefault(r[0], []).append(one)
+    found: dict[UUID, list[ClimbRepetition]] = {}
+    for student_id, step, tempo, is_clean, at, id_, source in rows:
+        one = ClimbRepetition(at, id_.int, step or 0, tempo, bool(is_clean), Source(source))
+        found.setdefault(student_id, []).append(one)
     return found
 
 

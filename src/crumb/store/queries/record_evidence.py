@@ -7,19 +7,11 @@ within a quarter of an hour, longer than one pass of anything lasts: so no plan 
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from datetime import datetime
-from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from crumb.core.evidence.plausibility import Neighbours
-from crumb.core.mastery.chunk import DEFAULTS, Edges, Rules
-from crumb.core.mastery.replay import ReplayState, Target
-from crumb.core.score.position import Span
-from crumb.core.tempo.climb import Climb
-from crumb.store.codecs.evidence import COLUMNS, exact, span_from
-from crumb.store.codecs.mastery import LEVEL_RULES, kept_from, rules_from
+from crumb.store.codecs.evidence import COLUMNS
 from crumb.store.pipeline import Statement
 
 # Who is asking --------------------------------------------------------------------------------
@@ -44,8 +36,10 @@ def who_of(token_hash: bytes) -> Statement:
 
 _SENT = """
 select i.id, a.part_id, p.root_id, a.sent_at, i.frozen,
-  (select json_agg(json_build_array(s.place, s.name, s.kind, s.as_written, s.is_aided, s.rhythm,
-     s.start_index, s.start_at, s.end_index, s.end_at, s.quarters, s.pace, s.attacks)
+  (select json_agg(json_build_object('place', s.place, 'name', s.name, 'kind', s.kind,
+     'as_written', s.as_written, 'is_aided', s.is_aided, 'rhythm', s.rhythm,
+     'start_index', s.start_index, 'start_at', s.start_at, 'end_index', s.end_index,
+     'end_at', s.end_at, 'quarters', s.quarters, 'pace', s.pace, 'attacks', s.attacks)
      order by s.place) from sent_step s where s.item_id = i.id)
 from assignment_item i join assignment a on a.id = i.assignment_id join part p on p.id = a.part_id
 where i.id = any(%(items)s::uuid[])
@@ -99,32 +93,33 @@ def locks(student_id: UUID, roots: Iterable[UUID]) -> Statement:
 
 _STATE = """
 select json_build_object(
-  'known', (select coalesce(json_agg(json_build_array(e.id, e.student_id, e.part_id, e.item_id,
-      e.start_index, e.start_at, e.end_index, e.end_at)), '[]')
+  'known', (select coalesce(json_agg(json_build_object('id', e.id, 'student_id', e.student_id,
+      'part_id', e.part_id, 'item_id', e.item_id, 'start_index', e.start_index,
+      'start_at', e.start_at, 'end_index', e.end_index, 'end_at', e.end_at)), '[]')
     from evidence e where e.id = any(%(ids)s::uuid[])),
-  'climbs', (select coalesce(json_agg(json_build_array(c.item_id, c.tempo, c.reach, c.step,
-      c.in_a_row, c.slips_in_a_row, c.done, c.cycles, c.is_finished, c.told, c.last_at,
-      c.last_played_at, c.last_id)), '[]')
+  'climbs', (select coalesce(json_agg(to_json(c)), '[]')
     from climb c where c.student_id = %(student)s and c.item_id = any(%(items)s::uuid[])),
-  'around', (select coalesce(json_agg(json_build_array(
+  'neighbours', (select coalesce(json_agg(json_build_object('before',
       (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
         where e.student_id = %(student)s and e.played_at <= m.at
           and e.played_at > m.at - interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at desc limit 1),
-      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+      'after', (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
         where e.student_id = %(student)s and e.played_at > m.at
           and e.played_at < m.at + interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at limit 1)) order by m.place), '[]')
     from unnest(%(moments)s::timestamptz[]) with ordinality as m(at, place)),
-  'parts', (select coalesce(json_agg(json_build_array(p.id, p.goal_bpm, p.replaces_id, p.carried,
-      g.mastery_rules)), '[]')
+  'parts', (select coalesce(json_agg(json_build_object('id', p.id, 'goal_bpm', p.goal_bpm,
+      'replaces_id', p.replaces_id, 'carried', p.carried, 'mastery_rules', g.mastery_rules)), '[]')
     from part p join program g on g.id = p.program_id
     where p.id = any(%(parts)s::uuid[]) or p.replaces_id = any(%(parts)s::uuid[])),
-  'folds', (select coalesce(json_agg(json_build_array(w.part_id, k.id, k.start_index, k.start_at,
-      k.end_index, k.end_at, k.opens, k.closes, m.fold, m.clean, m.slips, m.last_played_at,
-      m.last_id, m.rules)), '[]')
+  'chunks', (select coalesce(json_agg(json_build_object('part_id', w.part_id, 'id', k.id,
+      'start_index', k.start_index, 'start_at', k.start_at, 'end_index', k.end_index,
+      'end_at', k.end_at, 'opens', k.opens, 'closes', k.closes, 'fold', m.fold, 'clean', m.clean,
+      'slips', m.slips, 'last_played_at', m.last_played_at, 'last_id', m.last_id,
+      'rules', m.rules)), '[]')
     from unnest(%(parts)s::uuid[], %(firsts)s::int[], %(lasts)s::int[]) as w(part_id, first, last)
       join chunk k on k.part_id = w.part_id and k.start_index <= w.last
         and k.end_index >= w.first
@@ -132,61 +127,7 @@ select json_build_object(
 """
 
 
-@dataclass(frozen=True, slots=True)
-class StoredEvidence:
-    """Evidence that is stored already."""
-
-    id: UUID
-    student_id: UUID
-    part_id: UUID
-    item_id: UUID | None
-    span: Span
-
-
-@dataclass(frozen=True, slots=True)
-class PartRow:
-    """A part as far as levels depend on it."""
-
-    id: UUID
-    goal: Fraction
-    replaces: UUID | None
-    carried: dict[int, int]
-    rules: Rules = DEFAULTS
-
-
-@dataclass(frozen=True, slots=True)
-class ChunkRow:
-    """A chunk with what a student's evidence on it was folded to.
-
-    ``kept`` is None where that was done by older rules.
-    """
-
-    part_id: UUID
-    chunk_id: UUID
-    target: Target
-    kept: ReplayState | None
-
-
-@dataclass(frozen=True, slots=True)
-class ClimbState:
-    """A climb with the last repetition in it."""
-
-    climb: Climb
-    last: tuple[datetime, int] | None
-
-
-@dataclass(frozen=True, slots=True)
-class State:
-    """What there was before a hand-in."""
-
-    known: dict[UUID, StoredEvidence]
-    climbs: dict[UUID, ClimbState]
-    around: list[Neighbours]
-    parts: dict[UUID, PartRow]
-    folds: list[ChunkRow] = field(default_factory=list)
-
-
-def state_of(
+def facts_of(
     student_id: UUID,
     *,
     items: Sequence[UUID] = (),
@@ -209,70 +150,6 @@ def state_of(
             "lasts": [last for _, last in ranges.values()],
         },
     )
-
-
-def _id(text: str | None) -> UUID | None:
-    return None if text is None else UUID(text)
-
-
-def _moment(text: str | None) -> datetime | None:
-    return None if text is None else datetime.fromisoformat(text)
-
-
-def read_state(document: Mapping[str, Any]) -> State:
-    """The document, typed."""
-    parts = {UUID(p[0]): _part(p) for p in document["parts"]}
-    return State(
-        known={
-            UUID(k[0]): StoredEvidence(
-                UUID(k[0]), UUID(k[1]), UUID(k[2]), _id(k[3]), span_from(*k[4:8])
-            )
-            for k in document["known"]
-        },
-        climbs={UUID(c[0]): _climb(c) for c in document["climbs"]},
-        around=[
-            Neighbours(_moment(before), _moment(after)) for before, after in document["around"]
-        ],
-        parts=parts,
-        folds=[_fold(f, parts[UUID(f[0])]) for f in document["folds"]],
-    )
-
-
-def _part(p: Sequence[Any]) -> PartRow:
-    carried = {int(a): b for a, b in p[3].items()}
-    return PartRow(UUID(p[0]), exact(p[1]), _id(p[2]), carried, rules_from(p[4]))
-
-
-def _climb(c: Sequence[Any]) -> ClimbState:
-    climb = Climb(
-        tempo=exact(c[1]),
-        reach=exact(c[2]),
-        step=c[3],
-        in_a_row=c[4],
-        slips_in_a_row=c[5],
-        done=frozenset(c[6]),
-        cycles=c[7],
-        is_finished=c[8],
-        told=c[9],
-        last_at=None if c[10] is None else Fraction(c[10]),
-    )
-    is_begun = c[11] is not None and c[12] is not None
-    return ClimbState(climb, (datetime.fromisoformat(c[11]), UUID(c[12]).int) if is_begun else None)
-
-
-def _fold(f: Sequence[Any], part: PartRow) -> ChunkRow:
-    target = Target(span_from(*f[2:6]), part.goal, part.rules, Edges(not f[6], not f[7]))
-    kept = None
-    if f[13] is None or f[13] == LEVEL_RULES:
-        kept = kept_from(
-            f[8] or {},
-            target,
-            clean=f[9] or 0,
-            slips=f[10] or 0,
-            last_at=_moment(f[11]),
-            last_id=_id(f[12]),
-        )
-    return ChunkRow(UUID(f[0]), UUID(f[1]), target, kept)
 
 
 # History, where it must be folded anew --------------------------------------------------------
