@@ -225,6 +225,7 @@ def practise(school, student, *, clean):
                 tempo = min(round(tempo * 1.08), planned["item"]["goal_bpm"])
 
 
+@pytest.mark.full
 def test_after_days_of_practice_the_strong_and_the_stuck_go_different_ways(school):
     sent(school)
     strong, stuck = school.students[:2]

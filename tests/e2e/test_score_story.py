@@ -123,6 +123,7 @@ def test_chunks_are_divided_inside_and_seen_at_each_depth(desk: Page, demo_url: 
     expect(desk.get_by_text("1 in", exact=True)).to_have_count(0)
 
 
+@pytest.mark.full
 def test_a_place_is_jumped_to_as_it_is_said(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Clarinet in B♭", TITLE)
@@ -135,6 +136,7 @@ def test_a_place_is_jumped_to_as_it_is_said(desk: Page, demo_url: str):
     expect(desk.get_by_role("alert")).to_contain_text("ninth page")
 
 
+@pytest.mark.full
 def test_the_survey_names_the_crux_and_leads_there(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Clarinet in B♭", TITLE)
@@ -187,6 +189,7 @@ def test_a_piece_has_one_goal_and_three_objectives(desk: Page, demo_url: str):
     expect(desk.locator(".part-head")).to_contain_text("Even sixteenths over the break")
 
 
+@pytest.mark.full
 def test_a_section_gets_chunks_of_its_own(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Oboe")
@@ -228,6 +231,7 @@ def test_a_mark_of_the_director_reaches_the_student_and_the_students_own_does_no
     expect(desk.locator(".marks li")).to_have_count(1)
 
 
+@pytest.mark.full
 def test_a_new_version_takes_over_what_was_done(desk: Page, demo_url: str, tmp_path: Path):
     old = a_part("q:0,1,2,3", "e:0,1,2,3,4,5,6,7", "h:4 h:0", "q:0,1,2,3")
     new = a_part("q:0,1,2,3", "w:4", "e:0,1,2,3,4,5,6,7", "h:4 h:0", "q:0,1,2,3")

@@ -14,7 +14,12 @@ from tests.e2e.conftest import NOTE_EVERY_TONE
 from tests.e2e.people import direct, play_on, study, with_time
 from tests.e2e.test_views import assert_accessible
 
-WIDTHS = [(390, 844), (844, 390), (1024, 768), (1280, 800)]
+WIDTHS = [
+    (390, 844),
+    pytest.param(844, 390, marks=pytest.mark.full),
+    pytest.param(1024, 768, marks=pytest.mark.full),
+    (1280, 800),
+]
 CLARINETS = people.roster()["Clarinets"]
 
 
@@ -229,6 +234,7 @@ def test_the_day_is_cut_without_a_network_and_laid_out_by_the_school_later(
     expect(page.get_by_role("button", name="As usual")).to_be_visible()
 
 
+@pytest.mark.full
 def test_two_tabs_count_into_one_outbox(room: BrowserContext, demo_url: str, demo_database: str):
     name = CLARINETS[5]
     before = stored(demo_database, name)

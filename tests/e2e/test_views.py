@@ -43,16 +43,9 @@ def theme(page: Page, way: str) -> None:
 def test_the_directors_views(desk: Page, demo_url: str):
     direct(desk, demo_url)
     assert_accessible_both_ways(desk, "music")
-    desk.get_by_role("button", name="Parts and players").first.click()
-    assert_accessible_both_ways(desk, "parts and players")
-    desk.get_by_role("button", name="What was read").first.click()
-    assert_accessible_both_ways(desk, "what was read")
     desk.get_by_role("link", name="Open").first.click()
     expect(desk.locator(".brackets .tab").first).to_be_visible()
     assert_accessible_both_ways(desk, "splitter")
-    for tab in ("Kin", "Order", "Marks"):
-        desk.get_by_role("tab", name=re.compile(f"^{tab}")).click()
-        assert_accessible_both_ways(desk, f"splitter, {tab}")
     desk.get_by_role("link", name="Drill bench").click()
     expect(desk.locator(".steps .score svg").first).to_be_visible()
     assert_accessible_both_ways(desk, "bench")
@@ -76,6 +69,20 @@ def test_the_directors_views(desk: Page, demo_url: str):
         desk.get_by_role("link", name=link, exact=True).click()
         expect(desk.locator(mark).first).to_be_visible()
         assert_accessible_both_ways(desk, link)
+
+
+@pytest.mark.full
+def test_what_unfolds_in_the_directors_views(desk: Page, demo_url: str):
+    direct(desk, demo_url)
+    desk.get_by_role("button", name="Parts and players").first.click()
+    assert_accessible_both_ways(desk, "parts and players")
+    desk.get_by_role("button", name="What was read").first.click()
+    assert_accessible_both_ways(desk, "what was read")
+    desk.get_by_role("link", name="Open").first.click()
+    expect(desk.locator(".brackets .tab").first).to_be_visible()
+    for tab in ("Kin", "Order", "Marks"):
+        desk.get_by_role("tab", name=re.compile(f"^{tab}")).click()
+        assert_accessible_both_ways(desk, f"splitter, {tab}")
     walls = {"piece": ".wall-row", "student": ".my-sheet g.measure", "slips": ".slips-map"}
     for by, mark in {**walls, "week": ".week"}.items():
         desk.goto(f"{demo_url}/wall?by={by}")

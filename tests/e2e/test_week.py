@@ -22,6 +22,9 @@ from tests.e2e.people import direct, pick, study, with_time
 from tests.e2e.test_helping import comes, invited
 from tests.e2e.test_views import assert_accessible
 
+pytestmark = pytest.mark.full
+
+
 TITLE = "Evening Reel"
 SCORE = replace(reel(), title=TITLE)
 VIOLINS = people.roster()["Violins I"]
