@@ -6,26 +6,33 @@ Any one way works only for so long (common practice, no source).
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills import drill_kind
 from crumb.core.drills.model import DrillKind
 
 _SCHOOLS: Sequence[tuple[str, str]] = (
-    ("stops", "Goal tempo at once, in short pieces: stop on each beat and look ahead."),
-    ("standard-set", "Other rhythms on the same notes: what was slow becomes quick in turn."),
-    ("backward", "From the end: the last notes first, one more in front each time."),
-    ("two-notes", "Only the two notes that trip, many times; then the beat, then the measure."),
-    ("add-a-note", "At goal tempo, one note more each time."),
-    ("cumulative", "One measure, then the next, then both."),
+    (DrillName.STOPS, "Goal tempo at once, in short pieces: stop on each beat and look ahead."),
+    (
+        DrillName.STANDARD_SET,
+        "Other rhythms on the same notes: what was slow becomes quick in turn.",
+    ),
+    (DrillName.BACKWARD, "From the end: the last notes first, one more in front each time."),
+    (
+        DrillName.TWO_NOTES,
+        "Only the two notes that trip, many times; then the beat, then the measure.",
+    ),
+    (DrillName.ADD_A_NOTE, "At goal tempo, one note more each time."),
+    (DrillName.CUMULATIVE, "One measure, then the next, then both."),
 )
 _EQUAL: Sequence[frozenset[str]] = (
-    frozenset({"alone", "cumulative", "in-context"}),
-    frozenset({"standard-set", "hold-cycle", "long-quick-three"}),
-    frozenset({"long-short", "short-long", "even-threes"}),
-    frozenset({"long-short-short", "short-short-long", "short-long-short"}),
-    frozenset({"stops", "add-a-note", "close-gaps"}),
-    frozenset({"backward", "blocks", "cumulative"}),
-    frozenset({"lean", "regroup", "beat-weight"}),
-    frozenset({"name-it", "count-it", "sing-and-finger"}),
+    frozenset({DrillName.ALONE, DrillName.CUMULATIVE, DrillName.IN_CONTEXT}),
+    frozenset({DrillName.STANDARD_SET, DrillName.HOLD_CYCLE, DrillName.LONG_QUICK_THREE}),
+    frozenset({DrillName.LONG_SHORT, DrillName.SHORT_LONG, DrillName.EVEN_THREES}),
+    frozenset({DrillName.LONG_SHORT_SHORT, DrillName.SHORT_SHORT_LONG, DrillName.SHORT_LONG_SHORT}),
+    frozenset({DrillName.STOPS, DrillName.ADD_A_NOTE, DrillName.CLOSE_GAPS}),
+    frozenset({DrillName.BACKWARD, DrillName.BLOCKS, DrillName.CUMULATIVE}),
+    frozenset({DrillName.LEAN, DrillName.REGROUP, DrillName.BEAT_WEIGHT}),
+    frozenset({DrillName.NAME_IT, DrillName.COUNT_IT, DrillName.SING_AND_FINGER}),
 )
 _MOST = 2
 

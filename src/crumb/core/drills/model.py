@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills.passage import Passage
 from crumb.core.errors import BadSetting
 from crumb.core.evidence.model import Kind
@@ -173,7 +174,7 @@ class DrillKind:
     """Whether its varied steps lean on an aid that is gone in proof."""
     same_pitches: bool = True
     families: frozenset[str] = frozenset()
-    instead: tuple[str, ...] = ("alone", "backward", "each-note")
+    instead: tuple[str, ...] = (DrillName.ALONE, DrillName.BACKWARD, DrillName.EACH_NOTE)
     by_measures: bool = False
     """Whether it can be made where only the measures are known and the notes stand on paper."""
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills import drill_kind, make_drill
 from crumb.core.drills.model import INTERMEDIATE, LEARN, PROVE, SET, Setting
 from crumb.core.drills.passage import Passage
@@ -39,47 +40,59 @@ def _item(stage: str, drill: str, **settings: Setting) -> RecipeItem:
 STANDARD: tuple[Recipe, ...] = (
     Recipe(
         "First meeting",
-        (_item(LEARN, "name-it"), _item(LEARN, "count-it"), _item(SET, "alone", repetitions=5)),
+        (
+            _item(LEARN, DrillName.NAME_IT),
+            _item(LEARN, DrillName.COUNT_IT),
+            _item(SET, DrillName.ALONE, repetitions=5),
+        ),
         "For a chunk nobody has played yet.",
     ),
     Recipe(
         "Beginners",
         (
-            _item(LEARN, "count-it"),
-            _item(LEARN, "two-notes"),
-            _item(SET, "cumulative"),
-            _item(PROVE, "alone", repetitions=3),
+            _item(LEARN, DrillName.COUNT_IT),
+            _item(LEARN, DrillName.TWO_NOTES),
+            _item(SET, DrillName.CUMULATIVE),
+            _item(PROVE, DrillName.ALONE, repetitions=3),
         ),
         "Small pieces, four each, then three in a row.",
     ),
     Recipe(
         "Even sixteenths",
         (
-            _item(LEARN, "every-note"),
-            _item(SET, "standard-set"),
-            _item(SET, "backward"),
-            _item(PROVE, "alone"),
+            _item(LEARN, DrillName.EVERY_NOTE),
+            _item(SET, DrillName.STANDARD_SET),
+            _item(SET, DrillName.BACKWARD),
+            _item(PROVE, DrillName.ALONE),
         ),
         "Fingers and tongue or bow together, then rhythms, then the chain.",
     ),
     Recipe(
         "At tempo in fragments",
         (
-            _item(LEARN, "look-ahead"),
-            _item(LEARN, "add-a-note"),
-            _item(SET, "stops"),
-            _item(PROVE, "alone"),
+            _item(LEARN, DrillName.LOOK_AHEAD),
+            _item(LEARN, DrillName.ADD_A_NOTE),
+            _item(SET, DrillName.STOPS),
+            _item(PROVE, DrillName.ALONE),
         ),
         "When days are few, or the ladder stalls.",
     ),
     Recipe(
         "The hard landing",
-        (_item(LEARN, "hold-arrival"), _item(SET, "two-notes"), _item(PROVE, "in-context")),
+        (
+            _item(LEARN, DrillName.HOLD_ARRIVAL),
+            _item(SET, DrillName.TWO_NOTES),
+            _item(PROVE, DrillName.IN_CONTEXT),
+        ),
         "A leap, a shift or a slide that misses.",
     ),
     Recipe(
         "Join and keep",
-        (_item(SET, "seams"), _item(SET, "in-context"), _item(PROVE, "run-through")),
+        (
+            _item(SET, DrillName.SEAMS),
+            _item(SET, DrillName.IN_CONTEXT),
+            _item(PROVE, DrillName.RUN_THROUGH),
+        ),
         "Clean apart, not yet together.",
     ),
 )

@@ -7,6 +7,8 @@ from collections import Counter
 from collections.abc import Iterable, Mapping
 from enum import StrEnum
 
+from crumb.core.drill_names import DrillName
+
 
 class SlipKind(StrEnum):
     """What went wrong, in a player's words."""
@@ -54,14 +56,21 @@ CHECKLIST = (
 
 _ALL = frozenset(SlipKind)
 _JUDGED: Mapping[str, frozenset[SlipKind]] = {
-    "count-it": frozenset({SlipKind.RHYTHM}),
-    "name-it": frozenset({SlipKind.PITCH, SlipKind.ACCIDENTAL}),
-    "sing-and-finger": frozenset({SlipKind.RHYTHM, SlipKind.HANDS, SlipKind.TENSION}),
-    "pitches-only": _ALL - {SlipKind.RHYTHM, SlipKind.ARTICULATION, SlipKind.DYNAMICS},
-    "bow-plan": frozenset({SlipKind.ARTICULATION, SlipKind.TENSION}),
-    "hand-order": frozenset({SlipKind.PITCH, SlipKind.HANDS, SlipKind.SHIFT, SlipKind.TENSION}),
+    DrillName.COUNT_IT: frozenset({SlipKind.RHYTHM}),
+    DrillName.NAME_IT: frozenset({SlipKind.PITCH, SlipKind.ACCIDENTAL}),
+    DrillName.SING_AND_FINGER: frozenset({SlipKind.RHYTHM, SlipKind.HANDS, SlipKind.TENSION}),
+    DrillName.PITCHES_ONLY: _ALL - {SlipKind.RHYTHM, SlipKind.ARTICULATION, SlipKind.DYNAMICS},
+    DrillName.BOW_PLAN: frozenset({SlipKind.ARTICULATION, SlipKind.TENSION}),
+    DrillName.HAND_ORDER: frozenset(
+        {SlipKind.PITCH, SlipKind.HANDS, SlipKind.SHIFT, SlipKind.TENSION}
+    ),
     **dict.fromkeys(
-        ("every-note", "off-beat-click", "subdivision-click", "first-beat-click"),
+        (
+            DrillName.EVERY_NOTE,
+            DrillName.OFF_BEAT_CLICK,
+            DrillName.SUBDIVISION_CLICK,
+            DrillName.FIRST_BEAT_CLICK,
+        ),
         _ALL - {SlipKind.DYNAMICS},
     ),
 }
@@ -83,7 +92,7 @@ TELLING = 3
 
 def judged(drill: str, settings: Mapping[str, object] | None = None) -> frozenset[SlipKind]:
     """Which slips count in a drill; others belong to another layer and are let go."""
-    if drill == "one-layer":
+    if drill == DrillName.ONE_LAYER:
         return _LAYERS.get(str((settings or {}).get("layer", "")), _ALL)
     return _JUDGED.get(drill, _ALL)
 

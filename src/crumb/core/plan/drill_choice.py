@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.ranking import FEW_DAYS, must_rest
 from crumb.core.instruments.table import instrument_named
@@ -16,21 +17,21 @@ from crumb.core.mastery.levels import NEW, NOTES, RHYTHM
 from crumb.core.plan.cures import cures_for
 from crumb.core.plan.model import ChunkState
 
-ALONE = "alone"
-SEAMS = "seams"
-IN_CONTEXT = "in-context"
-RUN_THROUGH = "run-through"
-WARM_UP = "warm-up"
+ALONE = DrillName.ALONE
+SEAMS = DrillName.SEAMS
+IN_CONTEXT = DrillName.IN_CONTEXT
+RUN_THROUGH = DrillName.RUN_THROUGH
+WARM_UP = DrillName.WARM_UP
 
-READING = ("name-it", "count-it", "sing-and-finger")
-_NEW = ("cumulative", "alone", "pitches-only")
-_NOTES = ("cumulative", "subdivision-click", "two-notes", "alone")
-_RHYTHM = ("cumulative", "standard-set", "backward", "two-notes")
-_STEADY = ("standard-set", "backward", "cumulative", "hold-cycle")
-_QUICK = ("backward", "stops", "add-a-note", "standard-set")
-_FRAGMENTS = ("stops", "add-a-note", "close-gaps", "look-ahead")
-_NEAR = (ALONE, IN_CONTEXT, "close-gaps")
-_FOR_SLIPS = ("two-notes", "hold-arrival", "cue-word")
+READING = (DrillName.NAME_IT, DrillName.COUNT_IT, DrillName.SING_AND_FINGER)
+_NEW = (DrillName.CUMULATIVE, DrillName.ALONE, DrillName.PITCHES_ONLY)
+_NOTES = (DrillName.CUMULATIVE, DrillName.SUBDIVISION_CLICK, DrillName.TWO_NOTES, DrillName.ALONE)
+_RHYTHM = (DrillName.CUMULATIVE, DrillName.STANDARD_SET, DrillName.BACKWARD, DrillName.TWO_NOTES)
+_STEADY = (DrillName.STANDARD_SET, DrillName.BACKWARD, DrillName.CUMULATIVE, DrillName.HOLD_CYCLE)
+_QUICK = (DrillName.BACKWARD, DrillName.STOPS, DrillName.ADD_A_NOTE, DrillName.STANDARD_SET)
+_FRAGMENTS = (DrillName.STOPS, DrillName.ADD_A_NOTE, DrillName.CLOSE_GAPS, DrillName.LOOK_AHEAD)
+_NEAR = (ALONE, IN_CONTEXT, DrillName.CLOSE_GAPS)
+_FOR_SLIPS = (DrillName.TWO_NOTES, DrillName.HOLD_ARRIVAL, DrillName.CUE_WORD)
 _NEAR_SHARE, _QUICK_SHARE = 0.9, 0.78
 _TELLING = 3
 """With fewer slips than this at one place nothing is made of it."""

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
+from crumb.core.drill_names import DrillName
 from crumb.core.mastery.levels import AT_TEMPO, STEADY
 
 
@@ -31,7 +32,7 @@ _NAMES = RoomDrill(
     "Names, then notes",
     "Say the written names in slow time while the fingers move; then play it slowly.",
     "Snare says the sticking; mallets move over the bars without a sound.",
-    "name-it",
+    DrillName.NAME_IT,
     pace="slow",
 )
 _COUNT = RoomDrill(
@@ -39,28 +40,28 @@ _COUNT = RoomDrill(
     "Count, one pitch, notes",
     "Count it aloud and clap; then the rhythm on the first pitch; then the notes.",
     "Count aloud and play it on the knee, then on the instrument.",
-    "count-it",
+    DrillName.COUNT_IT,
 )
 _GRID = RoomDrill(
     "grid",
     "On the small beat",
     "The click on the subdivision: as written, everybody on the same grid.",
     "Half of the percussion plays the subdivision softly, the others their part.",
-    "subdivision-click",
+    DrillName.SUBDIVISION_CLICK,
 )
 _SEAM = RoomDrill(
     "seam",
     "Into the next",
     "The last measure into the first note after it; then two measures on each side.",
     "Keep the pulse through the seam; enter as written.",
-    "seams",
+    DrillName.SEAMS,
 )
 _STOPS = RoomDrill(
-    "stops",
+    DrillName.STOPS,
     "Stops at goal tempo",
     "At goal tempo to each downbeat, hold and look ahead; then stop every two measures.",
     "Play on through the holds, softly: it is the room's clock.",
-    "stops",
+    DrillName.STOPS,
     pace="goal",
 )
 _RHYTHMS = RoomDrill(
@@ -68,28 +69,28 @@ _RHYTHMS = RoomDrill(
     "Long and short",
     "Long and short, short and long, then as written; the first note leans, the others follow.",
     "The same two rhythms on one surface, hand to hand.",
-    "standard-set",
+    DrillName.STANDARD_SET,
 )
 _OFF_BEAT = RoomDrill(
     "off-beat",
     "Click off the beat",
     "The click sounds between the beats: the beat is the room's own.",
     "Silent, or the off-beat itself on the rim.",
-    "off-beat-click",
+    DrillName.OFF_BEAT_CLICK,
 )
 _ENDING = RoomDrill(
     "ending",
     "From the end",
     "The last measure, then one more in front each time.",
     "Come in with each start; count the measure before it aloud.",
-    "backward",
+    DrillName.BACKWARD,
 )
 _CHORDS = RoomDrill(
     "chords",
     "Slowly, in tune",
     "Each chord held until it is still, lowest part first; then in slow time.",
     "Mallets give the root; the others listen for the releases.",
-    "pitches-only",
+    DrillName.PITCHES_ONLY,
     pace="slow",
 )
 ROOM_DRILLS = {
@@ -115,7 +116,7 @@ _FOR_SYMPTOM = {
     "middle-drags": _GRID,
     "off-beat-bass": _OFF_BEAT,
     "accents": _RHYTHMS,
-    "stops": _STOPS,
+    DrillName.STOPS: _STOPS,
     "stale": _STOPS,
 }
 _NOTES_KNOWN, _RHYTHM_KNOWN = 1, 2

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from crumb.core.drill_names import DrillName
 from crumb.core.score.joining import joined
 from crumb.core.score.model import Part
 from crumb.core.score.slicing import slice_span
@@ -39,7 +40,7 @@ def export(
     """
     if form not in MEDIA_TYPES:
         raise NotAccepted(f"A file is one of {', '.join(MEDIA_TYPES)}.")
-    worked = work_out(hand, chunk.span, drill or "alone", settings, tempo)
+    worked = work_out(hand, chunk.span, drill or DrillName.ALONE, settings, tempo)
     title = f"{hand.row.name}, {chunk.label}"
     sheet = slice_span(hand.part, chunk.span) if not drill else _sheet(worked)
     if form == "musicxml":

@@ -4,12 +4,13 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills.comparison import Comparison, compare
 from crumb.services.errors import NotAccepted
 from crumb.store.queries import sending, ways
 from crumb.store.tables import AssignmentItem
 
-TWO_WAYS = "two-ways"
+TWO_WAYS = DrillName.TWO_WAYS
 
 
 def comparison(session: Session, item_id: UUID, student_id: UUID) -> Comparison:

@@ -14,6 +14,7 @@ from uuid import UUID, uuid4
 
 from sqlalchemy.orm import Session
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills import drill_kind
 from crumb.core.errors import CrumbError, NoNotation
 from crumb.core.plan.drill_choice import SEAMS
@@ -40,7 +41,7 @@ from crumb.store.queries import planning as ask
 from crumb.store.tables import Assignment, PlanDay, PlanRow
 
 _AHEAD = 7
-_INSTEAD = ("cumulative", "backward", "alone")
+_INSTEAD = (DrillName.CUMULATIVE, DrillName.BACKWARD, DrillName.ALONE)
 
 
 @dataclass(frozen=True, slots=True)

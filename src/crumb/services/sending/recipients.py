@@ -14,6 +14,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from crumb.core.drill_names import DrillName
 from crumb.core.drills import drill_kind, fits, passage_of
 from crumb.core.errors import CrumbError, DrillDoesNotFit
 from crumb.core.mastery.levels import AT_TEMPO
@@ -33,8 +34,8 @@ from crumb.store.tables import Chunk, Mastery
 ABSENT, INJURED, AHEAD, OWN_ORDER, SMALLER = "absent", "injured", "ahead", "own order", "smaller"
 EXCEPTIONS = (ABSENT, INJURED, AHEAD, OWN_ORDER, SMALLER)
 _LATER = timedelta(days=7)
-_SILENT = ("name-it", "count-it")
-_SIGHTLESS = ("count-it", "alone")
+_SILENT = (DrillName.NAME_IT, DrillName.COUNT_IT)
+_SIGHTLESS = (DrillName.COUNT_IT, DrillName.ALONE)
 """What stands in for a drill that an instrument's version of the music does not fit."""
 
 
@@ -181,12 +182,12 @@ def _smaller(reading: PartInHand, item: ReceivedItem) -> list[ReceivedItem]:
         if not passage.attacks and not passage.is_blank:
             continue
         drill = item.worked.drill
-        name = drill.name if fits(passage, drill.name) else "alone"
+        name = drill.name if fits(passage, drill.name) else DrillName.ALONE
         settings = drill.settings if name == drill.name else {}
         try:
             worked = work_out(reading, span, name, settings, item.ladder)
         except CrumbError:
-            worked = work_out(reading, span, "alone", {}, item.ladder)
+            worked = work_out(reading, span, DrillName.ALONE, {}, item.ladder)
         pieces.append(
             replace(item, span=span, label=span_label(part, span), worked=worked, note="Smaller")
         )
