@@ -1,4 +1,4 @@
-"""Whom a request comes from: proxies are believed only where they are named."""
+"""The client's address; a proxy is believed only if the settings name it."""
 
 from functools import lru_cache
 from ipaddress import IPv4Network, IPv6Network, ip_address, ip_network

@@ -1,4 +1,4 @@
-"""What routes are given: a session, the file store, and who is asking (checked on the server)."""
+"""Dependencies of routes: the unit of work, file stores, and the signed-in actor."""
 
 from collections.abc import AsyncIterator, Awaitable, Callable
 from datetime import UTC, date, datetime

@@ -1,4 +1,4 @@
-"""Health: looked at in the background, so that the answer comes at once under any load."""
+"""Health, checked in the background, so that the answer comes at once under any load."""
 
 import shutil
 import threading

@@ -1,4 +1,4 @@
-"""Routes whose act carries an id of the device: sent again, it answers the same."""
+"""Routes whose act carries an idempotency key: a repeated request gets the first answer."""
 
 from collections.abc import Callable
 from typing import TypeVar

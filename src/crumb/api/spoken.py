@@ -1,4 +1,4 @@
-"""Sentences of ours on their way out, in the words of the school that asked."""
+"""Crumb's own sentences in US or UK words, by the school that asks."""
 
 from contextvars import ContextVar
 from typing import Annotated

@@ -1,4 +1,4 @@
-"""Text from outside: signs that nobody can see, and that no database can keep."""
+"""Text from clients: characters that nobody can see or no database can store are refused."""
 
 import re
 from collections.abc import Mapping, Sequence

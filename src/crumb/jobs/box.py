@@ -1,4 +1,4 @@
-"""A box for one job: a process of its own that may use so much time and memory and no more."""
+"""A sandbox process for one job, with bounds on time and memory."""
 
 import contextlib
 import ctypes

@@ -1,4 +1,4 @@
-"""Laying out days of plans that nobody has opened yet, one unit of work for each."""
+"""Lay out today's plan days before a student opens them; one unit of work for each day."""
 
 from crumb.core.errors import CrumbError
 from crumb.services.planning import days

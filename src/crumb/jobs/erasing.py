@@ -1,4 +1,4 @@
-"""Erasing what has had its time, one unit of work for each."""
+"""Erase pieces and takes whose time is over; one unit of work for each."""
 
 from datetime import UTC, datetime
 

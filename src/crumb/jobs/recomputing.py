@@ -1,4 +1,4 @@
-"""Working out anew what is kept up to date, one unit of work for each part and each drill."""
+"""Recompute levels, climbs and snapshots; one unit of work for each part and drill."""
 
 from collections.abc import Collection
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""What is done in a box. Everything it needs is imported here, once, for all boxes."""
+"""The work of a sandbox process. All imports stand here, so that a forked box starts at once."""
 
 from collections.abc import Callable
 from concurrent.futures.process import BrokenProcessPool

@@ -1,4 +1,4 @@
-"""The Desk: what needs a director today, and what was put off."""
+"""The Desk: lines that need the director today, and lines put off."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

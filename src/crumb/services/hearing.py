@@ -1,4 +1,4 @@
-"""Hearings: somebody listens and judges; faults that several have, and one cure for all of them."""
+"""Hearings: a director or assistant listens and judges; one cure goes to all who share a fault."""
 
 from dataclasses import dataclass
 from datetime import UTC, date, datetime

@@ -1,4 +1,4 @@
-"""What was worked out lately in this process and stays true; the oldest is forgotten."""
+"""A per-process LRU cache for values that never change."""
 
 from collections import OrderedDict
 from threading import Lock
@@ -9,7 +9,7 @@ V = TypeVar("V")
 
 
 class LruCache(Generic[K, V]):
-    """Values by key, so many at most: who was asked for longest ago goes first. For threads."""
+    """Values by key, at most so many: the least recently used goes first. Safe for threads."""
 
     def __init__(self, most: int) -> None:
         self._most = most
@@ -17,7 +17,7 @@ class LruCache(Generic[K, V]):
         self._known: OrderedDict[K, V] = OrderedDict()
 
     def get(self, key: K) -> V | None:
-        """What is known; None if nothing is."""
+        """The value of a key; None if there is none."""
         with self._lock:
             found = self._known.get(key)
             if found is not None:
@@ -25,7 +25,7 @@ class LruCache(Generic[K, V]):
             return found
 
     def keep(self, key: K, value: V) -> V:
-        """Know it from here on; the value itself."""
+        """Keep a value; the value itself."""
         with self._lock:
             self._known[key] = value
             self._known.move_to_end(key)

@@ -1,4 +1,4 @@
-"""Everything in one file, and out of it again, proved equal.
+"""Backup: every table and file in one archive; restore; proof by checksum that both are equal.
 
 The file is a zip: each table as PostgreSQL's own COPY writes it, in the order of its key; every
 kept file under its name; ``manifest.json`` with the checksum of each and the migration they belong

@@ -1,4 +1,4 @@
-"""Connections of an event loop, for the one route that a whole class uses at the same time."""
+"""Asynchronous database connections for the one route that a whole class calls at once."""
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager

@@ -1,8 +1,8 @@
-"""Work on the database that does not care how it is carried out.
+"""Database scripts that run unchanged on a session or on a pipelined connection.
 
-A plan is a generator: it yields statements that may go to the database together, and is sent their
-rows. The same plan runs on a session of SQLAlchemy, or on a connection of an event loop where every
-round trip and every thread counts. Either way it is one transaction.
+A script is a generator: it yields batches of statements that may go to the database together, and is
+sent their rows. It runs on a session of SQLAlchemy, or on an asynchronous connection where every
+round trip counts. Either way it is one transaction.
 """
 
 from collections.abc import Generator, Mapping, Sequence
@@ -39,18 +39,18 @@ def batch(*asks: Statement, is_last: bool = False) -> Batch:
     return Batch(asks, is_last)
 
 
-def run(session: Session, plan: Script[T]) -> T:
-    """Carry a plan out in the transaction of a session, which the caller commits."""
+def run(session: Session, script: Script[T]) -> T:
+    """Run a script in the transaction of a session, which the caller commits."""
     session.flush()  # what follows goes past the session, and must see what it holds
     connection: Connection[Any] = session.connection().connection.driver_connection  # type: ignore[assignment]
     try:
-        batch = next(plan)
+        batch = next(script)
         while True:
             found: list[Rows] = []
             for ask in batch.asks:
                 cursor = connection.execute(ask.sql, ask.values)
                 found.append(cursor.fetchall() if cursor.description else [])
-            batch = plan.send(found)
+            batch = script.send(found)
     except StopIteration as end:
         result: T = end.value
         return result
@@ -59,11 +59,11 @@ def run(session: Session, plan: Script[T]) -> T:
 _BEGIN, _COMMIT = Statement("begin", {}), Statement("commit", {})
 
 
-async def run_async(connection: AsyncConnection[Any], plan: Script[T]) -> T:
-    """Carry a plan out in a transaction of its own, each batch in one round trip."""
+async def run_async(connection: AsyncConnection[Any], script: Script[T]) -> T:
+    """Run a script in a transaction of its own, each batch in one round trip."""
     has_begun = False
     try:
-        batch = next(plan)
+        batch = next(script)
         while True:
             asks: Sequence[Statement] = batch.asks
             if not has_begun:
@@ -73,7 +73,7 @@ async def run_async(connection: AsyncConnection[Any], plan: Script[T]) -> T:
             found = await _asked(connection, asks)
             if asks[0] is _BEGIN:
                 del found[0]
-            batch = plan.send(found)
+            batch = script.send(found)
     except StopIteration as end:
         result: T = end.value
         return result

@@ -1,4 +1,4 @@
-"""A unit of work: all that one request or one job changes is kept, or nothing of it.
+"""Unit of work: PostgreSQL keeps all that a request or a job changes, or nothing.
 
 Services change; the route or the worker that called them commits, once, here. Files follow the
 database: what a committed change no longer needs is deleted after the commit, and what a rolled

@@ -23,8 +23,10 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
     await navigate('/')
     client.setQueryData(sessionKeys.me, null)
     await keep(client)
-    // The next person at this screen starts with nothing of this one's.
-    client.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionKeys.me[0] })
+    // The next person at this screen starts with nothing of this one's. What the door itself asks is
+    // nobody's, and may be on its way just now: taken away, it would never come.
+    const atTheDoor: unknown[] = [sessionKeys.me[0], sessionKeys.setup[0]]
+    client.removeQueries({ predicate: (query) => !atTheDoor.includes(query.queryKey[0]) })
   }
   return (
     <>

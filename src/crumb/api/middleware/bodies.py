@@ -1,4 +1,4 @@
-"""Bodies: how large they may be, and whose they must be before they are read at all."""
+"""Request bodies: their size, and whether the sender may send them, before they are read."""
 
 from collections.abc import Callable
 from contextlib import suppress

@@ -1,4 +1,4 @@
-"""Headers that keep the page to itself, and addresses that are none."""
+"""Security headers, and refusal of malformed addresses."""
 
 from urllib.parse import unquote
 

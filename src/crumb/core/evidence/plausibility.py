@@ -1,4 +1,4 @@
-"""What speaks against a repetition: it is kept, it is told, and it proves nothing.
+"""Plausibility of a repetition: an implausible one is kept and told, and proves nothing.
 
 The bounds are ours; they let through whatever a player could do and stop what nobody can.
 """

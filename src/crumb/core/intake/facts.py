@@ -1,4 +1,4 @@
-"""What a decision about a hand-in rests on: what came in, what was sent, what was there."""
+"""Facts that a decision about a hand-in rests on: arrivals, sent drills, stored state."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

@@ -1,4 +1,4 @@
-"""A plan: laid out, weighed, and with offers where it does not hold."""
+"""Build a plan: schedule it, weigh it, add offers where it does not hold."""
 
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.forecast import LIKELY, forecast

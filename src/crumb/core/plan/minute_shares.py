@@ -1,4 +1,4 @@
-"""Sharing out a day's minutes so that they add up exactly (common practice, no source)."""
+"""Minutes of a day shared out so that they add up exactly (common practice, no source)."""
 
 from collections.abc import Sequence
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""One student's minutes, dealt out to several plans."""
+"""Shares of one student's minutes among several plans."""
 
 from collections.abc import Sequence
 from dataclasses import replace

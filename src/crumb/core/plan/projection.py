@@ -1,4 +1,4 @@
-"""A chunk as it will stand on the days of a plan, if each day goes as expected."""
+"""A chunk projected to the days of a plan, if each day goes as expected."""
 
 from dataclasses import dataclass, field
 from datetime import date, timedelta

@@ -1,4 +1,4 @@
-"""Minutes that repetitions took, and how many of them went to a chunk."""
+"""Minutes that repetitions took, and the share of each chunk."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass

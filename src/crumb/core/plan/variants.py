@@ -1,4 +1,4 @@
-"""An ask with other goals, or with chunks left as they are: what offers try, and wishes apply."""
+"""Variants of a planner request: other goals, or chunks left as they are."""
 
 from collections.abc import Mapping
 from dataclasses import replace

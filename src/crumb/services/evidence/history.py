@@ -1,4 +1,4 @@
-"""Evidence as the rules want it: by student, in the order played, earlier versions included."""
+"""Histories of evidence by student, in the order played, earlier versions included."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace

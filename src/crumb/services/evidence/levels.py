@@ -1,6 +1,6 @@
-"""Levels worked out anew: where chunks, goals, rules or versions change, and to prove what is kept.
+"""Levels recomputed where chunks, goals, rules or versions change.
 
-Whoever calls here holds the locks of ``store.queries.locks``.
+The caller holds the locks of ``store.queries.locks``.
 """
 
 from collections.abc import Iterable, Sequence

@@ -1,4 +1,4 @@
-"""Proof that what is kept up to date follows from the evidence: all of it worked out anew."""
+"""Rebuild levels and climbs from evidence, and name every difference to what was stored."""
 
 from dataclasses import dataclass
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""What a program's levels ask for: seen, tried on today's levels, changed, and put back."""
+"""A program's rules of levels: show, try on today's levels, change, put back."""
 
 from collections import Counter
 from collections.abc import Iterable

@@ -1,24 +1,20 @@
-"""Drills as they were sent, at hand in each process: what was sent never changes."""
+"""A per-process LRU cache of sent drills, which never change."""
 
-from collections import OrderedDict
 from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
 from crumb.core.intake.facts import SentDrillFacts
 from crumb.services.errors import NotFound
+from crumb.services.lru_cache import LruCache
 from crumb.store.codecs.intake import step_facts_from
 from crumb.store.codecs.sent import drill_from_json
 from crumb.store.pipeline import Script, batch
 from crumb.store.queries import record_evidence as ask
 
-_MOST = 4_000
-
-
-_known: OrderedDict[UUID, SentDrillFacts] = OrderedDict()
-_received: OrderedDict[tuple[UUID, UUID], None] = OrderedDict()
-"""Which drill was sent to which student, as far as this process has met it: that stays so, too."""
-_MOST_RECEIVED = 50_000
+_known: LruCache[UUID, SentDrillFacts] = LruCache(4_000)
+_received: LruCache[tuple[UUID, UUID], bool] = LruCache(50_000)
+"""Drills by the students that this process saw them sent to."""
 
 
 def received_drills(
@@ -30,15 +26,13 @@ def received_drills(
         NotFound: one was not.
     """
     drills = yield from known_drills(items)
-    unsure = [item for item in drills if (item, student_id) not in _received]
+    unsure = [item for item in drills if not _received.get((item, student_id))]
     if unsure:
         (rows,) = yield batch(ask.received(program_id, student_id, unsure))
         if {row[0] for row in rows} != set(unsure):
             raise NotFound("This is not on your list.")
         for item in unsure:
-            _received[item, student_id] = None
-        while len(_received) > _MOST_RECEIVED:
-            _received.popitem(last=False)
+            _received.keep((item, student_id), True)
     return drills
 
 
@@ -52,10 +46,8 @@ def known_drills(items: Sequence[UUID]) -> Script[dict[UUID, SentDrillFacts]]:
     missing = [item for item in dict.fromkeys(items) if item not in found]
     if missing:
         (rows,) = yield batch(ask.sent_drills(missing))
-        for row in rows:
-            found[row[0]] = _known[row[0]] = _read(row)
-        while len(_known) > _MOST:
-            _known.popitem(last=False)
+        for facts in map(_read, rows):
+            found[facts.id] = _known.keep(facts.id, facts)
     if len(found) < len(set(items)):
         raise NotFound("This is not on your list.")
     return found

@@ -1,4 +1,4 @@
-"""Where students stand today, by what is kept: no history is read."""
+"""Where students stand today, read from kept levels without any history."""
 
 from collections.abc import Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""What a director heard go wrong on a chunk: it leads to its cure, in the ranking and in plans."""
+"""Symptoms that a director heard on a chunk; they lead to cures in rankings and plans."""
 
 from collections.abc import Sequence
 from datetime import UTC, datetime

@@ -1,4 +1,4 @@
-"""Two ways of playing compared, from what a student played and heard of each."""
+"""Comparison of two ways of playing, from a student's repetitions and ratings."""
 
 from uuid import UUID
 

@@ -1,4 +1,4 @@
-"""How a part stands in print, and what its piece is about: said by the director."""
+"""Where lines and pages start in print, and a piece's objectives; the director says both."""
 
 from collections.abc import Sequence
 from dataclasses import asdict

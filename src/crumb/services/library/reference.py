@@ -1,4 +1,4 @@
-"""The reference sound of a whole part: what is heard from the first note to the last."""
+"""Reference sound of a whole part."""
 
 from dataclasses import dataclass, replace
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""The survey of a stored part: worked out for its instrument and goal, kept, worked out anew."""
+"""Surveys of stored parts, recomputed for another instrument or goal."""
 
 from fractions import Fraction
 

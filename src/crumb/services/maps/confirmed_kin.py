@@ -1,4 +1,4 @@
-"""Chunks of a part that are alike, as the director confirmed it."""
+"""Chunks of a part that the director confirmed to be alike."""
 
 from collections.abc import Sequence
 from uuid import UUID

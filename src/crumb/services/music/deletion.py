@@ -1,4 +1,4 @@
-"""Taking a piece away: what hangs on it is said first, a week long it can be brought back."""
+"""Delete a piece: say first what hangs on it; for a week it can be brought back."""
 
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta

@@ -1,4 +1,4 @@
-"""All that an import works out of one part by itself; needs no database, so helpers can do it."""
+"""Everything that an import computes from one part alone, without a database."""
 
 import gc
 import json

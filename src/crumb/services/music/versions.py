@@ -1,4 +1,4 @@
-"""Which part a section reads: its own of the piece, or a version of the part made for it."""
+"""The part that a section reads: its own, or a version made for its instrument."""
 
 from dataclasses import replace
 from uuid import UUID, uuid4

@@ -1,13 +1,13 @@
-"""Gates at sign-in: guessing is slow, and nobody locks out anybody else.
+"""Sign-in throttle: it slows guessing, and nobody can lock out somebody else.
 
-A try is counted before the secret is looked at, and taken back when it was right. Three gates:
+A try is counted before the secret is checked, and uncounted if the secret was right. Three counters:
 
-- A device that this person signed in on before has a gate of its own: strangers' guesses, wherever
-  they come from, never close it.
-- A strange device passes the gate of this account at this address, and the wider one of this
-  account at all addresses.
-- An address as a whole is never closed to a school behind it: only far beyond what a school's first
-  morning brings are strange devices there asked to wait.
+- A device on which this person has signed in before has a counter of its own, so strangers' guesses
+  never close it.
+- A strange device counts against the account at this address, and against the account at all
+  addresses.
+- An address is never closed to the school behind it: only far beyond what a school's first morning
+  brings must strange devices there wait.
 
 The numbers are ours. A PIN of six digits stands 40 guesses an hour for over a year.
 """

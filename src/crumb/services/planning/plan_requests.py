@@ -1,4 +1,4 @@
-"""What a plan asks of students: by where they stand, and beside their other plans."""
+"""Planner requests for each student, with the minutes that their other plans take."""
 
 from collections.abc import Mapping, Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""What a director asks of a plan, checked, kept, and turned into an ask for one student."""
+"""A director's settings of a plan: checked, stored, turned into a planner request."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field

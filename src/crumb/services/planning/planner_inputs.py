@@ -1,4 +1,4 @@
-"""What a plan knows of a part and of a student on it: music, kin, standing, what was done."""
+"""Inputs of the planner: music, kin, levels and practice of each student on a part."""
 
 from collections import Counter
 from collections.abc import Mapping, Sequence

@@ -1,4 +1,4 @@
-"""Another drill in a drill's place, as its own player asks for it: it stalls, or it bores."""
+"""Another drill in place of one that stalls or bores; the student asks for it."""
 
 from datetime import UTC, datetime
 from uuid import UUID, uuid4

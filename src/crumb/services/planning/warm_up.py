@@ -1,4 +1,4 @@
-"""What one warms up on: the place that asks for most of the techniques of the coming week."""
+"""The warm-up: the place that needs most of the coming week's techniques."""
 
 from collections import Counter
 from collections.abc import Sequence

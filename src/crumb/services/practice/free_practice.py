@@ -1,4 +1,4 @@
-"""Practice that nobody asked for: chunks as written, counted like anything else."""
+"""Free practice: repetitions of chunks as written, without an assignment."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""What is read of a drill that was sent: its notation, with the marks written since."""
+"""Notation of a sent drill, with the marks written since."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace

@@ -1,4 +1,4 @@
-"""A piece as a whole: its passages, and how each section stands on each of them."""
+"""A piece as a whole: its passages, and how each section stands on them."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""One drill on one passage for many sections at once, to each in its own notation."""
+"""Send one drill on one passage to many sections, each in its own notation."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Splitting a passage of the score for everybody, and taking that back."""
+"""Split a passage in every part of a score, and undo that."""
 
 from collections.abc import Sequence
 from contextlib import suppress

@@ -1,4 +1,4 @@
-"""What a director wishes to send, held against what can be sent."""
+"""A director's assignment request, checked against what can be sent."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

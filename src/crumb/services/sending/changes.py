@@ -1,4 +1,4 @@
-"""What was sent, changed afterwards: withdrawn, moved, one drill more or fewer."""
+"""Changes of a sent assignment: withdraw, move the date, add or drop a drill."""
 
 from collections.abc import Sequence
 from datetime import UTC, date, datetime

@@ -1,4 +1,4 @@
-"""What was sent, as the director's list shows it."""
+"""The director's lists of assignments."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""An assignment before it is sent: what each student will get on the first day."""
+"""Preview of an assignment: what each student gets on the first day."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""What is sent is written down as it is then: code that changes later never alters it."""
+"""Snapshots of drills at sending: later code never changes what was sent."""
 
 from dataclasses import dataclass
 from uuid import UUID

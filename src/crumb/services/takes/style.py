@@ -1,4 +1,4 @@
-"""How a passage is to be played: said by who teaches it, read before the first take."""
+"""Style of a passage: the director writes it, students read it before their first take."""
 
 from dataclasses import dataclass
 from uuid import UUID

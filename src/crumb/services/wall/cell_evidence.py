@@ -1,4 +1,4 @@
-"""What a level rests on: the evidence behind a cell of the Wall."""
+"""The evidence behind a cell of the Wall."""
 
 from collections import Counter
 from collections.abc import Sequence

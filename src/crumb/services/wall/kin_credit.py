@@ -1,4 +1,4 @@
-"""What kin lend, where students stand: one clean pass at a twin's tempo starts a chunk steady."""
+"""Kin credit on the Wall: one clean pass at a twin's tempo starts a chunk at steady."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace

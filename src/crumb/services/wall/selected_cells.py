@@ -1,4 +1,4 @@
-"""One act for several cells of the Wall: send a drill there, or say what was heard there."""
+"""One act on several cells of the Wall: send a drill there, or note what was heard."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass

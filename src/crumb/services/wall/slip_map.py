@@ -1,4 +1,4 @@
-"""The map of slips of a part and of a whole piece: what students named, and what was heard."""
+"""Slip maps of a part and of a whole piece: named by students, tapped by judges."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

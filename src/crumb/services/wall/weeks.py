@@ -1,4 +1,4 @@
-"""What students did in a week: days, minutes, takes, log. Never mixed with what they can play."""
+"""A week's practice of each student: days, minutes, takes, log; never mixed with levels."""
 
 from dataclasses import dataclass
 from datetime import date, timedelta

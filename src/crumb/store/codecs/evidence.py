@@ -1,4 +1,4 @@
-"""Evidence as it is stored: what the core knows of it, whose it is, and where it belongs."""
+"""Codec of evidence: rows to the core's `Evidence` and back."""
 
 from collections.abc import Sequence
 from datetime import tzinfo

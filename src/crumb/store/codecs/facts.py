@@ -1,4 +1,4 @@
-"""What a director wants to see of a part at a glance, as it is stored."""
+"""Codec of the facts that a director sees of a part."""
 
 from dataclasses import asdict, dataclass, field, fields
 from typing import Any

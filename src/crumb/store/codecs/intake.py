@@ -1,6 +1,6 @@
-"""What a decision about handed-in evidence rests on, read from the documents that the queries make.
+"""Codec of the facts that a decision about a hand-in rests on.
 
-Every document has its values by name (``queries.record_evidence``).
+The queries (``queries.record_evidence``) answer documents with their values by name.
 """
 
 from collections.abc import Iterable, Mapping, Sequence

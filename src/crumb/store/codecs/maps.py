@@ -1,4 +1,4 @@
-"""Cuts of a chunk map as they are stored: edges with depth and reasons, and what does not land."""
+"""Codec of chunk maps: edges with depth and reasons, and edges without a landing."""
 
 from collections.abc import Iterable
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""The fold behind a level, and the climb, as they are stored."""
+"""Codec of levels and climbs: the replay state behind a level, and the ladder."""
 
 from base64 import b64decode, b64encode
 from collections.abc import Mapping

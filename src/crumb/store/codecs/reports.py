@@ -1,4 +1,4 @@
-"""What is said of an import, as it is stored."""
+"""Codec of import reports."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""A drill as it was sent, as it is stored: its head as JSON, its steps as rows."""
+"""Codec of sent drills: the head as JSON, the steps as rows."""
 
 from collections.abc import Iterable, Sequence
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""A survey as it is stored."""
+"""Codec of surveys."""
 
 from fractions import Fraction
 from typing import Any

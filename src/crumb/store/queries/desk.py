@@ -1,4 +1,4 @@
-"""What needs a director today, and what was put off."""
+"""Queries of the Desk: practice of the last days, due chunks, dates ahead, lines put off."""
 
 from collections.abc import Sequence
 from datetime import UTC, date, datetime, time

@@ -1,4 +1,4 @@
-"""What students said beside their repetitions, as it is kept."""
+"""Queries of diaries and slip places."""
 
 from collections.abc import Iterable, Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""What hangs on a piece, and how all of it is erased, what points at it first."""
+"""Queries that erase a piece: first the rows that point at it, then the piece."""
 
 from collections.abc import Sequence
 from typing import NamedTuple

@@ -1,4 +1,4 @@
-"""Evidence and what is kept of it: reading in the order played, writing once."""
+"""Queries of evidence and climbs: read in the order played, written by one statement."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""Hearings as they are kept, and faults that several have."""
+"""Queries of hearings, and of faults that several students share."""
 
 from collections.abc import Sequence
 from typing import Any

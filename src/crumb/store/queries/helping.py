@@ -1,4 +1,4 @@
-"""Everybody with an account who is no student, and whom they look after."""
+"""Queries of assistants, helpers and directors, and whom they look after."""
 
 from collections.abc import Iterable, Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""Questions about acts that were done under an id of the device."""
+"""Queries of idempotency keys."""
 
 from datetime import timedelta
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Jobs: put, claimed by one worker at a time, told, ended once."""
+"""Queries of jobs: enqueue, claim by one worker, report progress, end once."""
 
 from collections.abc import Sequence
 from typing import NamedTuple

@@ -1,4 +1,4 @@
-"""Kin as it was found, claimed and judged."""
+"""Queries of kin links: found, claimed, judged."""
 
 from collections.abc import Mapping, Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Who leads a section, and who lets them see how far they are."""
+"""Queries of section leaders, and of students who agreed to be counted."""
 
 from collections.abc import Sequence
 from typing import NamedTuple

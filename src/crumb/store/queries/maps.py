@@ -1,4 +1,4 @@
-"""Chunk maps and the chunks in them."""
+"""Queries of chunk maps and their chunks."""
 
 from collections.abc import Iterable, Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Marks in parts, as those see them who may."""
+"""Queries of marks in parts, by who may see them."""
 
 from collections.abc import Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Levels as they are kept: what they hang on, and where students stand."""
+"""Queries of levels: the chunks and rules they depend on, and where students stand."""
 
 from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass

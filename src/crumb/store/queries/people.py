@@ -1,4 +1,4 @@
-"""Sections, who plays in them, and the students of a program."""
+"""Queries of sections, their members, and students."""
 
 from collections.abc import Iterable, Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Pieces and their parts. What is long of a part, notation and survey, is read by itself."""
+"""Queries of pieces and parts. Notation and survey are long: they are read by themselves."""
 
 from collections.abc import Sequence
 from datetime import datetime

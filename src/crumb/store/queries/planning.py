@@ -1,4 +1,4 @@
-"""What plans read: kin, what a student did on chunks, how much, slips; and the plans themselves."""
+"""Queries of the planner: kin, practice, minutes, slips; and the plans themselves."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace

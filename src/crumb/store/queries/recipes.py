@@ -1,4 +1,4 @@
-"""Recipes of drills that a program keeps."""
+"""Queries of a program's recipes of drills."""
 
 from collections.abc import Sequence
 from uuid import UUID

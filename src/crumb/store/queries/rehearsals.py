@@ -1,4 +1,4 @@
-"""Rehearsals as they are kept."""
+"""Queries of rehearsals."""
 
 from uuid import UUID
 

@@ -1,4 +1,4 @@
-"""How a whole score stands: few questions, whatever the number of parts and players."""
+"""Queries of a whole score: as few, however many parts and players it has."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

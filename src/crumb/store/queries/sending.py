@@ -1,4 +1,4 @@
-"""What was sent: drills as they were sent, and whose they are."""
+"""Queries of assignments, their drills as they were sent, and their receivers."""
 
 from collections.abc import Iterable, Sequence
 from datetime import date

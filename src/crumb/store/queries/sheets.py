@@ -1,4 +1,4 @@
-"""Sheets of paper: their codes, whose they are, what was ticked on them."""
+"""Queries of practice sheets: codes, owners, ticked boxes."""
 
 from collections.abc import Sequence
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""Counting tries at sign-in: one statement counts and tells, so nobody slips in between."""
+"""Queries of the sign-in throttle: one statement counts a try and answers the count."""
 
 from datetime import timedelta
 from hashlib import sha256

@@ -1,4 +1,4 @@
-"""Places of slips on parts, as they were named and heard."""
+"""Queries of slip places: named by students, tapped by judges."""
 
 from collections.abc import Sequence
 from typing import Any

@@ -1,4 +1,4 @@
-"""What was heard go wrong, as it is kept."""
+"""Queries of symptoms that a director heard."""
 
 from collections.abc import Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""What people say of the techniques of chunks."""
+"""Queries of technique tags that people gave to chunks."""
 
 from collections.abc import Mapping, Sequence
 from uuid import UUID

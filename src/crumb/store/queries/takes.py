@@ -1,4 +1,4 @@
-"""Takes as they are kept."""
+"""Queries of takes."""
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta

@@ -1,4 +1,4 @@
-"""What sections are asked to hand in, as it is kept, and the styles of passages."""
+"""Queries of take tasks, and of the styles of passages."""
 
 from collections.abc import Sequence
 from datetime import date, datetime

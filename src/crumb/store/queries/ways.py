@@ -1,4 +1,4 @@
-"""What was played and heard of two ways that a drill compares."""
+"""Queries of repetitions and ratings of the two ways that a drill compares."""
 
 from collections.abc import Sequence
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""What students did from day to day, as it is counted for a week."""
+"""Queries of a week: days, minutes, takes and logs of each student."""
 
 from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime, time, timedelta

@@ -1,4 +1,4 @@
-"""Which workers there are: health wants to know whether anybody works."""
+"""Queries of workers' signs of life, for health."""
 
 from sqlalchemy import text
 from sqlalchemy.orm import Session

@@ -1,4 +1,4 @@
-"""Acts that carry an id made on the device, with what each answered."""
+"""Idempotency keys: acts whose id a device made, with the answer of each."""
 
 from datetime import datetime
 from typing import Any

@@ -1,4 +1,4 @@
-"""Long work on its way: one table, one life."""
+"""Background jobs, and the workers that take them."""
 
 from datetime import datetime
 from uuid import UUID

@@ -1,4 +1,4 @@
-"""Who there is: programs, people, sections, sign-in."""
+"""Programs, people, sections, sign-in."""
 
 from datetime import datetime
 from typing import Any

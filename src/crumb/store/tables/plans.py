@@ -1,4 +1,4 @@
-"""Plans of sections, and what each student is asked for on a day of theirs."""
+"""Plans of sections, and each student's days in them."""
 
 from datetime import date, datetime
 from typing import Any

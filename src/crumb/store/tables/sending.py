@@ -1,4 +1,4 @@
-"""What was sent to whom, as it was when it was sent."""
+"""Assignments: receivers, and drills as they were sent."""
 
 from datetime import date, datetime
 from fractions import Fraction
