@@ -1,8 +1,8 @@
 """Sign-in throttle: it slows guessing, and nobody can lock out somebody else.
 
-A try is counted before the secret is checked, and uncounted if the secret was right. Three counters:
+A try is counted before the secret is checked, and uncounted if it was right. Three counters:
 
-- A device on which this person has signed in before has a counter of its own, so strangers' guesses
+- A device on which this person signed in before has a counter of its own, so strangers' guesses
   never close it.
 - A strange device counts against the account at this address, and against the account at all
   addresses.
