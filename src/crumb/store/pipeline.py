@@ -1,7 +1,7 @@
 """Database scripts that run unchanged on a session or on a pipelined connection.
 
-A script is a generator: it yields batches of statements that may go to the database together, and is
-sent their rows. It runs on a session of SQLAlchemy, or on an asynchronous connection where every
+A script is a generator: it yields batches of statements that may go to the database together, and
+is sent their rows. It runs on a session of SQLAlchemy, or on an asynchronous connection where every
 round trip counts. Either way it is one transaction.
 """
 
