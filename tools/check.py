@@ -45,7 +45,7 @@ def main(arguments: list[str]) -> int:
     try:
         ended = run_all(
             steps_of(size, record_in=stage.folder),
-            len(os.sched_getaffinity(0)) + 1,  # a browser waits more than it computes
+            len(os.sched_getaffinity(0)),
             partial(run_step, env=stage.env),
             lambda done: say(done.told()),
             ready={"database"},

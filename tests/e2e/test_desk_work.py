@@ -84,8 +84,9 @@ def test_a_goal_changed_on_the_part_moves_levels_on_the_wall(desk: Page, demo_ur
     desk.get_by_role("link", name="Open").first.click()
     goal = desk.get_by_label("Goal tempo")
     goal.fill("138")
-    with desk.expect_response(re.compile("/goal$")):
+    with desk.expect_response(re.compile("/goal$")) as answer:
         goal.press("Enter")
+    assert answer.value.ok, answer.value.text()
     expect(desk.get_by_text("quarters a minute")).to_be_visible()
     desk.get_by_role("link", name="Assignments").click()
     desk.get_by_role("link", name="See the Wall").click()
