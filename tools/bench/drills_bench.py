@@ -20,6 +20,7 @@ from itertools import islice
 from pathlib import Path
 from typing import Any
 
+from bench.sizes import size
 from crumb.core.drills import CATALOGUE, Drill, fits, make_drill, passage_of
 from crumb.core.drills.passage import Passage
 from crumb.core.score.joining import joined
@@ -29,7 +30,7 @@ from postgres import Cluster, free_port
 
 ROOT = Path(__file__).parent.parent.parent
 _PLAIN, _SHARE, _CACHED, _SCREEN_MS = 6.0, 2.0, 0.1, 100.0
-_DRILLS = 60
+_DRILLS = size(60, 4)
 
 
 def _passages() -> list[Passage]:
@@ -100,6 +101,7 @@ def _exported(part: Part) -> str:
 _OPTIONS = {"pageHeight": 60000, "adjustPageHeight": True, "pageWidth": 1500}
 _COLD = f"""
 import sys, verovio
+
 verovio.enableLog(verovio.LOG_OFF)
 toolkit = verovio.toolkit()
 toolkit.setOptions({_OPTIONS!r})
@@ -229,15 +231,25 @@ def _cached_share() -> float:
 
 def _sheet_set() -> tuple[float, int]:
     """Seconds to make and print the demo's largest set of sheets thirty players strong."""
-    from sqlalchemy import select
+    from sqlalchemy import func, select
 
     from crumb.formats.sheets import print_sheets
     from crumb.services.sheets.printing import make_sheets
     from crumb.store.session import new_session
-    from crumb.store.tables import Assignment
+    from crumb.store.tables import Assignment, AssignmentStudent
 
     with new_session() as session:
-        sent = session.scalars(select(Assignment)).one()
+        # The largest of them: one drill's players are those of its section.
+        players = func.count(AssignmentStudent.student_id)
+        largest = (
+            select(Assignment)
+            .join(AssignmentStudent)
+            .where(Assignment.plan_id.is_(None))
+            .group_by(Assignment.id)
+            .order_by(players.desc(), Assignment.id)
+            .limit(1)
+        )
+        sent = session.scalars(largest).one()
         begun = time.perf_counter()
         made = make_sheets(session, sent.program_id, sent.sending_id, "https://school.example")
         thirty = [made[i % len(made)] for i in range(30)]

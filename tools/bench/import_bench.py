@@ -14,13 +14,14 @@ import time
 import zipfile
 from pathlib import Path
 
+from bench.sizes import size
 from bench.wind_score import wind_score
 from postgres import Cluster, free_port
 
 ROOT = Path(__file__).parent.parent.parent
 _BARE = "etree.fromstring(data)"
 _TARGET_RATIO, _TARGET_MEGABYTES = 0.15, 300
-_ROUNDS = 5
+_ROUNDS = size(5, 1)
 
 _TIMED = """
 import json, resource, sys, time

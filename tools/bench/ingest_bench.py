@@ -16,9 +16,11 @@ from random import Random
 from typing import Any
 from uuid import uuid4
 
-ROUND_SECONDS = float(os.environ.get("CRUMB_BENCH_SECONDS", "120"))
+from bench.sizes import size
+
+ROUND_SECONDS = float(os.environ.get("CRUMB_BENCH_SECONDS", size("120", "4")))
 STUDENTS_IN_SCHOOL, STUDENTS_AT_ONCE, EVERY_SECONDS = 400, 300, 3.0
-HISTORY_ROWS = 100_000
+HISTORY_ROWS = size(100_000, 1_000)
 SUSTAINED_SECONDS, SUSTAINED_CONNECTIONS = 15.0, 24
 _AIMS = {"p95": 150.0, "p99": 400.0, "share": 0.3, "rate": 300.0}
 

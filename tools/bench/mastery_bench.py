@@ -10,6 +10,7 @@ from functools import partial
 from random import Random
 from time import perf_counter
 
+from bench.sizes import size
 from crumb.core.evidence.model import Evidence
 from crumb.core.mastery.replay import (
     ReplayState,
@@ -25,8 +26,8 @@ from crumb.core.score.position import Position, Span
 from crumb.store.codecs.mastery import fold_from, fold_to_json
 
 CHUNKS = 20
-STUDENTS = 150
-LONG = 5000
+STUDENTS = size(150, 4)
+LONG = size(5000, 100)
 
 
 def main() -> int:

@@ -10,6 +10,8 @@ from statistics import mean
 
 from tests.core.learners import MODELS, PLAIN, Learner, by_plan, promised
 
+from bench.sizes import size
+
 CLASSES = ((0.0, 0.3), (0.3, 0.7), (0.7, 1.01))
 
 
@@ -33,7 +35,7 @@ def came_true(told: list[tuple[float, bool]]) -> Iterator[tuple[str, int, float,
 
 def main() -> int:
     """Measure and print."""
-    count = int(sys.argv[2]) if len(sys.argv) > 2 else 100
+    count = int(sys.argv[2]) if len(sys.argv) > 2 else size(100, 1)
     saved = []
     with ProcessPoolExecutor(2) as pool:
         for model in MODELS:

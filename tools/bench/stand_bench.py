@@ -3,9 +3,10 @@
 from statistics import median
 
 from bench.at_the_stand import PHONE, a_browser, demo_stage, keep_day, open_stand, sign_in
+from bench.sizes import size
 from crumb.demo import people
 
-_RUNS = 12
+_RUNS = size(12, 2)
 _SIZES = """
 () => performance.getEntriesByType('resource')
   .filter((one) => /assets\\/.*\\.(js|css)$/.test(one.name))

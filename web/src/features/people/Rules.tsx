@@ -6,11 +6,14 @@ import { changeRules, getRules, previewRules, type EffectOut, type RulesIo } fro
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
 
-const SOURCES: { value: RulesIo['confirming'][number]; label: string }[] = [
+type Confirming = RulesIo['confirming'][number]
+
+/** Who can confirm the last level today. What the rules name besides stays as it is. */
+const SOURCES: { value: Confirming; label: string }[] = [
   { value: 'hearing', label: 'a hearing' },
-  { value: 'measured', label: 'a measured take' },
   { value: 'helper', label: 'a helper’s tick' },
 ]
+const isOffered = (source: Confirming) => SOURCES.some(({ value }) => value === source)
 
 /** What levels ask for; what a change would make of today’s levels is shown before it is made. */
 export function Rules() {
@@ -58,7 +61,11 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
         </label>
         <div className="inline" role="group" aria-label="What confirms the last level">
           <span>Kept is confirmed by</span>
-          <Checkbox.Group value={rules.confirming} options={SOURCES} onChange={(confirming) => set({ confirming })} />
+          <Checkbox.Group
+            value={rules.confirming.filter(isOffered)}
+            options={SOURCES}
+            onChange={(chosen) => set({ confirming: [...rules.confirming.filter((source) => !isOffered(source)), ...chosen].sort() })}
+          />
         </div>
       </div>
       <div className="inline">
