@@ -19,6 +19,7 @@ from crumb.jobs.recomputing import rebuild
 from crumb.services.access import Actor, Role
 from crumb.services.evidence import sent_drills
 from crumb.services.evidence.record_evidence import note
+from crumb.services.lru_cache import LruCache
 from crumb.store.codecs.evidence import evidence_row
 from crumb.store.queries.evidence import put
 from crumb.store.tables import Assignment, AssignmentItem, Evidence, Mastery, Program
@@ -98,7 +99,7 @@ def test_a_device_that_counted_what_is_doubted_is_told_where_the_ladder_stands(a
 def test_a_drill_that_a_busy_server_forgot_is_still_on_the_list(music_school, monkeypatch):
     school = assigned(music_school, an_item(music_school), an_item(music_school, chunk=6))
     one, other = school.ids["items"]
-    monkeypatch.setattr(sent_drills, "_MOST", 1)
+    monkeypatch.setattr(sent_drills, "_known", LruCache(1))
     play(school.students[0], a_repetition(one))
     both = play(school.students[0], a_repetition(one, second=60), a_repetition(other, second=90))
     assert {told["item_id"] for told in both} == {one, other}
