@@ -15,7 +15,7 @@ from math import exp, log
 from random import Random
 
 from crumb.core.mastery import chunk as mastery
-from crumb.core.mastery.chunk import Noted, Where
+from crumb.core.mastery.chunk import ChunkEvidence, Where
 from crumb.core.plan.drill_choice import IN_CONTEXT
 from crumb.core.plan.forecast import forecast
 from crumb.core.plan.ladders import climb, rungs_in
@@ -140,7 +140,7 @@ class Practice:
 
     def note(self, place: int, tempo: float, is_clean: bool, where: Where = Where.CHUNK) -> None:
         """Something that was played."""
-        one = Noted(self.day, tempo=Fraction(round(tempo)), is_clean=is_clean, where=where)
+        one = ChunkEvidence(self.day, tempo=Fraction(round(tempo)), is_clean=is_clean, where=where)
         self.folds[place] = mastery.noted(self.folds[place], one, self.goal)
 
     def work(

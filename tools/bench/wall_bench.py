@@ -115,7 +115,9 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
         answer = _p95(shown)
         at_desk = _p95(lambda: desk.view(session, school.actor, today))
         planned = _p95(
-            lambda: rehearsals.plan(session, school.actor, rehearsals.Wish(piece_id, 30))
+            lambda: rehearsals.plan(
+                session, school.actor, rehearsals.RehearsalRequest(piece_id, 30)
+            )
         )
     ratio = answer / rows
     print(f"the Wall of {len(students)} by {len(chunks)}: {answer:.0f} ms, {ratio:.1f} of the bare")

@@ -12,7 +12,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter, V
 
 from crumb.core.errors import UnreadableFile
 from crumb.core.evidence.model import Kind, Rhythm, Source, What
-from crumb.core.mastery.chunk import Noted, Standing, Where, stood
+from crumb.core.mastery.chunk import ChunkEvidence, Standing, Where, stood
 from crumb.core.tempo.ladder import FASTEST, SLOWEST
 
 Bpm = Annotated[float, Field(ge=1, le=1000)]
@@ -137,11 +137,11 @@ def schema_of_level() -> dict[str, object]:
     }
 
 
-def _noted(line: Line) -> Noted:
+def _noted(line: Line) -> ChunkEvidence:
     day = line.at.date()  # of the zone that it is written in: the program's own
     if isinstance(line, HearingLine):
-        return Noted(day, What.HEARING, level=line.level, source=Source.HEARING)
-    return Noted(
+        return ChunkEvidence(day, What.HEARING, level=line.level, source=Source.HEARING)
+    return ChunkEvidence(
         day,
         tempo=None if line.tempo is None else Fraction(line.tempo).limit_denominator(1000),
         is_clean=line.clean,

@@ -12,7 +12,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from crumb.cli.level_documents import Goal, said_of
 from crumb.core.errors import UnreadableFile
 from crumb.core.plan.build import make_plan
-from crumb.core.plan.model import ChunkState, Item, Made, Order, PlanAsk, Session
+from crumb.core.plan.model import BuiltPlan, ChunkState, Item, Order, PlanAsk, Session
 
 _WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 _WEEKS = timedelta(weeks=4)
@@ -239,7 +239,7 @@ def _chunk(given: ChunkIn) -> ChunkState:
     )
 
 
-def _answer(made: Made) -> PlanOut:
+def _answer(made: BuiltPlan) -> PlanOut:
     return PlanOut(
         days=[_session(one) for one in made.sessions],
         feasible=made.feasible,

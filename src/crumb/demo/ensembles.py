@@ -124,7 +124,7 @@ def bring_in(session: Session, files: FileStore, actor: Actor, ensemble: Ensembl
     sections = {section.name: section for section in list_sections(session, actor)}
     seats = {part.id: sections[ensemble.sections[part.name]] for part in parts}
     _seat(session, actor, piece.id, parts, seats)
-    splitting.split(session, actor, piece.id, splitting.SplitWish(by="measures", measures=4))
+    splitting.split(session, actor, piece.id, splitting.SplitRequest(by="measures", measures=4))
     for part in parts:
         section = seats[part.id]
         divided = [other.name for other in parts if seats[other.id] == section]

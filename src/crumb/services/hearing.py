@@ -257,7 +257,7 @@ def faults(session: Session, actor: Actor, part_id: UUID) -> list[Fault]:
 
 
 @dataclass(frozen=True, slots=True)
-class CureWish:
+class CureRequest:
     """A fault on a chunk whose cure goes to all who have it."""
 
     chunk_id: UUID
@@ -267,7 +267,7 @@ class CureWish:
 
 
 def cure_all(
-    session: Session, actor: Actor, part_id: UUID, wish: CureWish, today: date
+    session: Session, actor: Actor, part_id: UUID, wish: CureRequest, today: date
 ) -> tuple[str, int]:
     """Send the first cure that fits to everybody with the fault; its title, and to how many.
 

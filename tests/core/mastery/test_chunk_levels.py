@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.evidence.model import Kind, Rhythm, Source, What
-from crumb.core.mastery.chunk import Noted, Rules, Where, empty, noted, standing, stood
+from crumb.core.mastery.chunk import ChunkEvidence, Rules, Where, empty, noted, standing, stood
 from tests.builders import F
 
 GOAL = F(100)
@@ -17,15 +17,17 @@ DAY = date(2026, 10, 5)
 
 
 def passes(count=3, *, tempo=100, day=DAY, **more):
-    return [Noted(day, tempo=None if tempo is None else F(tempo), **more) for _ in range(count)]
+    return [
+        ChunkEvidence(day, tempo=None if tempo is None else F(tempo), **more) for _ in range(count)
+    ]
 
 
 def slip(*, tempo=100, day=DAY, **more):
-    return Noted(day, tempo=F(tempo), is_clean=False, **more)
+    return ChunkEvidence(day, tempo=F(tempo), is_clean=False, **more)
 
 
 def hearing(level, *, day=DAY):
-    return Noted(day, What.HEARING, level=level, source=Source.HEARING)
+    return ChunkEvidence(day, What.HEARING, level=level, source=Source.HEARING)
 
 
 SEAMS = [*passes(where=Where.SEAM_IN, tempo=75), *passes(where=Where.SEAM_OUT, tempo=75)]
@@ -127,7 +129,7 @@ def test_a_director_may_ask_for_more():
 ANYTHING = st.lists(
     st.one_of(
         st.builds(
-            Noted,
+            ChunkEvidence,
             day=st.dates(DAY, DAY + timedelta(days=9)),
             tempo=st.sampled_from([None, F(50), F(62), F(80), F(100)]),
             is_clean=st.booleans(),
@@ -165,7 +167,9 @@ def test_who_is_clean_once_in_ten_is_hardly_ever_called_steady():
     for seed in range(200):
         random = Random(seed)
         evidence = [
-            Noted(DAY + timedelta(days=i // 10), tempo=F(100), is_clean=random.random() < 0.1)
+            ChunkEvidence(
+                DAY + timedelta(days=i // 10), tempo=F(100), is_clean=random.random() < 0.1
+            )
             for i in range(30)
         ]
         lucky += level(evidence) >= 3

@@ -4,7 +4,7 @@ from datetime import date
 
 import pytest
 
-from crumb.core.mastery.chunk import Noted, stood
+from crumb.core.mastery.chunk import ChunkEvidence, stood
 from crumb.core.mastery.kin_credit import lent_level
 from crumb.core.score.position import Position, Span
 from tests.builders import F
@@ -15,7 +15,7 @@ CHUNK = Span(Position(3, F(0)), Position(5, F(0)))
 
 
 def standing(*passes):
-    return stood([Noted(DAY, tempo=F(t), is_clean=clean) for t, clean in passes], GOAL)
+    return stood([ChunkEvidence(DAY, tempo=F(t), is_clean=clean) for t, clean in passes], GOAL)
 
 
 TWIN = standing((70, True), (70, True), (70, True))

@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 from crumb.core.evidence.model import Doubt, Evidence, Kind
-from crumb.core.mastery.chunk import Noted, Where, stood
+from crumb.core.mastery.chunk import ChunkEvidence, Where, stood
 from crumb.core.mastery.length import longest_at_goal
 from crumb.core.mastery.replay import Target
 from crumb.demo.etude import clarinet_etude
@@ -51,7 +51,7 @@ def test_something_longer_than_the_chunk_shows_all_of_it():
 
 
 def crossed(*tempos, slip_last=False):
-    rows = [Noted(FIRST.date(), tempo=F(t), where=Where.SEAM_IN) for t in tempos]
+    rows = [ChunkEvidence(FIRST.date(), tempo=F(t), where=Where.SEAM_IN) for t in tempos]
     if slip_last:
         rows[-1] = replace(rows[-1], is_clean=False)
     found = stood(rows, F(100))

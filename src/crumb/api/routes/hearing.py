@@ -110,7 +110,7 @@ def list_faults(part_id: UUID, actor: Watcher, session: Db) -> list[FaultOut]:
 @router.post("/hearing/{part_id}/cure", operation_id="cureAll", status_code=201)
 def cure_all(part_id: UUID, body: CureAllIn, actor: Sender, session: Db, today: Today) -> CuredOut:
     """Send the cure of a fault to everybody who has it, in one act."""
-    wish = hearing.CureWish(body.chunk_id, body.symptom, body.due_on, body.minutes_a_day)
+    wish = hearing.CureRequest(body.chunk_id, body.symptom, body.due_on, body.minutes_a_day)
 
     def cure() -> CuredOut:
         drill, students = hearing.cure_all(session, actor, part_id, wish, today)

@@ -39,8 +39,8 @@ def preview_rehearsal(body: RehearsalIn, actor: Watcher, session: Db) -> Rehears
     )
 
 
-def _wish(body: RehearsalIn) -> rehearsals.Wish:
-    return rehearsals.Wish(
+def _wish(body: RehearsalIn) -> rehearsals.RehearsalRequest:
+    return rehearsals.RehearsalRequest(
         body.piece_id,
         body.minutes,
         body.section_id,

@@ -35,7 +35,7 @@ def split_together(
     piece_id: UUID, body: SplitTogetherIn, actor: MusicKeeper, session: Db
 ) -> list[SplitPartOut]:
     """Divide a passage in every part at once; a part that rests there stays as it is."""
-    wish = splitting.SplitWish(body.words, body.by, body.measures)
+    wish = splitting.SplitRequest(body.words, body.by, body.measures)
 
     def split() -> list[SplitPartOut]:
         return [
@@ -60,7 +60,7 @@ def send_passage(
     piece_id: UUID, body: SendPassageIn, actor: Sender, session: Db, today: Today
 ) -> list[SentToOut]:
     """One drill on one passage to all who play there, each in their own notation."""
-    wish = sending.PassageWish(
+    wish = sending.PassageRequest(
         body.place, body.drill, body.due_on, body.minutes_a_day, tuple(body.section_ids)
     )
 

@@ -117,7 +117,7 @@ def send_cells(
     part_id: UUID, body: SendCellsIn, actor: Sender, session: Db, today: Today
 ) -> list[CellsSentOut]:
     """Send a drill to each student on just the chunks that were chosen for them."""
-    wish = selected_cells.CellsWish(
+    wish = selected_cells.CellsRequest(
         tuple((one.student_id, one.chunk_id) for one in body.cells),
         body.drill,
         body.due_on,

@@ -10,7 +10,7 @@ from crumb.api.schemas.rehearsals import (
 )
 from crumb.core.rehearsal.planner import RehearsalItem
 from crumb.core.rehearsal.room_drills import RoomDrill
-from crumb.services.rehearsal.rehearsals import Kept
+from crumb.services.rehearsal.rehearsals import KeptRehearsal
 
 
 def item_out(item: RehearsalItem) -> RehearsalItemOut:
@@ -35,7 +35,7 @@ def _drill_out(drill: RoomDrill) -> RoomDrillOut:
     )
 
 
-def rehearsal_out(kept: Kept) -> RehearsalOut:
+def rehearsal_out(kept: KeptRehearsal) -> RehearsalOut:
     """A rehearsal that is kept."""
     row = kept.row
     return RehearsalOut(

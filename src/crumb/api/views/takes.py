@@ -16,7 +16,7 @@ from crumb.api.schemas.takes import (
 from crumb.api.views.places import position_out
 from crumb.services.takes.style import StyleView
 from crumb.services.takes.takes import anchors_of
-from crumb.services.takes.tasks import Owed, Passage, TaskView
+from crumb.services.takes.tasks import AskedPassage, Owed, TaskView
 from crumb.store.tables import Take
 
 
@@ -46,7 +46,7 @@ def style_out(one: StyleView) -> StyleOut:
     return StyleOut(chunk_id=one.chunk_id, label=one.label, text=one.text)
 
 
-def _passage_out(one: Passage) -> AskedPassageOut:
+def _passage_out(one: AskedPassage) -> AskedPassageOut:
     return AskedPassageOut(
         part_id=one.part_id,
         chunk_id=one.chunk_id,

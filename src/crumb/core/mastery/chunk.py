@@ -83,7 +83,7 @@ DEFAULTS = Rules()
 
 
 @dataclass(frozen=True, slots=True)
-class Noted:
+class ChunkEvidence:
     """One thing noted about a chunk, on the program's ``day``."""
 
     day: date
@@ -158,7 +158,7 @@ class Fold(NamedTuple):
     reached: date | None = None
     cold: date | None = None
     cap: int | None = None
-    kept: spacing.Kept | None = None
+    kept: spacing.SpacingState | None = None
     last: date | None = None
     repetitions: int = 0
 
@@ -197,7 +197,7 @@ def empty(goal: Fraction) -> Fold:
 
 
 def noted(
-    fold: Fold, one: Noted, goal: Fraction, rules: Rules = DEFAULTS, edges: Edges = BOTH
+    fold: Fold, one: ChunkEvidence, goal: Fraction, rules: Rules = DEFAULTS, edges: Edges = BOTH
 ) -> Fold:
     """A fold with one more thing in it, which came no earlier than the last."""
     if one.what is What.HEARING:
@@ -217,7 +217,7 @@ def noted(
     return _kept_up(fold, one, before, goal, rules, edges, is_cold=is_cold)
 
 
-def _heard(fold: Fold, one: Noted) -> Fold:
+def _heard(fold: Fold, one: ChunkEvidence) -> Fold:
     level = one.level if one.level is not None else NEW
     is_high = level >= AT_TEMPO
     reached = (fold.reached or one.day) if is_high else None
@@ -236,7 +236,7 @@ def _heard(fold: Fold, one: Noted) -> Fold:
     )
 
 
-def _covering(fold: Fold, one: Noted, goal: Fraction, rules: Rules) -> Fold:
+def _covering(fold: Fold, one: ChunkEvidence, goal: Fraction, rules: Rules) -> Fold:
     """What a pass of the whole chunk says of notes, rhythm and tempo."""
     notes = fold.notes + 1 if one.is_clean else 0
     in_rhythm = one.rhythm is Rhythm.WRITTEN and one.tempo is not None
@@ -262,7 +262,7 @@ def _covering(fold: Fold, one: Noted, goal: Fraction, rules: Rules) -> Fold:
 
 def _kept_up(
     fold: Fold,
-    one: Noted,
+    one: ChunkEvidence,
     before: int,
     goal: Fraction,
     rules: Rules,
@@ -360,7 +360,7 @@ def _joined(row: Row, goal: Fraction, rules: Rules) -> int:
 
 
 def stood(
-    evidence: Iterable[Noted],
+    evidence: Iterable[ChunkEvidence],
     goal: Fraction,
     today: date | None = None,
     rules: Rules = DEFAULTS,

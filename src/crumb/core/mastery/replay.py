@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from crumb.core.evidence.model import Doubt, Evidence, Source, What
 from crumb.core.mastery import chunk
-from crumb.core.mastery.chunk import BOTH, DEFAULTS, Edges, Noted, Rules, Standing, Where
+from crumb.core.mastery.chunk import BOTH, DEFAULTS, ChunkEvidence, Edges, Rules, Standing, Where
 from crumb.core.score.position import Span
 
 
@@ -70,7 +70,7 @@ def advance_state(kept: ReplayState, evidence: Evidence, target: Target) -> Repl
         return kept
     if evidence.what is What.HEARING and where not in chunk.COVERING:
         return kept
-    one = Noted(
+    one = ChunkEvidence(
         evidence.day or evidence.at.date(),
         evidence.what,
         evidence.tempo,

@@ -15,7 +15,7 @@ _SCHEDULER = Scheduler(
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class SpacingState:
     """What the model knows of a chunk: stability in days, difficulty, last try and next."""
 
     stability: float
@@ -24,12 +24,12 @@ class Kept:
     due: date
 
 
-def begun(day: date) -> Kept:
+def begun(day: date) -> SpacingState:
     """A chunk that reached goal tempo on a day."""
     return _reviewed(Card(card_id=0), day, Rating.Good)
 
 
-def tried(kept: Kept, day: date, *, is_clean: bool) -> Kept:
+def tried(kept: SpacingState, day: date, *, is_clean: bool) -> SpacingState:
     """The chunk after a cold try."""
     card = Card(
         card_id=0,
@@ -43,11 +43,11 @@ def tried(kept: Kept, day: date, *, is_clean: bool) -> Kept:
     return _reviewed(card, day, Rating.Good if is_clean else Rating.Again)
 
 
-def _reviewed(card: Card, day: date, rating: Rating) -> Kept:
+def _reviewed(card: Card, day: date, rating: Rating) -> SpacingState:
     made, _ = _SCHEDULER.review_card(card, rating, _noon(day))
     assert made.stability is not None
     assert made.difficulty is not None
-    return Kept(made.stability, made.difficulty, day, made.due.date())
+    return SpacingState(made.stability, made.difficulty, day, made.due.date())
 
 
 def _noon(day: date) -> datetime:

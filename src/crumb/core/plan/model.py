@@ -169,7 +169,7 @@ class Offer:
 
 
 @dataclass(frozen=True, slots=True)
-class Made:
+class BuiltPlan:
     """A plan, whether it holds, and what it rests on. ``bottleneck`` is the slowest chunk."""
 
     sessions: tuple[Session, ...]

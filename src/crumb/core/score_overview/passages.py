@@ -19,7 +19,7 @@ _EIGHT = 8
 
 
 @dataclass(frozen=True, slots=True)
-class Passage:
+class ScorePassage:
     """Measures ``first`` to ``last`` (indexes, the last one excluded), as one says them."""
 
     first: int
@@ -38,7 +38,7 @@ def shared_length(parts: Sequence[Part]) -> int:
     return max(counts, key=lambda count: (counts[count], count), default=0)
 
 
-def passages(parts: Sequence[Part]) -> tuple[Passage, ...]:
+def passages(parts: Sequence[Part]) -> tuple[ScorePassage, ...]:
     """The passages of a score, in order, that divide all of it."""
     length = shared_length(parts)
     whole = [part for part in parts if len(part.measures) == length]
@@ -50,7 +50,7 @@ def passages(parts: Sequence[Part]) -> tuple[Passage, ...]:
     cuts = _divided(cuts, printed)
     cuts = _in_eights(cuts)
     return tuple(
-        Passage(first, last, _name(whole[0], whole, first, last))
+        ScorePassage(first, last, _name(whole[0], whole, first, last))
         for first, last in itertools.pairwise(cuts)
     )
 

@@ -14,7 +14,7 @@ from typing import TypeVar
 
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span, absolute, position_at, sounds
-from crumb.core.score_overview.passages import Passage
+from crumb.core.score_overview.passages import ScorePassage
 
 Named = TypeVar("Named", bound=Hashable)
 
@@ -84,7 +84,7 @@ def slip_map(part: Part, slips: Iterable[Position], beat: Fraction) -> SlipMap:
 
 
 def by_passage(
-    passages: Iterable[Passage], slips: Sequence[tuple[Named, Position]]
+    passages: Iterable[ScorePassage], slips: Sequence[tuple[Named, Position]]
 ) -> list[list[tuple[Named, int]]]:
     """How often each part slipped in each passage, the part with most slips first.
 

@@ -11,7 +11,7 @@ from fractions import Fraction
 from crumb.core.errors import ChunkEditRefused
 from crumb.core.score.model import ZERO, Part
 from crumb.core.score.position import Position, absolute
-from crumb.core.score_overview.passages import Passage
+from crumb.core.score_overview.passages import ScorePassage
 from crumb.core.split import proposals
 from crumb.core.split.nested import Edge, NestedMap
 from crumb.core.survey.model import Survey
@@ -30,7 +30,7 @@ class PartOfScore:
     map: NestedMap
 
 
-Propose = Callable[[PartOfScore, Passage], list[Edge]]
+Propose = Callable[[PartOfScore, ScorePassage], list[Edge]]
 
 
 def every(measures: int) -> Propose:
@@ -43,7 +43,7 @@ def every(measures: int) -> Propose:
         raise ChunkEditRefused("A chunk has between 1 and 64 measures.")
     reason = (f"every {measures} measures" if measures > 1 else "every measure",)
 
-    def edges(one: PartOfScore, passage: Passage) -> list[Edge]:
+    def edges(one: PartOfScore, passage: ScorePassage) -> list[Edge]:
         first = passage.first + one.part.measures[passage.first].implicit
         places = range(first + measures, passage.last, measures)
         return [Edge(Position(index, ZERO), 0, reason) for index in places]
@@ -51,20 +51,20 @@ def every(measures: int) -> Propose:
     return edges
 
 
-def by_load(one: PartOfScore, passage: Passage) -> list[Edge]:
+def by_load(one: PartOfScore, passage: ScorePassage) -> list[Edge]:
     """Chunks as small as the music is hard."""
     del passage
     return proposals.by_load(one.part, one.survey)
 
 
-def by_phrases(one: PartOfScore, passage: Passage) -> list[Edge]:
+def by_phrases(one: PartOfScore, passage: ScorePassage) -> list[Edge]:
     """A chunk for each phrase."""
     del passage
     return proposals.by_phrases(one.part)
 
 
 def split_together(
-    score: Sequence[PartOfScore], passages: Iterable[Passage], propose: Propose
+    score: Sequence[PartOfScore], passages: Iterable[ScorePassage], propose: Propose
 ) -> list[NestedMap | None]:
     """The map of each part with some passages divided, and all else as it was.
 
@@ -86,13 +86,13 @@ def split_together(
     return found
 
 
-def plays_in(part: Part, passage: Passage) -> bool:
+def plays_in(part: Part, passage: ScorePassage) -> bool:
     """Whether anything is struck in a passage."""
     measures = part.measures[passage.first : passage.last]
     return any(note.is_attack for measure in measures for note in measure.notes)
 
 
-def onsets_in(part: Part, passage: Passage) -> Onsets:
+def onsets_in(part: Part, passage: ScorePassage) -> Onsets:
     """Where something is struck in a passage, from its first barline on, each place once."""
     begin = absolute(part, passage.span.start)
     measures = part.measures[passage.first : passage.last]
@@ -105,14 +105,14 @@ def onsets_in(part: Part, passage: Passage) -> Onsets:
     return tuple(sorted(struck))
 
 
-def _load(one: PartOfScore, passage: Passage) -> float:
+def _load(one: PartOfScore, passage: ScorePassage) -> float:
     return sum(m.load for m in one.survey.measures[passage.first : passage.last])
 
 
 def _with_edges(
     one: PartOfScore,
     before: NestedMap,
-    passage: Passage,
+    passage: ScorePassage,
     edges: Iterable[Edge],
     phrases: Sequence[Edge],
 ) -> NestedMap:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from crumb.core.rehearsal.planner import PlayerNow
 from crumb.core.score.position import Span
-from crumb.core.score_overview.passages import Passage
+from crumb.core.score_overview.passages import ScorePassage
 
 _MOSTLY = 0.75
 """So much of a passage has to be alike for its twin to gain from it."""
@@ -36,7 +36,7 @@ def player_on(
     )
 
 
-def chunks_of(spans: Sequence[Span], passage: Passage) -> list[int]:
+def chunks_of(spans: Sequence[Span], passage: ScorePassage) -> list[int]:
     """Which chunks belong to a passage: those that begin in it, else one that goes all through."""
     inside = [place for place, span in enumerate(spans) if _begins_in(span, passage)]
     if inside:
@@ -47,14 +47,14 @@ def chunks_of(spans: Sequence[Span], passage: Passage) -> list[int]:
     ]
 
 
-def _begins_in(span: Span, passage: Passage) -> bool:
+def _begins_in(span: Span, passage: ScorePassage) -> bool:
     """A pickup belongs with what follows it, on this side of the barline or on that."""
     is_pickup = span.start.at > 0 and span.end.index > span.start.index + 1
     return passage.first <= span.start.index + is_pickup < passage.last
 
 
 def alike(
-    links: Iterable[tuple[int, int, int, int]], passages: Sequence[Passage]
+    links: Iterable[tuple[int, int, int, int]], passages: Sequence[ScorePassage]
 ) -> list[frozenset[int]]:
     """Which passages are alike for most of their length, by place.
 
@@ -71,7 +71,7 @@ def alike(
     return [frozenset(one) for one in kin]
 
 
-def _mostly(first: int, last: int, passages: Sequence[Passage]) -> int | None:
+def _mostly(first: int, last: int, passages: Sequence[ScorePassage]) -> int | None:
     for place, passage in enumerate(passages):
         both = min(last + 1, passage.last) - max(first, passage.first)
         if both >= _MOSTLY * (passage.last - passage.first):

@@ -51,7 +51,7 @@ def _versions(session: Session, part_id: UUID) -> Iterator[tuple[UUID, list[dict
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class HistoryEntry:
     """A stored piece of evidence: where it lies on the part as it is now, and what became of it."""
 
     row: EvidenceRow
@@ -66,9 +66,9 @@ class Kept:
         return evidence_from(self.span, [getattr(self.row, name) for name in COLUMNS])
 
 
-def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> list[Kept]:
+def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> list[HistoryEntry]:
     """Everything that touches a chunk, newest first; earlier versions of the part included."""
-    found: list[Kept] = []
+    found: list[HistoryEntry] = []
     for version, moved in _versions(session, part_id):
         query = (
             select(EvidenceRow, Retraction.evidence_id, Person.name)
@@ -84,7 +84,7 @@ def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> 
         for row, retracted, judge in session.execute(query):
             span = carried_through(_span(row), moved)
             if span is not None and span.touches(chunk):
-                found.append(Kept(row, span, retracted is not None, judge or ""))
+                found.append(HistoryEntry(row, span, retracted is not None, judge or ""))
     return sorted(found, key=lambda one: (one.row.played_at, one.row.id), reverse=True)
 
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from crumb.core.errors import CrumbError
 from crumb.core.plan.build import bottleneck_of, make_plan
 from crumb.core.plan.forecast import LIKELY, chance_of, forecast
-from crumb.core.plan.model import Made, PlanAsk, Ready
+from crumb.core.plan.model import BuiltPlan, PlanAsk, Ready
 from crumb.core.plan.variants import towards
 from crumb.core.plan.weeks import Week, weeks_of
 from crumb.core.score.position import Span
@@ -71,7 +71,7 @@ class PlanView:
     music: Music
     students: tuple[StudentPlan, ...]
     shown: StudentPlan
-    made: Made
+    made: BuiltPlan
     weeks: tuple[Week, ...] = ()
     goals: tuple[Goal, ...] = ()
     passages: tuple[tuple[UUID, Span, int | None], ...] = ()

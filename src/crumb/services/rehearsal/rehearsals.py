@@ -33,7 +33,7 @@ _HOME_MINUTES = 10
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class RehearsalRequest:
     """A rehearsal of a piece, or a sectional; who is away from it, and from the next one on."""
 
     piece_id: UUID
@@ -69,7 +69,7 @@ class HomeLine:
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class KeptRehearsal:
     """A rehearsal as it is kept, and what is to go home of it."""
 
     row: RehearsalRow
@@ -103,7 +103,7 @@ class Kept:
         return tuple(sorted(lines, key=lambda line: line.section))
 
 
-def plan(session: Session, actor: Actor, wish: Wish) -> Planned:
+def plan(session: Session, actor: Actor, wish: RehearsalRequest) -> Planned:
     """What to do with some minutes, and why.
 
     Raises:
@@ -115,7 +115,7 @@ def plan(session: Session, actor: Actor, wish: Wish) -> Planned:
     return _planned(view(session, actor, wish.piece_id, wish.room), wish)
 
 
-def _planned(found: ScoreView, wish: Wish) -> Planned:
+def _planned(found: ScoreView, wish: RehearsalRequest) -> Planned:
     here = [d for d in found.desks if wish.section_id is None or d.section.id == wish.section_id]
     names = tuple(dict.fromkeys(desk.name for desk in here))
     # Places stay what they are in the score: what others play there is nothing to this room.
@@ -127,7 +127,7 @@ def _planned(found: ScoreView, wish: Wish) -> Planned:
     return Planned(found.piece.title, items, found.is_split, found.goal)
 
 
-def keep(session: Session, actor: Actor, wish: Wish, day: date, today: date) -> UUID:
+def keep(session: Session, actor: Actor, wish: RehearsalRequest, day: date, today: date) -> UUID:
     """Keep a plan for a day.
 
     Raises:
@@ -158,24 +158,26 @@ def keep(session: Session, actor: Actor, wish: Wish, day: date, today: date) -> 
     return row.id
 
 
-def listed(session: Session, actor: Actor) -> list[Kept]:
+def listed(session: Session, actor: Actor) -> list[KeptRehearsal]:
     """The last rehearsals, the newest first."""
     rows = ask.rehearsals_of(session, actor.program_id, _MOST_LISTED)
     return [
-        Kept(row, title, section, items_from_json(row.items))
+        KeptRehearsal(row, title, section, items_from_json(row.items))
         for row, title, section in rows
         if actor.sees(row.section_id)
     ]
 
 
-def led(session: Session, actor: Actor, today: date) -> list[Kept]:
+def led(session: Session, actor: Actor, today: date) -> list[KeptRehearsal]:
     """Sectionals from today on that a student leads, the next one first.
 
     What it says of how others stand is not for a classmate: lines come without their reasons.
     """
     sections = set(sections_led(session, actor))
     found = [
-        Kept(row, title, section, tuple(_unsaid(one) for one in items_from_json(row.items)))
+        KeptRehearsal(
+            row, title, section, tuple(_unsaid(one) for one in items_from_json(row.items))
+        )
         for row, title, section in ask.rehearsals_of(session, actor.program_id, _MOST_LISTED)
         if row.section_id in sections and row.day >= today
     ]
@@ -186,7 +188,7 @@ def _unsaid(line: KeptItem) -> KeptItem:
     return replace(line, item=replace(line.item, why="", sections=(), meanwhile=()))
 
 
-def get(session: Session, actor: Actor, rehearsal_id: UUID) -> Kept:
+def get(session: Session, actor: Actor, rehearsal_id: UUID) -> KeptRehearsal:
     """One rehearsal.
 
     Raises:
@@ -195,10 +197,10 @@ def get(session: Session, actor: Actor, rehearsal_id: UUID) -> Kept:
     return _kept(session, actor, _row(session, actor, rehearsal_id))
 
 
-def _kept(session: Session, actor: Actor, row: RehearsalRow) -> Kept:
+def _kept(session: Session, actor: Actor, row: RehearsalRow) -> KeptRehearsal:
     section = None if row.section_id is None else get_section(session, actor, row.section_id).name
     title = get_piece(session, actor, row.piece_id).title
-    return Kept(row, title, section, items_from_json(row.items))
+    return KeptRehearsal(row, title, section, items_from_json(row.items))
 
 
 def end(
@@ -207,7 +209,7 @@ def end(
     rehearsal_id: UUID,
     done: Mapping[int, int],
     absent: Sequence[UUID],
-) -> Kept:
+) -> KeptRehearsal:
     """Say what was done and who was there; everybody there has it in their evidence as rehearsed.
 
     Said once: what is kept of a student is never changed.
@@ -230,7 +232,7 @@ def end(
     return kept
 
 
-def _rehearsed(session: Session, actor: Actor, kept: Kept, now: datetime) -> None:
+def _rehearsed(session: Session, actor: Actor, kept: KeptRehearsal, now: datetime) -> None:
     """Evidence of everybody in the room, which proves nothing: nobody is heard alone there."""
     found = view(session, actor, kept.row.piece_id)
     by_student: dict[UUID, list[UnassignedEvidence]] = {}

@@ -13,7 +13,7 @@ from crumb.core.mastery.section import section_standing
 from crumb.core.rehearsal.planner import PassageNow, SectionNow, room_tempo
 from crumb.core.score.position import absolute
 from crumb.core.score_overview.keys import keys_at
-from crumb.core.score_overview.passages import Passage, passages, shared_length
+from crumb.core.score_overview.passages import ScorePassage, passages, shared_length
 from crumb.core.score_overview.splitting import plays_in
 from crumb.core.score_overview.standing import ChunkNow, alike, chunks_of, player_on
 from crumb.core.tempo.ladder import seconds_of
@@ -62,7 +62,7 @@ class SectionOn:
 class PassageOn:
     """A passage with what every section that plays in it does there."""
 
-    passage: Passage
+    passage: ScorePassage
     seconds: Fraction
     sections: tuple[SectionOn, ...]
     open: int
@@ -201,7 +201,7 @@ def _seated(
     )
 
 
-def _seconds(hands: Sequence[PartInHand], passage: Passage) -> Fraction:
+def _seconds(hands: Sequence[PartInHand], passage: ScorePassage) -> Fraction:
     hand = hands[0]
     begin, end = absolute(hand.part, passage.span.start), absolute(hand.part, passage.span.end)
     return seconds_of(end - begin, tempo=hand.row.goal_bpm, beat=hand.beat)
@@ -244,7 +244,7 @@ def stood_by(session: Session, desks: Sequence[Desk]) -> Stood:
 
 
 def _section(
-    desk: Desk, passage: Passage, stood: Stood, heard: Sequence[ask.HeardOn], room: Room
+    desk: Desk, passage: ScorePassage, stood: Stood, heard: Sequence[ask.HeardOn], room: Room
 ) -> SectionNow:
     places = chunks_of([chunk.span for chunk in desk.chunks], passage)
     here = stood.on(desk.chunks[place].id for place in places)
@@ -270,7 +270,7 @@ def _section(
 
 
 def _on(
-    place: int, loads: Sequence[float], passage: Passage, section: SectionNow, goal: Fraction
+    place: int, loads: Sequence[float], passage: ScorePassage, section: SectionNow, goal: Fraction
 ) -> SectionOn:
     here = loads[passage.first : passage.last]
     alone = PassageNow(passage.name, Fraction(0), (section,))

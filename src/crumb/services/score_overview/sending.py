@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
-from crumb.core.score_overview.passages import Passage
+from crumb.core.score_overview.passages import ScorePassage
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings
 from crumb.services.errors import NotAccepted
@@ -29,7 +29,7 @@ class SentTo:
 
 
 @dataclass(frozen=True, slots=True)
-class PassageWish:
+class PassageRequest:
     """A passage by its place in the score, the drill, and whom it is for: all who play there."""
 
     place: int
@@ -40,7 +40,7 @@ class PassageWish:
 
 
 def send(
-    session: Session, actor: Actor, piece_id: UUID, wish: PassageWish, today: date
+    session: Session, actor: Actor, piece_id: UUID, wish: PassageRequest, today: date
 ) -> list[SentTo]:
     """Send it; a section whose part it does not fit is named, and the others have it all the same.
 
@@ -67,7 +67,7 @@ def to_desks(
     session: Session,
     actor: Actor,
     desks: Iterable[Desk],
-    passage: Passage,
+    passage: ScorePassage,
     drill: str,
     due_on: date,
     minutes_a_day: int,
@@ -92,7 +92,7 @@ def _to_desk(
     session: Session,
     actor: Actor,
     desk: Desk,
-    passage: Passage,
+    passage: ScorePassage,
     drill: str,
     until: tuple[date, int],
     today: date,

@@ -11,7 +11,7 @@ from crumb.core.errors import ChunkEditRefused
 from crumb.core.score.address import find_span
 from crumb.core.score.naming import span_label
 from crumb.core.score_overview import splitting
-from crumb.core.score_overview.passages import Passage, passages
+from crumb.core.score_overview.passages import ScorePassage, passages
 from crumb.core.score_overview.splitting import PartOfScore, Propose
 from crumb.core.split.nested import NestedMap
 from crumb.services.access import Actor
@@ -41,7 +41,7 @@ class SplitPart:
 
 
 @dataclass(frozen=True, slots=True)
-class SplitWish:
+class SplitRequest:
     """Where and how: ``words`` as one says a passage, empty for the whole score.
 
     ``by`` is ``measures`` (so many a chunk), ``phrases`` or ``load``.
@@ -52,7 +52,7 @@ class SplitWish:
     measures: int = 4
 
 
-def split(session: Session, actor: Actor, piece_id: UUID, wish: SplitWish) -> list[SplitPart]:
+def split(session: Session, actor: Actor, piece_id: UUID, wish: SplitRequest) -> list[SplitPart]:
     """Divide a passage, or all of the score, in every part.
 
     Raises:
@@ -107,7 +107,7 @@ def take_back(
     return kept
 
 
-def _chosen(hands: Sequence[PartInHand], words: str) -> Sequence[Passage]:
+def _chosen(hands: Sequence[PartInHand], words: str) -> Sequence[ScorePassage]:
     found = passages([hand.part for hand in hands])
     if not words.strip():
         return found
@@ -117,7 +117,7 @@ def _chosen(hands: Sequence[PartInHand], words: str) -> Sequence[Passage]:
         return (named,)
     span = find_span(part, words)
     last = span.end.index + (1 if span.end.at > 0 else 0)
-    return (Passage(span.start.index, last, span_label(part, span)),)
+    return (ScorePassage(span.start.index, last, span_label(part, span)),)
 
 
 def _proposal(by: str, measures: int) -> Propose:

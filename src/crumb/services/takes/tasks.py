@@ -56,7 +56,7 @@ class NewTask:
 
 
 @dataclass(frozen=True, slots=True)
-class Passage:
+class AskedPassage:
     """A passage that is asked for, in words."""
 
     part_id: UUID
@@ -73,7 +73,7 @@ class Thing:
 
     place: int
     """Its place in the task."""
-    either: tuple[Passage, ...]
+    either: tuple[AskedPassage, ...]
     state: State
 
 
@@ -99,7 +99,7 @@ class TaskView:
     section_id: UUID
     section: str
     due_on: date
-    wanted: tuple[tuple[Passage, ...], ...]
+    wanted: tuple[tuple[AskedPassage, ...], ...]
     owed: tuple[tuple[UUID, str, Owed], ...]
 
     def handed_in(self, place: int) -> int:
@@ -206,13 +206,13 @@ def own(session: Session, actor: Actor, today: date) -> list[Owed]:
 class _Asked:
     """Everything known of some tasks, read at once."""
 
-    things: Mapping[UUID, Sequence[tuple[Passage, ...]]]
+    things: Mapping[UUID, Sequence[tuple[AskedPassage, ...]]]
     takes: Mapping[UUID, Sequence[ask.TakeOn]]
     """By student."""
     seats: Mapping[UUID, frozenset[UUID]]
     """The parts that each student was ever sent."""
 
-    def wanted(self, task_id: UUID) -> tuple[tuple[Passage, ...], ...]:
+    def wanted(self, task_id: UUID) -> tuple[tuple[AskedPassage, ...], ...]:
         return tuple(self.things.get(task_id, ()))
 
     def owed(self, task: TakeTask, student: UUID) -> Owed:
@@ -240,9 +240,11 @@ def _asked(
 ) -> _Asked:
     rows = ask.choices_of(session, [task.id for task in tasks])
     named = {row.chunk_id: _named(session, actor, row) for row, _ in rows}
-    things: dict[UUID, dict[int, list[Passage]]] = {}
+    things: dict[UUID, dict[int, list[AskedPassage]]] = {}
     for row, title in rows:
-        passage = Passage(row.part_id, row.chunk_id, title, *named[row.chunk_id], row.least_seconds)
+        passage = AskedPassage(
+            row.part_id, row.chunk_id, title, *named[row.chunk_id], row.least_seconds
+        )
         things.setdefault(row.task_id, {}).setdefault(row.thing, []).append(passage)
     everybody = list(students)
     taken: dict[UUID, list[ask.TakeOn]] = {}

@@ -16,7 +16,7 @@ from crumb.core.mastery.replay import Target
 from crumb.core.score.naming import place_label, span_label
 from crumb.core.score.position import Span
 from crumb.services.access import Actor
-from crumb.services.evidence.history import Kept, touching
+from crumb.services.evidence.history import HistoryEntry, touching
 from crumb.services.evidence.levels import chunks_of_part, graded
 from crumb.services.evidence.standing import shown
 from crumb.services.library.pieces import PartInHand, load_part
@@ -41,7 +41,7 @@ class Resting:
     student: str
     chunk: ChunkView
     cell: Cell
-    kept: list[Kept]
+    kept: list[HistoryEntry]
     older: int
     goal: Fraction
     tempos: Standing | None
@@ -111,7 +111,7 @@ def _joins(target: Target, found: Standing | None) -> Joins:
 def _slips(
     hand: PartInHand,
     chunk: ChunkView,
-    kept: Sequence[Kept],
+    kept: Sequence[HistoryEntry],
     told: Sequence[Told],
 ) -> list[tuple[str, int]]:
     """By the notes that were named, and by the smaller things that were played."""

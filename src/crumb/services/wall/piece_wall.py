@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.mastery.section import section_standing
 from crumb.core.rehearsal.planner import PlayerNow
-from crumb.core.score_overview.passages import Passage, passages
+from crumb.core.score_overview.passages import ScorePassage, passages
 from crumb.core.score_overview.splitting import plays_in
 from crumb.core.score_overview.standing import chunks_of, player_on
 from crumb.services.access import Actor
@@ -81,7 +81,7 @@ def _standings(players: Sequence[PlayerRow], passages: int) -> tuple[str, ...]:
 
 
 def _rows(
-    desk: Desk, found: Sequence[Passage], stood: Stood, names: Mapping[UUID, str]
+    desk: Desk, found: Sequence[ScorePassage], stood: Stood, names: Mapping[UUID, str]
 ) -> DeskRows:
     spans = [chunk.span for chunk in desk.chunks]
     places = [

@@ -24,7 +24,7 @@ CellOf = tuple[UUID, UUID]
 
 
 @dataclass(frozen=True, slots=True)
-class CellsWish:
+class CellsRequest:
     """A drill for every chosen cell, until when, and for how many minutes a day."""
 
     cells: tuple[CellOf, ...]
@@ -43,7 +43,7 @@ class CellsSent:
 
 
 def send(
-    session: Session, actor: Actor, part_id: UUID, wish: CellsWish, today: date
+    session: Session, actor: Actor, part_id: UUID, wish: CellsRequest, today: date
 ) -> list[CellsSent]:
     """Send a drill to each student on just the chunks that were chosen for them.
 

@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Position
-from crumb.core.score_overview.passages import Passage, passages
+from crumb.core.score_overview.passages import ScorePassage, passages
 from crumb.core.score_overview.slip_map import SlipMap, by_passage, slip_map
 from crumb.services.access import Actor
 from crumb.services.library.pieces import PartInHand, load_part
@@ -40,7 +40,7 @@ def of_part(
 class PassageSlips:
     """A passage of a piece with its slips by part, that with most of them first."""
 
-    passage: Passage
+    passage: ScorePassage
     parts: tuple[tuple[UUID, str, int], ...]
 
 

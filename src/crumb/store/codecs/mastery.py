@@ -11,7 +11,7 @@ from crumb.core.evidence.model import Source
 from crumb.core.mastery.chunk import DEFAULTS, Fold, Row, Rules, Standing
 from crumb.core.mastery.replay import ReplayState, Target, nothing
 from crumb.core.mastery.secure import Belief
-from crumb.core.mastery.spacing import Kept as Spaced
+from crumb.core.mastery.spacing import SpacingState as Spaced
 from crumb.core.tempo.climb import Climb
 from crumb.store.codecs.evidence import exact
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from crumb.core.rehearsal.planner import Meanwhile, RehearsalItem
 from crumb.core.rehearsal.room_drills import ROOM_DRILLS
-from crumb.core.score_overview.passages import Passage
+from crumb.core.score_overview.passages import ScorePassage
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,17 +18,17 @@ class KeptItem:
     """A line of a rehearsal with the passage it works on, if on any."""
 
     item: RehearsalItem
-    passage: Passage | None
+    passage: ScorePassage | None
 
 
 def items_to_json(
-    items: Iterable[RehearsalItem], passages: Sequence[Passage]
+    items: Iterable[RehearsalItem], passages: Sequence[ScorePassage]
 ) -> list[dict[str, Any]]:
     """Lines of a plan on a score of these passages."""
     return [_to_json(item, passages) for item in items]
 
 
-def _to_json(item: RehearsalItem, passages: Sequence[Passage]) -> dict[str, Any]:
+def _to_json(item: RehearsalItem, passages: Sequence[ScorePassage]) -> dict[str, Any]:
     passage = None if item.passage is None else passages[item.passage]
     return {
         "kind": item.kind,
@@ -67,4 +67,4 @@ def _from_json(row: Mapping[str, Any]) -> KeptItem:
     if measures is None:
         return KeptItem(item, None)
     first, last = measures
-    return KeptItem(item, Passage(first, last, row["name"]))
+    return KeptItem(item, ScorePassage(first, last, row["name"]))
