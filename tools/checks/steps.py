@@ -100,13 +100,13 @@ _DEMO = frozenset({"database", "demo"})
 _KINDS = (
     Kind("core", ("tests/core",), frozenset()),
     Kind("formats", ("tests/formats", "tests/test_cli.py"), frozenset()),
-    Kind("tools", ("tests/tools",), frozenset()),
+    Kind("checks", ("tests/checks",), frozenset()),
     Kind("API", ("tests/store", "tests/jobs", "tests/api"), _DATABASE),
     Kind("start", ("tests/test_start.py", "tests/test_supervision.py"), frozenset()),
     Kind("browser", ("tests/e2e",), _DEMO),
 )
 _QUICK = (
-    *(kind for kind in _KINDS if kind.name in ("core", "tools")),
+    *(kind for kind in _KINDS if kind.name in ("core", "checks")),
     Kind("smoke", ("tests/e2e/test_smoke.py", "tests/api/test_every_route.py"), _DATABASE),
 )
 
