@@ -24,9 +24,9 @@ Work = Callable[[Session], None]
 
 _FAULTS = {
     "import": "Crumb had a fault while reading this file; nothing was stored.",
-    "take": "Crumb had a fault while making this take playable.",
     "sheets": "Crumb had a fault while printing.",
 }
+"""A take is not here: its student does not wait for it, so the worker gives it another try."""
 _DISK = "There is no room left on the server's disk; nothing was stored."
 
 
@@ -55,12 +55,21 @@ def carry_out(attempt: Try, kind: str, work: Work) -> None:
         return
     except CrumbError as error:
         attempt.failed(error.message)
-    except (MemoryError, RecursionError, BrokenProcessPool):
-        attempt.failed(TOO_MUCH.format("memory"))
-    except OSError as error:
-        attempt.failed(_DISK if error.errno in (ENOSPC, EDQUOT) else _FAULTS[kind])
     except DBAPIError:
         raise
-    except Exception:
+    except Exception as error:
+        if kind not in _FAULTS:
+            raise
+        _tell(attempt, kind, error)
+
+
+def _tell(attempt: Try, kind: str, fault: Exception) -> None:
+    """End a try in words; a fault of ours goes on, so that the log has it."""
+    if isinstance(fault, MemoryError | RecursionError | BrokenProcessPool):
+        attempt.failed(TOO_MUCH.format("memory"))
+    elif isinstance(fault, OSError) and fault.errno in (ENOSPC, EDQUOT):
+        attempt.failed(_DISK)
+    else:
         attempt.failed(_FAULTS[kind])
-        raise
+        if not isinstance(fault, OSError):
+            raise fault
