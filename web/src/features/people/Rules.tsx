@@ -64,7 +64,10 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           <Checkbox.Group
             value={rules.confirming.filter(isOffered)}
             options={SOURCES}
-            onChange={(chosen) => set({ confirming: [...rules.confirming.filter((source) => !isOffered(source)), ...chosen].sort() })}
+            onChange={(chosen) => {
+              // Somebody must be able to confirm: the last one stays ticked.
+              if (chosen.length > 0) set({ confirming: [...rules.confirming.filter((source) => !isOffered(source)), ...chosen].sort() })
+            }}
           />
         </div>
       </div>
