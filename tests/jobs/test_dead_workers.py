@@ -240,3 +240,19 @@ def _fresh_settings() -> None:
     get_settings.cache_clear()
     session.get_engine.cache_clear()
     session._maker.cache_clear()
+
+
+def test_a_fault_of_ours_ends_an_import_in_words_and_leaves_a_take_its_second_try(yard: Yard):
+    def fault(_: object) -> None:
+        raise RuntimeError("a fault of ours")
+
+    job = yard.waiting()
+    with unit_of_work(yard.desk.makes) as session:
+        claim = jobs.claim(session)
+    attempt = Try(claim.id, claim.tries, yard.desk.makes)
+    with pytest.raises(RuntimeError):
+        carry_out(attempt, "take", fault)
+    assert yard.job(job).state == "working"  # the worker puts it back when its box has died
+    with pytest.raises(RuntimeError):
+        carry_out(attempt, "import", fault)
+    assert (yard.job(job).state, "fault" in yard.job(job).message) == ("failed", True)
