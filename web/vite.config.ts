@@ -4,7 +4,9 @@ import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
 import { VitePWA } from 'vite-plugin-pwa'
 
-const shape = createHash('sha256').update(readFileSync(new URL('openapi.json', import.meta.url))).digest('hex')
+const shape = createHash('sha256')
+  .update(readFileSync(new URL('openapi.json', import.meta.url)))
+  .digest('hex')
 
 export default defineConfig({
   define: { __API_SHAPE__: JSON.stringify(shape.slice(0, 12)) },

@@ -72,6 +72,7 @@ def _static(size: Size, known: Mapping[str, float]) -> Iterable[Step]:
     python = f"{BIN}/python"
     yield _plain("web types", (*npm, "types"), known, folder=WEB)
     yield _plain("web lint", (*npm, "lint"), known, folder=WEB)
+    yield _plain("web format", (*npm, "format"), known, folder=WEB)
     yield _plain("web units", (*npm, "test"), known, folder=WEB, counts=True)
     yield _plain("lint", (f"{BIN}/ruff", "check", "."), known)
     yield _plain("format", (f"{BIN}/ruff", "format", "--check", "."), known)

@@ -36,6 +36,11 @@ export default {
       if (from !== null) context.report({ node, messageId: 'other', data: { from, to } })
       else if (isBelow) context.report({ node, messageId: 'below', data: { to } })
     }
-    return { ImportDeclaration: check, ExportNamedDeclaration: check, ExportAllDeclaration: check, ImportExpression: check }
+    return {
+      ImportDeclaration: check,
+      ExportNamedDeclaration: check,
+      ExportAllDeclaration: check,
+      ImportExpression: check,
+    }
   },
 }

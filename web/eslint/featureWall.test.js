@@ -13,11 +13,31 @@ new RuleTester().run('the wall between features', rule, {
     { filename: 'src/app/App.tsx', code: "import('../features/wall/Wall')" },
   ],
   invalid: [
-    { filename: 'src/features/today/Today.tsx', code: "import { Asked } from '../takes/Asked'", errors: [{ messageId: 'other' }] },
-    { filename: 'src/features/today/deep/Line.tsx', code: "import { Asked } from '../../takes/Asked'", errors: [{ messageId: 'other' }] },
-    { filename: 'src/features/today/Today.tsx', code: "export { Asked } from '../../features/takes/Asked'", errors: [{ messageId: 'other' }] },
+    {
+      filename: 'src/features/today/Today.tsx',
+      code: "import { Asked } from '../takes/Asked'",
+      errors: [{ messageId: 'other' }],
+    },
+    {
+      filename: 'src/features/today/deep/Line.tsx',
+      code: "import { Asked } from '../../takes/Asked'",
+      errors: [{ messageId: 'other' }],
+    },
+    {
+      filename: 'src/features/today/Today.tsx',
+      code: "export { Asked } from '../../features/takes/Asked'",
+      errors: [{ messageId: 'other' }],
+    },
     { filename: 'src/features/today/Today.tsx', code: "import('../takes/Asked')", errors: [{ messageId: 'other' }] },
-    { filename: 'src/shared/ui/Line.tsx', code: "import { Asked } from '../../features/takes/Asked'", errors: [{ messageId: 'below' }] },
-    { filename: 'src/practice/day.ts', code: "import { Asked } from '../features/takes/Asked'", errors: [{ messageId: 'below' }] },
+    {
+      filename: 'src/shared/ui/Line.tsx',
+      code: "import { Asked } from '../../features/takes/Asked'",
+      errors: [{ messageId: 'below' }],
+    },
+    {
+      filename: 'src/practice/day.ts',
+      code: "import { Asked } from '../features/takes/Asked'",
+      errors: [{ messageId: 'below' }],
+    },
   ],
 })

@@ -47,7 +47,8 @@ export const queries = new QueryClient({
     queries: {
       // Without a network a request fails and says so; it is not put off in silence.
       networkMode: 'always',
-      retry: (count, error) => navigator.onLine && (error instanceof ApiError ? error.isPassing && count < 3 : count < 2),
+      retry: (count, error) =>
+        navigator.onLine && (error instanceof ApiError ? error.isPassing && count < 3 : count < 2),
       retryDelay: (count, error) =>
         error instanceof ApiError && error.retryAfter !== null ? error.retryAfter * 1000 : 500 * 2 ** count,
       refetchOnWindowFocus: false,
@@ -57,7 +58,8 @@ export const queries = new QueryClient({
 
 /** A session that ran out leads to the sign-in; what was played waits in the outbox. */
 function whenSignedOut(error: Error) {
-  if (error instanceof ApiError && error.status === 401) queries.setQueryData(sessionKeys.me, (me: unknown) => me && null)
+  if (error instanceof ApiError && error.status === 401)
+    queries.setQueryData(sessionKeys.me, (me: unknown) => me && null)
 }
 
 function readDark(): boolean {

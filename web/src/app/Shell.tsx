@@ -30,14 +30,20 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
   }
   return (
     <>
-        <Button
-          type="text"
-          title={isDark ? 'Light paper' : 'Dark, for dim rooms'}
-          aria-label={isDark ? 'Light paper' : 'Dark, for dim rooms'}
-          icon={isDark ? <SunOutlined /> : <MoonOutlined />}
-          onClick={toggleDark}
-        />
-        <Button type="text" title="Sign out" aria-label="Sign out" icon={<LogoutOutlined />} onClick={() => void leave()} />
+      <Button
+        type="text"
+        title={isDark ? 'Light paper' : 'Dark, for dim rooms'}
+        aria-label={isDark ? 'Light paper' : 'Dark, for dim rooms'}
+        icon={isDark ? <SunOutlined /> : <MoonOutlined />}
+        onClick={toggleDark}
+      />
+      <Button
+        type="text"
+        title="Sign out"
+        aria-label="Sign out"
+        icon={<LogoutOutlined />}
+        onClick={() => void leave()}
+      />
     </>
   )
 }
@@ -82,7 +88,9 @@ export function DirectorShell({ me, ...look }: Props) {
       <header className="masthead">
         <Brand />
         <nav aria-label="Main">
-          {LINKS.filter(({ needs, unless }) => me.rights.includes(needs) && !(unless && me.rights.includes(unless))).map((link) => (
+          {LINKS.filter(
+            ({ needs, unless }) => me.rights.includes(needs) && !(unless && me.rights.includes(unless)),
+          ).map((link) => (
             <NavLink key={link.to} to={link.to} end={link.to === '/'}>
               {link.say}
             </NavLink>

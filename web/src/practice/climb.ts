@@ -114,7 +114,8 @@ function counted(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
   const top = plan.rungs.at(-1) ?? whole.tempo
   if (whole.tempo >= top) return { ...whole, isFinished: true, told: 'finished' }
   const below = plan.rungs.filter((rung) => rung < whole.tempo).at(-1)
-  if (plan.way === 'three-up' && whole.cycles % UP_AND_BACK === 0 && below !== undefined) return { ...whole, tempo: below, told: 'back' }
+  if (plan.way === 'three-up' && whole.cycles % UP_AND_BACK === 0 && below !== undefined)
+    return { ...whole, tempo: below, told: 'back' }
   const up = nextRung(plan, whole.tempo)
   return { ...whole, tempo: up, reach: Math.max(whole.reach, up), told: 'up' }
 }
@@ -123,7 +124,14 @@ function afterSlip(plan: ClimbPlan, state: Climb, step: ClimbStep): Climb {
   if (state.isFinished) return { ...state, inARow: 0, slipsInARow: 0, told: 'bonus' }
   if (plan.way === 'staircase' && step.slip === 'down') {
     const below = plan.rungs.filter((rung) => rung < state.tempo).at(-1)
-    return { ...state, tempo: below ?? state.tempo, inARow: 0, done: [], slipsInARow: 0, told: below === undefined ? 'again' : 'down' }
+    return {
+      ...state,
+      tempo: below ?? state.tempo,
+      inARow: 0,
+      done: [],
+      slipsInARow: 0,
+      told: below === undefined ? 'again' : 'down',
+    }
   }
   const slips = state.slipsInARow + 1
   const drop = step.slip === 'down' ? DOWN_AFTER[slips] : undefined

@@ -4,7 +4,10 @@ import { SchoolClock } from './clock'
 function aDevice(wall = 1_000_000) {
   const device = { wall, steady: 0 }
   const kept = new Map<string, string>()
-  const storage = { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => void kept.set(key, value) }
+  const storage = {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => void kept.set(key, value),
+  }
   const begin = () =>
     new SchoolClock(
       () => device.wall,

@@ -12,7 +12,8 @@ export const START: Bookmark = { fragment: 0, times: 0 }
 /** Ids of the notes of each fragment; each begins on the note that the one before it lands on. */
 export function fragmentsOf(notes: string[]): string[][] {
   const found: string[][] = []
-  for (let first = 0; first < Math.max(notes.length - 1, 1); first += NOTES - 1) found.push(notes.slice(first, first + NOTES))
+  for (let first = 0; first < Math.max(notes.length - 1, 1); first += NOTES - 1)
+    found.push(notes.slice(first, first + NOTES))
   return found
 }
 

@@ -148,7 +148,17 @@ describe('the outbox', () => {
 
   it('goes on from what an older version of the page left', async () => {
     // As the first version wrote them: no source, refusals without a reason.
-    kept.set('me', [{ kind: 'played', id: 'old', item_id: 'item', step: 0, tempo_bpm: 82, is_clean: true, played_at: '2026-01-01T00:00:00Z' }])
+    kept.set('me', [
+      {
+        kind: 'played',
+        id: 'old',
+        item_id: 'item',
+        step: 0,
+        tempo_bpm: 82,
+        is_clean: true,
+        played_at: '2026-01-01T00:00:00Z',
+      },
+    ])
     kept.set('me refused', [{ kind: 'taken back', id: 'gone' }])
     const sent: unknown[] = []
     const outbox = new Outbox('me', (batch) => Promise.resolve(sent.push(handedIn(batch))))

@@ -171,7 +171,9 @@ export class Outbox {
     const done = new Set(batch.map(nameOf))
     this.loose = this.loose.filter((entry) => !done.has(nameOf(entry)))
     batch.forEach((entry) => this.ahead.done(entry))
-    await update<Waiting[]>(this.key, (list) => (list ?? []).filter((entry) => !done.has(nameOf(entry)))).catch(() => undefined)
+    await update<Waiting[]>(this.key, (list) => (list ?? []).filter((entry) => !done.has(nameOf(entry)))).catch(
+      () => undefined,
+    )
   }
 }
 

@@ -90,7 +90,11 @@ export class Post {
     const [waiting, refused] = await Promise.all([this.outbox.waiting(), this.outbox.refused()])
     const next = { unsent: waiting.length, refused, isLoose: this.outbox.isLoose, sent }
     const before = this.state
-    const isSame = next.unsent === before.unsent && next.refused.length === before.refused.length && next.isLoose === before.isLoose && next.sent === before.sent
+    const isSame =
+      next.unsent === before.unsent &&
+      next.refused.length === before.refused.length &&
+      next.isLoose === before.isLoose &&
+      next.sent === before.sent
     if (isSame) return
     this.state = next
     this.watchers.forEach((watcher) => watcher())

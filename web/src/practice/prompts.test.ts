@@ -28,7 +28,10 @@ describe('reminders while one practises', () => {
 describe('how somebody likes their stand', () => {
   it('is kept, but for the microphone, which is asked for each time', () => {
     const shelf = new Map<string, string>()
-    const storage = { getItem: (key: string) => shelf.get(key) ?? null, setItem: (key: string, value: string) => void shelf.set(key, value) }
+    const storage = {
+      getItem: (key: string) => shelf.get(key) ?? null,
+      setItem: (key: string, value: string) => void shelf.set(key, value),
+    }
     keepSettings({ ...USUAL, click: 'off-beat', volume: 0.2, isHandsFree: true }, storage)
     expect(readSettings(storage)).toMatchObject({ click: 'off-beat', volume: 0.2, isHandsFree: false })
   })

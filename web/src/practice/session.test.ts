@@ -21,7 +21,14 @@ const plan: ClimbPlan = {
 let put: Waiting[] = []
 let now = 0
 const begin = () =>
-  new PracticeSession('item', plan, startClimb(plan), 0, (entry) => put.push(entry), () => (now += 5000))
+  new PracticeSession(
+    'item',
+    plan,
+    startClimb(plan),
+    0,
+    (entry) => put.push(entry),
+    () => (now += 5000),
+  )
 
 beforeEach(() => {
   put = []
@@ -118,7 +125,10 @@ describe('a practice session', () => {
     session.play(true)
     expect(session.snapshot().climb).toMatchObject({ tempo: 84, inARow: 1 })
     const theirs = { ...startClimb(plan), inARow: 1 }
-    session.heard(two, { climb: theirs, doubted: [{ id: two[1]?.id ?? '', say: 'Two came in less time than one takes.' }] })
+    session.heard(two, {
+      climb: theirs,
+      doubted: [{ id: two[1]?.id ?? '', say: 'Two came in less time than one takes.' }],
+    })
     expect(session.snapshot().climb, 'a tap is still on its way').toMatchObject({ tempo: 84, inARow: 1 })
     session.heard(put, { climb: { ...theirs, tempo: 84, inARow: 0 }, doubted: [] })
     expect(session.snapshot()).toMatchObject({ climb: { tempo: 84, inARow: 0 }, tempo: 84, played: [] })
@@ -151,7 +161,10 @@ describe('a practice session', () => {
     expect(put).toHaveLength(1)
     session.play(true)
     const slip = put[0]?.id
-    expect(put[1]).toMatchObject({ kind: 'slip told', slip: { repetition_id: slip, at: { index: 3, at: '0' }, what: 'shift' } })
+    expect(put[1]).toMatchObject({
+      kind: 'slip told',
+      slip: { repetition_id: slip, at: { index: 3, at: '0' }, what: 'shift' },
+    })
     session.tellSlip({ what: 'pitch' }) // that one was clean
     session.play(true)
     expect(put).toHaveLength(4)
@@ -174,7 +187,13 @@ describe('a practice session', () => {
     ])
     session.playThrough([], 1)
     session.playThrough([])
-    expect(put.map((entry) => (entry.kind === 'played' ? entry.is_clean : entry.kind))).toEqual([false, 'slip told', 'slip told', false, true])
+    expect(put.map((entry) => (entry.kind === 'played' ? entry.is_clean : entry.kind))).toEqual([
+      false,
+      'slip told',
+      'slip told',
+      false,
+      true,
+    ])
   })
 
   it('lets go of a slip that belongs to another layer', () => {

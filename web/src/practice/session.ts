@@ -250,7 +250,12 @@ export class PracticeSession {
   }
 
   private takeBack(last: Tap): void {
-    this.become({ climb: last.before, tempo: last.before.tempo, played: this.moment.played.slice(0, -1), stalledAt: null })
+    this.become({
+      climb: last.before,
+      tempo: last.before.tempo,
+      played: this.moment.played.slice(0, -1),
+      stalledAt: null,
+    })
     this.put({ kind: 'taken back', id: last.id })
   }
 

@@ -46,7 +46,11 @@ export function rested(sitting: Sitting): Sitting {
 }
 
 /** The line of a drill, from where it stood when it was first opened today. */
-export function lineOf(item: { id: string; chunk: string; drill: string; tempo: number; level: number }, moment: Moment, before?: Did): Did {
+export function lineOf(
+  item: { id: string; chunk: string; drill: string; tempo: number; level: number },
+  moment: Moment,
+  before?: Did,
+): Did {
   let run = 0
   let longest = 0
   for (const tap of moment.played) {
@@ -82,13 +86,16 @@ export function proudOf(did: Did[]): string | null {
   const finished = played.find((one) => one.isFinished)
   if (finished) return `${place(finished)} went at goal tempo, clean.`
   const faster = most(played, (one) => one.toTempo - one.fromTempo)
-  if (faster) return `${place(faster)} is ${Math.round(faster.toTempo - faster.fromTempo)} beats a minute faster than when you began.`
+  if (faster)
+    return `${place(faster)} is ${Math.round(faster.toTempo - faster.fromTempo)} beats a minute faster than when you began.`
   const row = most(played, (one) => one.longest - 2)
   if (row) return `${row.longest} clean in a row on ${place(row)}.`
   const kept = most(played, (one) => one.clean + one.slips)
   if (!kept) return null
   const tries = kept.clean + kept.slips
-  return tries > 2 ? `You stayed with ${place(kept)} for ${tries} tries: that is how it gets sure.` : `You began with ${place(kept)}.`
+  return tries > 2
+    ? `You stayed with ${place(kept)} for ${tries} tries: that is how it gets sure.`
+    : `You began with ${place(kept)}.`
 }
 
 function most(did: Did[], by: (one: Did) => number): Did | null {

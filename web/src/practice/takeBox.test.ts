@@ -5,7 +5,8 @@ import { TakeBox, type KeptTake } from './takeBox'
 const kept = new Map<string, unknown>()
 vi.mock('idb-keyval', () => ({
   get: (key: string) => Promise.resolve(kept.get(key)),
-  update: (key: string, change: (old: unknown) => unknown) => Promise.resolve(void kept.set(key, change(kept.get(key)))),
+  update: (key: string, change: (old: unknown) => unknown) =>
+    Promise.resolve(void kept.set(key, change(kept.get(key)))),
 }))
 beforeEach(() => kept.clear())
 
@@ -44,8 +45,12 @@ test('without a network it waits and goes the next time', async () => {
 })
 
 test('what the server will not have stays here with the reason, and blocks nothing', async () => {
-  const box = new TakeBox('me', (one) => (one.id === 'a' ? Promise.reject(new ApiError(403, 'Your school does not have takes.')) : Promise.resolve()))
+  const box = new TakeBox('me', (one) =>
+    one.id === 'a' ? Promise.reject(new ApiError(403, 'Your school does not have takes.')) : Promise.resolve(),
+  )
   for (const one of [take('a'), take('b')]) await box.keep(one)
   await box.flush()
-  expect((await box.list()).map((one) => [one.id, one.isHandedIn, one.refused])).toEqual([['a', false, 'Your school does not have takes.']])
+  expect((await box.list()).map((one) => [one.id, one.isHandedIn, one.refused])).toEqual([
+    ['a', false, 'Your school does not have takes.'],
+  ])
 })

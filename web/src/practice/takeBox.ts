@@ -42,7 +42,9 @@ export class TakeBox {
   }
 
   async change(id: string, change: TakeChange): Promise<void> {
-    await update<KeptTake[]>(this.key, (list) => (list ?? []).map((one) => (one.id === id ? { ...one, ...change } : one)))
+    await update<KeptTake[]>(this.key, (list) =>
+      (list ?? []).map((one) => (one.id === id ? { ...one, ...change } : one)),
+    )
   }
 
   async drop(id: string): Promise<void> {

@@ -12,7 +12,13 @@ describe('the one clock of the page', () => {
     const clock = new AudioClock()
     const metronome = new Metronome(undefined, clock)
     const player = new Player(undefined, undefined, clock)
-    await metronome.start({ tempo: 60, beat: 1, round: { strokes: [{ at: 0, sound: 'beat' }], length: 1 }, countIn: [], volume: 0.5 })
+    await metronome.start({
+      tempo: 60,
+      beat: 1,
+      round: { strokes: [{ at: 0, sound: 'beat' }], length: 1 },
+      countIn: [],
+      volume: 0.5,
+    })
     await player.start({
       notes: [{ at: 0, duration: 1, midi: 60, note: 'a' }],
       quarters: 1,

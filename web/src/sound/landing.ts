@@ -38,7 +38,9 @@ const EVERY_MS = 50
 
 /** Listen to the microphone; the returned function ends that. Throws where it is not allowed. */
 export async function listenForLandings(onLanding: () => void): Promise<() => void> {
-  const stream = await navigator.mediaDevices.getUserMedia({ audio: { echoCancellation: true, noiseSuppression: false } })
+  const stream = await navigator.mediaDevices.getUserMedia({
+    audio: { echoCancellation: true, noiseSuppression: false },
+  })
   const context = new AudioContext()
   const ear = context.createAnalyser()
   ear.fftSize = 2048

@@ -4,7 +4,16 @@ import { clearStage, gaps, pass, setStage, stage } from '../testing/sounds'
 import { Metronome, type Beat, type ClickPlan } from './metronome'
 import { countInOf, roundOf, type ClickMode, type Meter } from './strokes'
 
-const four: Meter = { beat: 1, bar: [1, 1, 1, 1], clicks: [], bars: [0], quarters: 4, smallest: 0.25, click: 1, clickAt: 0 }
+const four: Meter = {
+  beat: 1,
+  bar: [1, 1, 1, 1],
+  clicks: [],
+  bars: [0],
+  quarters: 4,
+  smallest: 0.25,
+  click: 1,
+  clickAt: 0,
+}
 
 function aPlan(meter: Partial<Meter> = {}, mode: ClickMode = 'asked', more: Partial<ClickPlan> = {}): ClickPlan {
   const whole = { ...four, ...meter }
@@ -80,9 +89,15 @@ describe('the metronome', () => {
 
   it('clicks long and short beats in turn, round after round', async () => {
     const metronome = new Metronome(undefined, new AudioClock())
-    await metronome.start(aPlan({ bar: [1.5, 1], beat: 0.5, click: 0.5, clicks: [0, 1.5], quarters: 2.5 }, 'asked', { tempo: 60 }))
+    await metronome.start(
+      aPlan({ bar: [1.5, 1], beat: 0.5, click: 0.5, clicks: [0, 1.5], quarters: 2.5 }, 'asked', { tempo: 60 }),
+    )
     pass(16)
-    expect(gaps().slice(0, 5).map((gap) => Math.round(gap * 100) / 100)).toEqual([3, 2, 3, 2, 3])
+    expect(
+      gaps()
+        .slice(0, 5)
+        .map((gap) => Math.round(gap * 100) / 100),
+    ).toEqual([3, 2, 3, 2, 3])
     metronome.stop()
   })
 

@@ -168,7 +168,10 @@ export class Metronome {
   private handOver(context: AudioContext, coming: Coming, volume: number): void {
     const { beat } = coming
     const at = this.nextAt
-    const tone = beat.sound === 'silent' ? null : playClick(context, context.destination, { at, sound: SOUNDS[beat.sound], volume })
+    const tone =
+      beat.sound === 'silent'
+        ? null
+        : playClick(context, context.destination, { at, sound: SOUNDS[beat.sound], volume })
     const timer = window.setTimeout(() => this.onBeat(beat), Math.max(0, (at - context.currentTime) * 1000))
     this.recent = [...this.recent, at].slice(-REMEMBERED)
     this.ahead.push({ at, coming, place: this.place, round: this.round, tone, timer })

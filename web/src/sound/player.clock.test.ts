@@ -37,7 +37,11 @@ describe('a player', () => {
     const player = new Player(undefined, undefined, new AudioClock())
     await player.start(plan)
     pass(5)
-    expect(clicks().slice(0, 4).map((c) => c.pitch)).toEqual([1320, 1320, 1320, 1320])
+    expect(
+      clicks()
+        .slice(0, 4)
+        .map((c) => c.pitch),
+    ).toEqual([1320, 1320, 1320, 1320])
     const start = (clicks()[0]?.at ?? 0) + 2
     expect(played().map((tone) => Number((tone.at - start).toFixed(9)))).toEqual([0, 0.25, 0.5, 0.75, 1])
     expect(played().map((tone) => tone.pitch)).toEqual([60, 62, 64, 65, 67].map(frequencyOf))
@@ -45,9 +49,13 @@ describe('a player', () => {
 
   it('clicks on under the notes on every beat, and stops by itself at the end', async () => {
     let ended = 0
-    const player = new Player(undefined, () => {
-      ended += 1
-    }, new AudioClock())
+    const player = new Player(
+      undefined,
+      () => {
+        ended += 1
+      },
+      new AudioClock(),
+    )
     await player.start(plan)
     pass(6)
     expect(clicks()).toHaveLength(8)

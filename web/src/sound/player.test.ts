@@ -22,7 +22,11 @@ const plan: PlayPlan = {
 
 describe('a round', () => {
   it('counts in once, then clicks under the notes', () => {
-    expect(comingOf(plan, true).filter((c) => c.kind === 'high click').map((c) => c.at)).toEqual([-4, -3, -2, -1])
+    expect(
+      comingOf(plan, true)
+        .filter((c) => c.kind === 'high click')
+        .map((c) => c.at),
+    ).toEqual([-4, -3, -2, -1])
     expect(comingOf(plan, false).map((c) => [c.kind, c.at])).toEqual([
       ['click', 0],
       ['note', 0],
@@ -36,11 +40,19 @@ describe('a round', () => {
   })
   it('counts in and clicks the beats of 3+2/8, long and short', () => {
     const five = { ...plan, click: 0.5, clicks: [0, 1.5], quarters: 2.5, countIn: [1.5, 1] }
-    expect(comingOf(five, true).filter((c) => c.kind !== 'note').map((c) => c.at)).toEqual([-2.5, -1, 0, 1.5])
+    expect(
+      comingOf(five, true)
+        .filter((c) => c.kind !== 'note')
+        .map((c) => c.at),
+    ).toEqual([-2.5, -1, 0, 1.5])
   })
   it('counts in to the beat where the music starts off it', () => {
     const late = { ...plan, clicks: [0.5, 1.5], countIn: [1, 1] }
-    expect(comingOf(late, true).filter((c) => c.kind === 'high click').map((c) => c.at)).toEqual([-1.5, -0.5])
+    expect(
+      comingOf(late, true)
+        .filter((c) => c.kind === 'high click')
+        .map((c) => c.at),
+    ).toEqual([-1.5, -0.5])
   })
   it('has no click where there is none, and none beyond the end', () => {
     expect(comingOf({ ...plan, click: 0 }, false).every((c) => c.kind === 'note')).toBe(true)

@@ -65,7 +65,8 @@ export function comingOf(plan: PlayPlan, isFirstRound: boolean): Coming[] {
   if (plan.hasClick && plan.clicks.length > 0) {
     for (const at of plan.clicks) list.push({ at, kind: 'click' })
   } else if (plan.hasClick && plan.click > 0) {
-    for (let i = 0; plan.clickAt + i * plan.click < plan.quarters; i++) list.push({ at: plan.clickAt + i * plan.click, kind: 'click' })
+    for (let i = 0; plan.clickAt + i * plan.click < plan.quarters; i++)
+      list.push({ at: plan.clickAt + i * plan.click, kind: 'click' })
   }
   for (const note of plan.notes) list.push({ at: note.at, kind: 'note', note })
   return list.sort((a, b) => a.at - b.at)
@@ -199,6 +200,9 @@ export class Player {
           : playNote(context, out, voiceOf(note.family ?? plan.family), { midi: note.midi, at, seconds }),
       )
     }
-    window.setTimeout(() => this.leave !== null && this.onNote(note.note), Math.max(0, (at - context.currentTime) * 1000))
+    window.setTimeout(
+      () => this.leave !== null && this.onNote(note.note),
+      Math.max(0, (at - context.currentTime) * 1000),
+    )
   }
 }

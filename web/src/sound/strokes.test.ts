@@ -1,12 +1,30 @@
 import { describe, expect, it } from 'vitest'
 import { countInOf, roundOf, type ClickMode, type Meter } from './strokes'
 
-const four: Meter = { beat: 1, bar: [1, 1, 1, 1], clicks: [], bars: [0], quarters: 8, smallest: 0.25, click: 1, clickAt: 0 }
+const four: Meter = {
+  beat: 1,
+  bar: [1, 1, 1, 1],
+  clicks: [],
+  bars: [0],
+  quarters: 8,
+  smallest: 0.25,
+  click: 1,
+  clickAt: 0,
+}
 const sixEight: Meter = { ...four, beat: 1.5, bar: [1.5, 1.5], click: 1.5, quarters: 3, smallest: 0.5 }
 /** 3+2/8, as eighths. */
-const fiveEight: Meter = { ...four, beat: 0.5, bar: [1.5, 1], clicks: [0, 1.5], bars: [0], quarters: 2.5, smallest: 0.5 }
+const fiveEight: Meter = {
+  ...four,
+  beat: 0.5,
+  bar: [1.5, 1],
+  clicks: [0, 1.5],
+  bars: [0],
+  quarters: 2.5,
+  smallest: 0.5,
+}
 
-const places = (meter: Meter, mode: ClickMode) => roundOf(meter, mode).strokes.map((stroke) => Math.round(stroke.at * 1000) / 1000)
+const places = (meter: Meter, mode: ClickMode) =>
+  roundOf(meter, mode).strokes.map((stroke) => Math.round(stroke.at * 1000) / 1000)
 
 describe('where a metronome sounds', () => {
   it('on each beat, or as the drill asks', () => {
@@ -41,7 +59,10 @@ describe('where a metronome sounds', () => {
   it('two measures on and two off, whatever the length of the step', () => {
     const round = roundOf(four, 'two-and-two')
     expect(round.length).toBe(16)
-    expect(round.strokes.map((stroke) => stroke.sound)).toEqual([...Array<string>(8).fill('beat'), ...Array<string>(8).fill('silent')])
+    expect(round.strokes.map((stroke) => stroke.sound)).toEqual([
+      ...Array<string>(8).fill('beat'),
+      ...Array<string>(8).fill('silent'),
+    ])
     const five = roundOf(fiveEight, 'two-and-two')
     expect([five.length, five.strokes.filter((stroke) => stroke.sound === 'silent').length]).toEqual([10, 4])
   })

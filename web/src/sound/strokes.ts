@@ -75,11 +75,14 @@ function partsOf(beat: number): number {
 /** One round of a way to click. */
 export function roundOf(meter: Meter, mode: ClickMode, hasAccents = false): Round {
   const { beats, length } = beatsOf(meter)
-  const onBeats = (): Stroke[] => beats.map((beat) => ({ at: beat.at, sound: hasAccents && beat.isFirst ? 'first' : 'beat' }))
+  const onBeats = (): Stroke[] =>
+    beats.map((beat) => ({ at: beat.at, sound: hasAccents && beat.isFirst ? 'first' : 'beat' }))
   switch (mode) {
     case 'asked': {
       const isPlain = meter.clicks.length > 0 || (isSame(meter.click, meter.beat) && meter.clickAt === 0)
-      return isPlain ? { strokes: onBeats(), length } : { strokes: [{ at: meter.clickAt, sound: 'beat' }], length: meter.click }
+      return isPlain
+        ? { strokes: onBeats(), length }
+        : { strokes: [{ at: meter.clickAt, sound: 'beat' }], length: meter.click }
     }
     case 'beat':
       return { strokes: onBeats(), length }
@@ -89,11 +92,20 @@ export function roundOf(meter: Meter, mode: ClickMode, hasAccents = false): Roun
       return { strokes: beats.map((beat): Stroke => ({ at: beat.at + beat.length / 2, sound: 'off' })), length }
     case 'every-note': {
       const smallest = meter.smallest > 0 ? meter.smallest : meter.beat
-      return { strokes: beats.flatMap((beat) => divided(beat, Math.max(Math.round(beat.length / smallest), 1), hasAccents)), length }
+      return {
+        strokes: beats.flatMap((beat) => divided(beat, Math.max(Math.round(beat.length / smallest), 1), hasAccents)),
+        length,
+      }
     }
     case 'first-beat': {
       const firsts = beats.filter((beat) => beat.isFirst)
-      return { strokes: (firsts.length > 0 ? firsts : beats.slice(0, 1)).map((beat): Stroke => ({ at: beat.at, sound: 'first' })), length }
+      return {
+        strokes: (firsts.length > 0 ? firsts : beats.slice(0, 1)).map((beat): Stroke => ({
+          at: beat.at,
+          sound: 'first',
+        })),
+        length,
+      }
     }
     case 'two-and-two':
       return twoAndTwo(beats, length, hasAccents)
@@ -117,7 +129,10 @@ function twoAndTwo(beats: Beat[], length: number, hasAccents: boolean): Round {
     for (const beat of beats) {
       if (beat.isFirst) bar += 1
       const isSilent = bar % 4 >= 2
-      strokes.push({ at: beat.at + pass * length, sound: isSilent ? 'silent' : hasAccents && beat.isFirst ? 'first' : 'beat' })
+      strokes.push({
+        at: beat.at + pass * length,
+        sound: isSilent ? 'silent' : hasAccents && beat.isFirst ? 'first' : 'beat',
+      })
     }
   }
   return { strokes, length: passes * length }

@@ -14,14 +14,56 @@ export interface Voice {
   loudness: number
 }
 
-const REED: Voice = { overtones: [1, 0.05, 0.6, 0.04, 0.32, 0.05, 0.14, 0.05, 0.08], attack: 0.035, ring: 0, release: 0.05, loudness: 0.2 }
-const BRASS: Voice = { overtones: [1, 0.85, 0.7, 0.5, 0.34, 0.22, 0.14, 0.09, 0.05], attack: 0.03, ring: 0, release: 0.05, loudness: 0.13 }
-const BOWED: Voice = { overtones: [1, 0.6, 0.45, 0.35, 0.3, 0.2, 0.18, 0.12, 0.1, 0.07], attack: 0.06, ring: 0, release: 0.09, loudness: 0.14 }
+const REED: Voice = {
+  overtones: [1, 0.05, 0.6, 0.04, 0.32, 0.05, 0.14, 0.05, 0.08],
+  attack: 0.035,
+  ring: 0,
+  release: 0.05,
+  loudness: 0.2,
+}
+const BRASS: Voice = {
+  overtones: [1, 0.85, 0.7, 0.5, 0.34, 0.22, 0.14, 0.09, 0.05],
+  attack: 0.03,
+  ring: 0,
+  release: 0.05,
+  loudness: 0.13,
+}
+const BOWED: Voice = {
+  overtones: [1, 0.6, 0.45, 0.35, 0.3, 0.2, 0.18, 0.12, 0.1, 0.07],
+  attack: 0.06,
+  ring: 0,
+  release: 0.09,
+  loudness: 0.14,
+}
 const FLUTE: Voice = { overtones: [1, 0.35, 0.12, 0.05, 0.02], attack: 0.05, ring: 0, release: 0.06, loudness: 0.22 }
-const DOUBLE_REED: Voice = { overtones: [0.6, 0.9, 1, 0.7, 0.5, 0.35, 0.2, 0.12], attack: 0.03, ring: 0, release: 0.05, loudness: 0.12 }
-const SAXOPHONE: Voice = { overtones: [1, 0.7, 0.55, 0.4, 0.25, 0.2, 0.12, 0.08], attack: 0.03, ring: 0, release: 0.05, loudness: 0.14 }
-const STRUCK: Voice = { overtones: [1, 0.08, 0.02, 0.35, 0.01, 0.06], attack: 0.003, ring: 1.1, release: 0.15, loudness: 0.25 }
-const KEYS: Voice = { overtones: [1, 0.5, 0.3, 0.18, 0.12, 0.07, 0.04], attack: 0.005, ring: 1.8, release: 0.12, loudness: 0.2 }
+const DOUBLE_REED: Voice = {
+  overtones: [0.6, 0.9, 1, 0.7, 0.5, 0.35, 0.2, 0.12],
+  attack: 0.03,
+  ring: 0,
+  release: 0.05,
+  loudness: 0.12,
+}
+const SAXOPHONE: Voice = {
+  overtones: [1, 0.7, 0.55, 0.4, 0.25, 0.2, 0.12, 0.08],
+  attack: 0.03,
+  ring: 0,
+  release: 0.05,
+  loudness: 0.14,
+}
+const STRUCK: Voice = {
+  overtones: [1, 0.08, 0.02, 0.35, 0.01, 0.06],
+  attack: 0.003,
+  ring: 1.1,
+  release: 0.15,
+  loudness: 0.25,
+}
+const KEYS: Voice = {
+  overtones: [1, 0.5, 0.3, 0.18, 0.12, 0.07, 0.04],
+  attack: 0.005,
+  ring: 1.8,
+  release: 0.12,
+  loudness: 0.2,
+}
 
 const BY_FAMILY: Record<string, Voice> = {
   flute: FLUTE,
@@ -81,7 +123,11 @@ export function playNote(
   const end = at + Math.max(seconds * 0.94, 0.03)
   loudness.gain.setValueAtTime(0.0001, at)
   loudness.gain.exponentialRampToValueAtTime(voice.loudness, full)
-  if (voice.ring > 0) loudness.gain.exponentialRampToValueAtTime(voice.loudness / 30, Math.max(full + 0.01, Math.min(end, at + voice.ring)))
+  if (voice.ring > 0)
+    loudness.gain.exponentialRampToValueAtTime(
+      voice.loudness / 30,
+      Math.max(full + 0.01, Math.min(end, at + voice.ring)),
+    )
   else loudness.gain.setValueAtTime(voice.loudness, end)
   loudness.gain.exponentialRampToValueAtTime(0.0001, end + voice.release)
   tone.connect(loudness).connect(into)
@@ -115,7 +161,13 @@ export function playClick(
   { at, sound, volume = USUAL_VOLUME }: { at: number; sound: ClickSound; volume?: number },
 ): OscillatorNode {
   const { pitch, share, shape } = CLICKS[sound]
-  return blip(context, into, { at, pitch, shape, loudness: Math.max(LOUDEST * share * volume ** 2, 0.0002), seconds: 0.06 })
+  return blip(context, into, {
+    at,
+    pitch,
+    shape,
+    loudness: Math.max(LOUDEST * share * volume ** 2, 0.0002),
+    seconds: 0.06,
+  })
 }
 
 interface Blip {
@@ -126,7 +178,11 @@ interface Blip {
   shape?: OscillatorType
 }
 
-function blip(context: BaseAudioContext, into: AudioNode, { at, pitch, loudness, seconds, shape = 'triangle' }: Blip): OscillatorNode {
+function blip(
+  context: BaseAudioContext,
+  into: AudioNode,
+  { at, pitch, loudness, seconds, shape = 'triangle' }: Blip,
+): OscillatorNode {
   const tone = context.createOscillator()
   const gain = context.createGain()
   tone.type = shape

@@ -44,7 +44,13 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       chunk_id: item.chunkId,
       drill: item.drill,
       settings: item.settings,
-      ladder: { start_bpm: item.start, goal_bpm: item.goal, step_bpm: item.step, scale: item.scale ?? 'clicks', way: item.way ?? 'ladder' },
+      ladder: {
+        start_bpm: item.start,
+        goal_bpm: item.goal,
+        step_bpm: item.step,
+        scale: item.scale ?? 'clicks',
+        way: item.way ?? 'ladder',
+      },
       role: item.role ?? 'focus',
       every: item.every ?? 1,
     })),
@@ -130,7 +136,9 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
           />
         </label>
       </div>
-      <p className="muted">Each section gets it from its own part, or rewritten for its instrument in its own key and range.</p>
+      <p className="muted">
+        Each section gets it from its own part, or rewritten for its instrument in its own key and range.
+      </p>
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {preview.data && !preview.isError && (
         <>

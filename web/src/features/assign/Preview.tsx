@@ -71,8 +71,20 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
         <span className="muted">read {usual.part}</span>
         <Lines student={usual} />
       </summary>
-      <Apart students={students} isApart={playsAnother} say={['plays another part of this piece', 'play another part of this piece']} leftOut={props.leftOut} setLeftOut={props.setLeftOut} />
-      <Apart students={students} isApart={hasItAll} say={['has all of this at tempo already', 'have all of this at tempo already']} leftOut={props.leftOut} setLeftOut={props.setLeftOut} />
+      <Apart
+        students={students}
+        isApart={playsAnother}
+        say={['plays another part of this piece', 'play another part of this piece']}
+        leftOut={props.leftOut}
+        setLeftOut={props.setLeftOut}
+      />
+      <Apart
+        students={students}
+        isApart={hasItAll}
+        say={['has all of this at tempo already', 'have all of this at tempo already']}
+        leftOut={props.leftOut}
+        setLeftOut={props.setLeftOut}
+      />
       <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
         <thead>
           <tr>
@@ -115,9 +127,16 @@ function Apart({ students, isApart, say, leftOut, setLeftOut }: ApartProps) {
 
 const playsAnother = (student: StudentGetsOut) => Boolean(student.plays)
 /** What stands at tempo takes no more minutes than a cold check does. */
-const hasItAll = (student: StudentGetsOut) => !student.plays && student.items.length > 0 && student.items.every((item) => item.level >= AT_TEMPO)
+const hasItAll = (student: StudentGetsOut) =>
+  !student.plays && student.items.length > 0 && student.items.every((item) => item.level >= AT_TEMPO)
 
-function Row({ student, leftOut, setLeftOut, exceptions, setExceptions }: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
+function Row({
+  student,
+  leftOut,
+  setLeftOut,
+  exceptions,
+  setExceptions,
+}: Omit<TableProps, 'preview'> & { student: StudentGetsOut }) {
   const id = student.student_id
   const isLeftOut = leftOut.includes(id)
   function except(kind: ExceptionKind | '') {
@@ -169,7 +188,8 @@ function Lines({ student }: { student: StudentGetsOut }) {
     <ul className="gets">
       {student.items.map((item, i) => (
         <li key={i}>
-          {item.chunk} <span className="muted">{item.drill}</span> {item.seconds === 0 ? 'a later day' : clock(item.seconds)}
+          {item.chunk} <span className="muted">{item.drill}</span>{' '}
+          {item.seconds === 0 ? 'a later day' : clock(item.seconds)}
           {item.role === 'upkeep' && ' (upkeep)'}
           {item.note && <em> {item.note.toLowerCase()}</em>}
         </li>

@@ -16,24 +16,38 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
     queryKey: ['sheet job', jobId],
     queryFn: () => ask(getSheetJob({ path: { job_id: jobId ?? '' } })),
     enabled: jobId !== null,
-    refetchInterval: (query) => (query.state.data && ['done', 'failed', 'cancelled'].includes(query.state.data.state) ? false : 600),
+    refetchInterval: (query) =>
+      query.state.data && ['done', 'failed', 'cancelled'].includes(query.state.data.state) ? false : 600,
   })
   const state = job.data?.state
   const share = job.data && job.data.total > 0 ? Math.round((job.data.done / job.data.total) * 100) : 0
   return (
     <span className="print-sheets">
       {state === 'done' && jobId ? (
-        <Button type="primary" href={`/api/sheets/jobs/${jobId}/pdf`} target="_blank" aria-label={`Open the sheets of ${label}`}>
+        <Button
+          type="primary"
+          href={`/api/sheets/jobs/${jobId}/pdf`}
+          target="_blank"
+          aria-label={`Open the sheets of ${label}`}
+        >
           Open the sheets
         </Button>
       ) : (
         <>
-          <Checkbox checked={hasBoxes} onChange={(event) => setHasBoxes(event.target.checked)} aria-label={`A circle for each repetition on the sheets of ${label}`}>
+          <Checkbox
+            checked={hasBoxes}
+            onChange={(event) => setHasBoxes(event.target.checked)}
+            aria-label={`A circle for each repetition on the sheets of ${label}`}
+          >
             A circle for each repetition
           </Checkbox>
-          <Button onClick={() => order.mutate()} loading={order.isPending || state === 'waiting' || state === 'working'} aria-label={`Print sheets for ${label}`}>
-          Print sheets
-        </Button>
+          <Button
+            onClick={() => order.mutate()}
+            loading={order.isPending || state === 'waiting' || state === 'working'}
+            aria-label={`Print sheets for ${label}`}
+          >
+            Print sheets
+          </Button>
         </>
       )}
       {state === 'working' && <Progress percent={share} size="small" aria-label="Sheets made" />}

@@ -90,7 +90,8 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
         <div>
           <h2>{label}</h2>
           <p className="muted">
-            {students} {students === 1 ? 'student' : 'students'}, {first.minutes_a_day} minutes a day, due {day(first.due_on)}
+            {students} {students === 1 ? 'student' : 'students'}, {first.minutes_a_day} minutes a day, due{' '}
+            {day(first.due_on)}
             {first.withdrawn && '. Taken back; what was played is kept.'}
           </p>
         </div>
@@ -104,7 +105,9 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
           )}
           <Button
             onClick={() =>
-              change.mutate(() => (first.withdrawn ? ask(restoreAssignment({ path })) : ask(withdrawAssignment({ path }))))
+              change.mutate(() =>
+                first.withdrawn ? ask(restoreAssignment({ path })) : ask(withdrawAssignment({ path })),
+              )
             }
             loading={change.isPending}
           >
@@ -119,7 +122,8 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
             {(assignments.length > 1 || a.exception !== '') && (
               <strong>
                 {a.section}
-                {a.exception !== '' && ` (${a.exception}${a.due_on === first.due_on ? '' : `, due ${day(a.due_on)}`})`}:{' '}
+                {a.exception !== '' && ` (${a.exception}${a.due_on === first.due_on ? '' : `, due ${day(a.due_on)}`})`}
+                :{' '}
               </strong>
             )}
             {assignments.length > 1 && a.exception === '' && <span className="muted">reading {a.part}. </span>}
@@ -181,7 +185,13 @@ function ChangeForm({ first, save, done }: ChangeProps) {
       </label>
       <label className="field">
         <span>Minutes a day</span>
-        <InputNumber aria-label="New minutes a day" min={5} max={120} value={minutes} onChange={(value) => setMinutes(value ?? minutes)} />
+        <InputNumber
+          aria-label="New minutes a day"
+          min={5}
+          max={120}
+          value={minutes}
+          onChange={(value) => setMinutes(value ?? minutes)}
+        />
       </label>
       <Button htmlType="submit" type="primary">
         Keep the change

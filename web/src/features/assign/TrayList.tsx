@@ -48,13 +48,26 @@ export function TrayList({ items, remove, replace }: ListProps) {
               aria-label={`${item.chunk} ${item.title} comes`}
               value={item.every ?? 1}
               options={OFTEN}
-              onChange={(every) => replace(items.map((other) => (other.key === item.key ? { ...other, every } : other)))}
+              onChange={(every) =>
+                replace(items.map((other) => (other.key === item.key ? { ...other, every } : other)))
+              }
               style={{ width: 150 }}
             />
-            <Button size="small" type="text" disabled={i === 0} onClick={() => earlier(i)} aria-label={`${item.chunk} ${item.title} earlier`}>
+            <Button
+              size="small"
+              type="text"
+              disabled={i === 0}
+              onClick={() => earlier(i)}
+              aria-label={`${item.chunk} ${item.title} earlier`}
+            >
               Earlier
             </Button>
-            <Button size="small" type="text" onClick={() => remove(item.key)} aria-label={`Take out ${item.chunk} ${item.title}`}>
+            <Button
+              size="small"
+              type="text"
+              onClick={() => remove(item.key)}
+              aria-label={`Take out ${item.chunk} ${item.title}`}
+            >
               Take out
             </Button>
           </span>

@@ -3,7 +3,16 @@ import { App, Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ApiError, ask } from '../../api/ask'
-import { getPassage, workOutDrill, type BenchIn, type ChunkOut, type DrillOut, type MapOut, type PartDetail, type SectionOut } from '../../api/gen'
+import {
+  getPassage,
+  workOutDrill,
+  type BenchIn,
+  type ChunkOut,
+  type DrillOut,
+  type MapOut,
+  type PartDetail,
+  type SectionOut,
+} from '../../api/gen'
 import { partKeys, useChunks, useDrills, usePart, useSections } from '../../shared/lib/part.queries'
 import { climbOf, useTray, type TrayItem } from '../../shared/lib/tray'
 import { useAddress } from '../../shared/lib/useAddress'
@@ -51,7 +60,16 @@ export default function Bench() {
       </div>
     )
   }
-  return <BenchView key={partId} detail={part.data} map={map.data} chunk={chunk} drills={drills.data} sections={sections.data} />
+  return (
+    <BenchView
+      key={partId}
+      detail={part.data}
+      map={map.data}
+      chunk={chunk}
+      drills={drills.data}
+      sections={sections.data}
+    />
+  )
 }
 
 interface Props {
@@ -84,14 +102,28 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
   const drill = drills.find((d) => d.name === drillName)
   const [settings, setSettings] = useState<Record<string, Record<string, number | string>>>({})
   const chosen = settings[drillName] ?? {}
-  const [ladder, setLadder] = useState<LadderNumbers>({ start: null, goal: detail.part.goal_bpm, step: null, minutes: 20, scale: 'clicks', way: 'ladder' })
+  const [ladder, setLadder] = useState<LadderNumbers>({
+    start: null,
+    goal: detail.part.goal_bpm,
+    step: null,
+    minutes: 20,
+    scale: 'clicks',
+    way: 'ladder',
+  })
   const [drawn, setDrawn] = useState(FIRST_DRAWN)
   const tray = useTray(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
     settings: chosen,
-    ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes, scale: ladder.scale, way: ladder.way },
+    ladder: {
+      start_bpm: ladder.start,
+      goal_bpm: ladder.goal,
+      step_bpm: ladder.step,
+      minutes: ladder.minutes,
+      scale: ladder.scale,
+      way: ladder.way,
+    },
     player,
     drawn,
   }
@@ -192,7 +224,12 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
                   values={{ ...used, ...chosen }}
                   onChange={(next) => setSettings({ ...settings, [drillName]: { ...chosen, ...next } })}
                 />
-                <LadderFields ladder={ladder} used={isShown ? (worked.data?.ladder ?? null) : null} onChange={setLadder} drill={drill} />
+                <LadderFields
+                  ladder={ladder}
+                  used={isShown ? (worked.data?.ladder ?? null) : null}
+                  onChange={setLadder}
+                  drill={drill}
+                />
               </div>
             </>
           )}

@@ -60,9 +60,18 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
       {list === 'best' ? (
         <ul className={ranking.isPlaceholderData ? 'drill-list stale' : 'drill-list'} aria-labelledby="drills-title">
           {best.map((one, i) => (
-            <Line key={one.drill} one={one} kind={titles.get(one.drill)} nth={isSearching ? 99 : i} isChosen={one.drill === chosen} choose={choose} />
+            <Line
+              key={one.drill}
+              one={one}
+              kind={titles.get(one.drill)}
+              nth={isSearching ? 99 : i}
+              isChosen={one.drill === chosen}
+              choose={choose}
+            />
           ))}
-          {best.length === 0 && ranked.length > 0 && <li className="muted nothing">No drill that fits is called that.</li>}
+          {best.length === 0 && ranked.length > 0 && (
+            <li className="muted nothing">No drill that fits is called that.</li>
+          )}
         </ul>
       ) : (
         <ByFamily drills={drills} found={found} chosen={chosen} choose={choose} />
@@ -84,7 +93,12 @@ function Line({ one, kind, nth, isChosen, choose }: LineProps) {
   const why = one.reasons.length > 0 ? one.reasons.join(' ') : kind.use_when
   return (
     <li>
-      <button type="button" aria-pressed={isChosen} className={one.rests ? 'rests' : ''} onClick={() => choose(one.drill)}>
+      <button
+        type="button"
+        aria-pressed={isChosen}
+        className={one.rests ? 'rests' : ''}
+        onClick={() => choose(one.drill)}
+      >
         <span>
           {kind.title} {nth < 9 && <kbd>{nth + 1}</kbd>}
         </span>
@@ -99,7 +113,17 @@ function Line({ one, kind, nth, isChosen, choose }: LineProps) {
   )
 }
 
-function ByFamily({ drills, found, chosen, choose }: { drills: DrillOut[]; found: RankedOut[]; chosen: string; choose: (name: string) => void }) {
+function ByFamily({
+  drills,
+  found,
+  chosen,
+  choose,
+}: {
+  drills: DrillOut[]
+  found: RankedOut[]
+  chosen: string
+  choose: (name: string) => void
+}) {
   const families = [...new Set(drills.map((d) => d.family))]
   const titles = new Map(drills.map((d) => [d.name, d]))
   return (
@@ -112,7 +136,14 @@ function ByFamily({ drills, found, chosen, choose }: { drills: DrillOut[]; found
             <h3 className="family">{family}</h3>
             <ul className="drill-list">
               {inside.map((one) => (
-                <Line key={one.drill} one={one} kind={titles.get(one.drill)} nth={99} isChosen={one.drill === chosen} choose={choose} />
+                <Line
+                  key={one.drill}
+                  one={one}
+                  kind={titles.get(one.drill)}
+                  nth={99}
+                  isChosen={one.drill === chosen}
+                  choose={choose}
+                />
               ))}
             </ul>
           </section>

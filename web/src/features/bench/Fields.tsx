@@ -41,7 +41,11 @@ export function DrillSettings({ drill, values, onChange }: DrillProps) {
       {drill.parameters.map((p) => (
         <label key={p.name} className={p.is_text ? 'field wide-field' : 'field'}>
           <span>{p.label}</span>
-          <Setting parameter={p} value={values[p.name] ?? p.default} onChange={(value) => onChange({ [p.name]: value })} />
+          <Setting
+            parameter={p}
+            value={values[p.name] ?? p.default}
+            onChange={(value) => onChange({ [p.name]: value })}
+          />
         </label>
       ))}
     </fieldset>
@@ -107,7 +111,11 @@ interface LadderProps {
 
 export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
   const climbs = !drill.at_goal && !drill.stays
-  const shown = { ...ladder, start: ladder.start ?? used?.start_bpm ?? null, step: ladder.step ?? used?.step_bpm ?? null }
+  const shown = {
+    ...ladder,
+    start: ladder.start ?? used?.start_bpm ?? null,
+    step: ladder.step ?? used?.step_bpm ?? null,
+  }
   const field = (name: 'start' | 'goal' | 'step' | 'minutes', label: string, low: number, high = 400) => (
     <label className="field">
       <span>{label}</span>
@@ -125,20 +133,36 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
   )
   return (
     <fieldset>
-      <legend>{drill.at_goal ? 'Played at goal tempo' : drill.stays ? 'Played at one slow tempo' : 'Tempo ladder'}</legend>
+      <legend>
+        {drill.at_goal ? 'Played at goal tempo' : drill.stays ? 'Played at one slow tempo' : 'Tempo ladder'}
+      </legend>
       {climbs && field('start', 'Start', 10)}
       {field('goal', 'Goal', 10)}
       {climbs && ladder.scale !== 'coarse' && field('step', 'Step', 1)}
       {climbs && (
         <label className="field">
           <span>Step counts</span>
-          <Select aria-label="What a step counts" title="Beats a minute, per cent of the goal, or marks of the traditional metronome scale" popupMatchSelectWidth={false} value={ladder.scale} options={SCALES} onChange={(scale) => onChange({ ...ladder, scale, step: null })} />
+          <Select
+            aria-label="What a step counts"
+            title="Beats a minute, per cent of the goal, or marks of the traditional metronome scale"
+            popupMatchSelectWidth={false}
+            value={ladder.scale}
+            options={SCALES}
+            onChange={(scale) => onChange({ ...ladder, scale, step: null })}
+          />
         </label>
       )}
       {climbs && (
         <label className="field">
           <span>Climbed as</span>
-          <Select aria-label="How it is climbed" title="A ladder goes five down after two slips in a row; a staircase one rung down after one; three up, one back comes to each height twice" popupMatchSelectWidth={false} value={ladder.way} options={WAYS} onChange={(way) => onChange({ ...ladder, way })} />
+          <Select
+            aria-label="How it is climbed"
+            title="A ladder goes five down after two slips in a row; a staircase one rung down after one; three up, one back comes to each height twice"
+            popupMatchSelectWidth={false}
+            value={ladder.way}
+            options={WAYS}
+            onChange={(way) => onChange({ ...ladder, way })}
+          />
         </label>
       )}
       {climbs && field('minutes', 'Minutes a day', 5, 120)}

@@ -48,7 +48,8 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
     },
   })
   const octave = useMutation({
-    mutationFn: (way: 'up' | 'down') => ask(makeOctave({ path: { part_id: partId, chunk_id: chunk.id }, body: { way } })),
+    mutationFn: (way: 'up' | 'down') =>
+      ask(makeOctave({ path: { part_id: partId, chunk_id: chunk.id }, body: { way } })),
     onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: partKeys.pieces })
       await navigate(`/parts/${made.part_id}/bench?chunk=${made.chunk.id}`)
@@ -57,7 +58,14 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
   const levels = map.levels.length > 0 ? [inOrder(map), ...map.levels.slice(1)] : [map.chunks]
   const groups = levels.map((level, depth) => ({
     label: depth === 0 ? ORDERS[map.order.kind] : depth === 1 ? 'Inside them' : `Inside those (${depth})`,
-    options: level.filter((one) => depth === 0 || !levels.slice(0, depth).flat().some((other) => other.id === one.id)),
+    options: level.filter(
+      (one) =>
+        depth === 0 ||
+        !levels
+          .slice(0, depth)
+          .flat()
+          .some((other) => other.id === one.id),
+    ),
   }))
   const known = new Map(levels.flat().map((one) => [one.id, one]))
   const isPassage = !known.has(chunk.id)
@@ -80,14 +88,21 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
             ...(isPassage ? [{ label: 'Passage', options: [{ value: chunk.id, label: chunk.label }] }] : []),
             ...groups
               .filter((group) => group.options.length > 0)
-              .map((group) => ({ label: group.label, options: group.options.map((c) => ({ value: c.id, label: c.label })) })),
+              .map((group) => ({
+                label: group.label,
+                options: group.options.map((c) => ({ value: c.id, label: c.label })),
+              })),
           ]}
           showSearch={{ optionFilterProp: 'label' }}
         />
       </label>
       <div className="inline">
         {next && (
-          <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({ first_id: chunk.id, last_id: next.id })}>
+          <Button
+            size="small"
+            loading={keep.isPending}
+            onClick={() => keep.mutate({ first_id: chunk.id, last_id: next.id })}
+          >
             Joined with the next
           </Button>
         )}
@@ -123,7 +138,10 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
           showSearch={{ optionFilterProp: 'label' }}
           value={sectionId}
           onChange={chooseSection}
-          options={[{ value: '', label: 'As everybody divides it' }, ...sections.map((s) => ({ value: s.id, label: `As ${s.name} divide it` }))]}
+          options={[
+            { value: '', label: 'As everybody divides it' },
+            ...sections.map((s) => ({ value: s.id, label: `As ${s.name} divide it` })),
+          ]}
         />
       )}
     </div>

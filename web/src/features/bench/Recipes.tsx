@@ -64,7 +64,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
   })
   const take = useMutation({
     mutationFn: async (recipe: RecipeOut) => {
-      const fitted = await ask(fitRecipe({ path: { part_id: detail.part.id }, body: { chunk_id: chunk.id, player, items: recipe.items } }))
+      const fitted = await ask(
+        fitRecipe({ path: { part_id: detail.part.id }, body: { chunk_id: chunk.id, player, items: recipe.items } }),
+      )
       const worked = await Promise.all(
         fitted.items.map((item) =>
           ask(
@@ -74,7 +76,14 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                 chunk_id: chunk.id,
                 drill: item.drill,
                 settings: item.settings ?? {},
-                ladder: { start_bpm: ladder.start, goal_bpm: ladder.goal, step_bpm: ladder.step, minutes: ladder.minutes, scale: ladder.scale, way: ladder.way },
+                ladder: {
+                  start_bpm: ladder.start,
+                  goal_bpm: ladder.goal,
+                  step_bpm: ladder.step,
+                  minutes: ladder.minutes,
+                  scale: ladder.scale,
+                  way: ladder.way,
+                },
                 player,
                 drawn: 1,
               },
@@ -140,7 +149,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
           }}
         />
       </div>
-      {mine.length > 0 && <SaveRecipe items={mine.map((item) => ({ drill: item.drill, settings: item.settings }))} done={put} />}
+      {mine.length > 0 && (
+        <SaveRecipe items={mine.map((item) => ({ drill: item.drill, settings: item.settings }))} done={put} />
+      )}
       {recipes.isError && <p role="alert">{said(recipes.error)}</p>}
       <ul>
         {recipes.data?.map((recipe) => (
@@ -156,15 +167,30 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
               </small>
             </div>
             <span className="row-actions">
-              <Button size="small" loading={take.isPending && take.variables === recipe} onClick={() => take.mutate(recipe)} aria-label={`Use ${recipe.name} on ${chunk.label}`}>
+              <Button
+                size="small"
+                loading={take.isPending && take.variables === recipe}
+                onClick={() => take.mutate(recipe)}
+                aria-label={`Use ${recipe.name} on ${chunk.label}`}
+              >
                 Use on {chunk.label}
               </Button>
               {recipe.id && (
                 <>
-                  <Button size="small" type="text" onClick={() => void writeFile(recipe)} aria-label={`${recipe.name} as a file`}>
+                  <Button
+                    size="small"
+                    type="text"
+                    onClick={() => void writeFile(recipe)}
+                    aria-label={`${recipe.name} as a file`}
+                  >
                     As a file
                   </Button>
-                  <Button size="small" type="text" onClick={() => remove.mutate(recipe.id ?? '')} aria-label={`Take ${recipe.name} off the list`}>
+                  <Button
+                    size="small"
+                    type="text"
+                    onClick={() => remove.mutate(recipe.id ?? '')}
+                    aria-label={`Take ${recipe.name} off the list`}
+                  >
                     Take off
                   </Button>
                 </>
@@ -209,12 +235,21 @@ function SaveRecipe({ items, done }: SaveProps) {
         save.mutate()
       }}
     >
-      <Input aria-label="Name of the recipe" placeholder={`Name for the ${items.length} chosen here`} value={name} maxLength={60} onChange={(event) => setName(event.target.value)} />
+      <Input
+        aria-label="Name of the recipe"
+        placeholder={`Name for the ${items.length} chosen here`}
+        value={name}
+        maxLength={60}
+        onChange={(event) => setName(event.target.value)}
+      />
       <Select
         aria-label="Whose recipe"
         value={sectionId ?? ''}
         onChange={(id: string) => setSectionId(id || null)}
-        options={[{ value: '', label: 'for everybody' }, ...(sections.data ?? []).map((s) => ({ value: s.id, label: `for ${s.name}` }))]}
+        options={[
+          { value: '', label: 'for everybody' },
+          ...(sections.data ?? []).map((s) => ({ value: s.id, label: `for ${s.name}` })),
+        ]}
       />
       <Button htmlType="submit" disabled={name.trim() === ''} loading={save.isPending}>
         Keep as a recipe

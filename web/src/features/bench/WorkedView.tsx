@@ -27,11 +27,20 @@ interface Listening {
 
 /** A drill worked out: what it costs, its ladder, and each step engraved and heard. */
 export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: Props) {
-  const [listening, setListening] = useState<Listening>({ tempo: null, isLoop: true, hasClick: true, hasSound: true, hasCountIn: true })
+  const [listening, setListening] = useState<Listening>({
+    tempo: null,
+    isLoop: true,
+    hasClick: true,
+    hasSound: true,
+    hasCountIn: true,
+  })
   const [playing, setPlaying] = useState<number | null>(null)
   const tempo = listening.tempo ?? worked.rungs[0] ?? goal
   const step = playing === null ? undefined : worked.steps[playing]
-  const plan = useMemo(() => (step ? playOf(worked, step, { ...listening, tempo }) : null), [worked, step, tempo, listening])
+  const plan = useMemo(
+    () => (step ? playOf(worked, step, { ...listening, tempo }) : null),
+    [worked, step, tempo, listening],
+  )
   const player = usePlayer(plan)
   const { isRunning, stop } = player
   useEffect(() => stop(), [worked.drill, worked.chunk.id]) // eslint-disable-line react-hooks/exhaustive-deps
@@ -63,7 +72,14 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
         )}
       </dl>
       <Ladder rungs={worked.rungs} notesAtGoal={worked.notes_per_second_at_goal} goal={goal} />
-      {worked.ladder && <OtherLadders ladder={worked.ladder} rungs={worked.rungs.length} seconds={worked.climb_seconds} setStep={setStep} />}
+      {worked.ladder && (
+        <OtherLadders
+          ladder={worked.ladder}
+          rungs={worked.rungs.length}
+          seconds={worked.climb_seconds}
+          setStep={setStep}
+        />
+      )}
       <ListenBar listening={listening} tempo={tempo} goal={goal} onChange={setListening} />
       <ol className="steps">
         {worked.steps.map((one, i) => (
@@ -114,7 +130,8 @@ interface BarProps {
 function ListenBar({ listening, tempo, goal, onChange }: BarProps) {
   const toggle = (name: 'isLoop' | 'hasClick' | 'hasSound' | 'hasCountIn', label: string) => (
     <label>
-      <Switch size="small" checked={listening[name]} onChange={(on) => onChange({ ...listening, [name]: on })} /> {label}
+      <Switch size="small" checked={listening[name]} onChange={(on) => onChange({ ...listening, [name]: on })} />{' '}
+      {label}
     </label>
   )
   return (
@@ -156,7 +173,12 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
   return (
     <li className={isPlaying ? 'is-playing' : ''}>
       <div className="step-head">
-        <Button size="small" aria-pressed={isPlaying} aria-label={`${isPlaying ? 'Stop' : 'Listen to'} step ${number}, ${step.name}`} onClick={toggle}>
+        <Button
+          size="small"
+          aria-pressed={isPlaying}
+          aria-label={`${isPlaying ? 'Stop' : 'Listen to'} step ${number}, ${step.name}`}
+          onClick={toggle}
+        >
           {isPlaying ? '■' : '▶'}
         </Button>
         <p>

@@ -47,7 +47,8 @@ function Lines({ desk }: { desk: DeskOut }) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const later = useMutation({
-    mutationFn: ({ line, until }: { line: DeskLineOut; until: string }) => ask(putOff({ body: { line: line.key, until } })),
+    mutationFn: ({ line, until }: { line: DeskLineOut; until: string }) =>
+      ask(putOff({ body: { line: line.key, until } })),
     onSuccess: (_, { line, until }) => {
       void client.invalidateQueries({ queryKey: deskKey })
       if (until === inDays(0)) return
@@ -78,19 +79,24 @@ function Lines({ desk }: { desk: DeskOut }) {
             </div>
             <span className="tool-group">
               <Act line={line} />
-              <Button size="small" type="text" disabled={later.isPending} onClick={() => later.mutate({ line, until: inDays(3) })} aria-label={`Put off: ${line.say}`} title="Until three days from now">
+              <Button
+                size="small"
+                type="text"
+                disabled={later.isPending}
+                onClick={() => later.mutate({ line, until: inDays(3) })}
+                aria-label={`Put off: ${line.say}`}
+                title="Until three days from now"
+              >
                 Later
               </Button>
             </span>
           </li>
         ))}
       </ul>
-      {desk.more > 0 && <p className="muted">And {desk.more} more of the same kinds; they move up as these are done.</p>}
-      {desk.put_off > 0 && (
-        <p className="muted">
-          {desk.put_off} put off.
-        </p>
+      {desk.more > 0 && (
+        <p className="muted">And {desk.more} more of the same kinds; they move up as these are done.</p>
       )}
+      {desk.put_off > 0 && <p className="muted">{desk.put_off} put off.</p>}
     </>
   )
 }
@@ -98,13 +104,20 @@ function Lines({ desk }: { desk: DeskOut }) {
 /** Where a line leads: to the place on the Wall with its evidence, else to the person. */
 function Act({ line }: { line: DeskLineOut }) {
   if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">Read what was said</Link>
-  if (line.kind === 'takes' && line.part_id && line.chunk_id) return <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}&student=${line.student_ids[0] ?? ''}`}>Hear them</Link>
+  if (line.kind === 'takes' && line.part_id && line.chunk_id)
+    return (
+      <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}&student=${line.student_ids[0] ?? ''}`}>
+        Hear them
+      </Link>
+    )
   if (line.kind === 'owed') return <Link to="/hearing#asked">See who</Link>
   if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
     return line.students.length > 1 ? (
       <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>Another drill for them</Link>
     ) : (
-      <Link to={`/wall?part=${line.part_id}&student=${line.student_ids[0]}&chunk=${line.chunk_id}`}>See where it slips</Link>
+      <Link to={`/wall?part=${line.part_id}&student=${line.student_ids[0]}&chunk=${line.chunk_id}`}>
+        See where it slips
+      </Link>
     )
   }
   if (line.part_id) return <Link to={`/wall?part=${line.part_id}`}>See it on the Wall</Link>
@@ -113,7 +126,11 @@ function Act({ line }: { line: DeskLineOut }) {
 
 /** Days left to each date, and the chances, which take a moment to count. */
 function Dates({ dates }: { dates: DateAheadOut[] }) {
-  const outlook = useQuery({ queryKey: ['plans', 'outlook'], queryFn: () => ask(getOutlook()), enabled: dates.length > 0 })
+  const outlook = useQuery({
+    queryKey: ['plans', 'outlook'],
+    queryFn: () => ask(getOutlook()),
+    enabled: dates.length > 0,
+  })
   if (dates.length === 0) return null
   const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
   return (
@@ -125,7 +142,8 @@ function Dates({ dates }: { dates: DateAheadOut[] }) {
           return (
             <li key={date.plan_id}>
               <Link to={`/plans/${date.plan_id}`}>
-                <strong>{date.days === 0 ? 'today' : `${date.days} ${date.days === 1 ? 'day' : 'days'}`}</strong> {date.piece}, {date.section}
+                <strong>{date.days === 0 ? 'today' : `${date.days} ${date.days === 1 ? 'day' : 'days'}`}</strong>{' '}
+                {date.piece}, {date.section}
               </Link>
               <small className="muted">
                 {day(date.on)}

@@ -35,7 +35,9 @@ export function Suggested({ dates, pieces }: { dates: DateAheadOut[]; pieces: Pi
 }
 
 function pieceToRehearse(pieces: PieceOut[], dates: DateAheadOut[]): string {
-  const playable = pieces.filter((piece) => piece.parts.some((part) => !part.is_set_aside && part.section_ids.length > 0))
+  const playable = pieces.filter((piece) =>
+    piece.parts.some((part) => !part.is_set_aside && part.section_ids.length > 0),
+  )
   const scores = playable.filter((piece) => piece.parts.length > 1)
   const dated = scores.find((piece) => dates.some((date) => date.piece_id === piece.id))
   const before = scores.find((piece) => piece.id === lastRehearsed())

@@ -32,11 +32,14 @@ export function AskForTakes({ parts, section, first, close }: Props) {
     },
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: ['takes', 'tasks'] })
-      void message.success(`${section.name} are asked for ${things.length === 1 ? 'it' : `${things.length} takes`} by ${day(dueOn)}.`)
+      void message.success(
+        `${section.name} are asked for ${things.length === 1 ? 'it' : `${things.length} takes`} by ${day(dueOn)}.`,
+      )
       close()
     },
   })
-  const change = (at: number, next: WishedTakeIn[]) => setThings(next.length === 0 ? things.filter((_, i) => i !== at) : things.map((one, i) => (i === at ? next : one)))
+  const change = (at: number, next: WishedTakeIn[]) =>
+    setThings(next.length === 0 ? things.filter((_, i) => i !== at) : things.map((one, i) => (i === at ? next : one)))
   return (
     <form
       className="ask-for-takes"
@@ -45,24 +48,51 @@ export function AskForTakes({ parts, section, first, close }: Props) {
         send.mutate()
       }}
     >
-      <p className="muted">Everybody in {section.name} who was sent the music sees it under Takes. A take that is too short is told, not refused.</p>
+      <p className="muted">
+        Everybody in {section.name} who was sent the music sees it under Takes. A take that is too short is told, not
+        refused.
+      </p>
       <ol>
         {things.map((choices, i) => (
           <li key={i}>
             {choices.map((choice, j) => (
               <Choice
                 key={j}
-                name={things.length > 1 || choices.length > 1 ? ` ${i + 1}${choices.length > 1 ? `.${j + 1}` : ''}` : ''}
+                name={
+                  things.length > 1 || choices.length > 1 ? ` ${i + 1}${choices.length > 1 ? `.${j + 1}` : ''}` : ''
+                }
                 isOther={j > 0}
                 parts={parts}
                 sectionId={section.id}
                 choice={choice}
-                change={(next) => change(i, choices.map((one, k) => (k === j ? next : one)))}
-                drop={things.length > 1 || choices.length > 1 ? () => change(i, choices.filter((_, k) => k !== j)) : null}
+                change={(next) =>
+                  change(
+                    i,
+                    choices.map((one, k) => (k === j ? next : one)),
+                  )
+                }
+                drop={
+                  things.length > 1 || choices.length > 1
+                    ? () =>
+                        change(
+                          i,
+                          choices.filter((_, k) => k !== j),
+                        )
+                    : null
+                }
               />
             ))}
             {choices.length < MOST_CHOICES && (
-              <Button size="small" type="text" onClick={() => change(i, [...choices, { part_id: choices[0]?.part_id ?? first.part_id, chunk_id: null, least_seconds: null }])}>
+              <Button
+                size="small"
+                type="text"
+                onClick={() =>
+                  change(i, [
+                    ...choices,
+                    { part_id: choices[0]?.part_id ?? first.part_id, chunk_id: null, least_seconds: null },
+                  ])
+                }
+              >
                 or another passage instead
               </Button>
             )}
@@ -71,10 +101,21 @@ export function AskForTakes({ parts, section, first, close }: Props) {
       </ol>
       <div className="inline">
         {things.length < MOST_THINGS && (
-          <Button onClick={() => setThings([...things, [{ part_id: first.part_id, chunk_id: null, least_seconds: null }]])}>and one more take</Button>
+          <Button
+            onClick={() => setThings([...things, [{ part_id: first.part_id, chunk_id: null, least_seconds: null }]])}
+          >
+            and one more take
+          </Button>
         )}
         <label>
-          by <input type="date" aria-label="To be handed in by" value={dueOn} min={inDays(0)} onChange={(event) => setDueOn(event.target.value)} />
+          by{' '}
+          <input
+            type="date"
+            aria-label="To be handed in by"
+            value={dueOn}
+            min={inDays(0)}
+            onChange={(event) => setDueOn(event.target.value)}
+          />
         </label>
         <Button type="primary" htmlType="submit" loading={send.isPending} disabled={dueOn === ''}>
           Ask {section.name}
@@ -120,7 +161,16 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
         onChange={(id) => change({ ...choice, chunk_id: id === WHOLE ? null : id })}
       />
       <label>
-        <InputNumber aria-label={`Seconds at least${name}`} min={1} max={600} placeholder="once through" style={{ width: '7.5rem' }} value={choice.least_seconds ?? null} onChange={(next) => change({ ...choice, least_seconds: next })} /> seconds at least
+        <InputNumber
+          aria-label={`Seconds at least${name}`}
+          min={1}
+          max={600}
+          placeholder="once through"
+          style={{ width: '7.5rem' }}
+          value={choice.least_seconds ?? null}
+          onChange={(next) => change({ ...choice, least_seconds: next })}
+        />{' '}
+        seconds at least
       </label>
       {drop && (
         <Button size="small" type="text" aria-label={`Drop${name}`} onClick={drop}>

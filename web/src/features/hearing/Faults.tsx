@@ -14,7 +14,10 @@ export function Faults({ partId }: { partId: string }) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const maySend = useMay('send')
-  const faults = useQuery({ queryKey: ['faults', partId], queryFn: () => ask(listFaults({ path: { part_id: partId } })) })
+  const faults = useQuery({
+    queryKey: ['faults', partId],
+    queryFn: () => ask(listFaults({ path: { part_id: partId } })),
+  })
   const once = useOnce()
   const cure = useMutation({
     mutationFn: (fault: FaultOut) => {
@@ -35,11 +38,16 @@ export function Faults({ partId }: { partId: string }) {
         {faults.data.map((fault) => (
           <li key={`${fault.chunk.id} ${fault.cure.key}`}>
             <span>
-              <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}: {fault.students.map((one) => one.name).join(', ')}.{' '}
+              <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}:{' '}
+              {fault.students.map((one) => one.name).join(', ')}.{' '}
               <span className="muted">Likely {fault.cure.likely}.</span>
             </span>
             {maySend && (
-              <Button size="small" loading={cure.isPending && cure.variables === fault} onClick={() => cure.mutate(fault)}>
+              <Button
+                size="small"
+                loading={cure.isPending && cure.variables === fault}
+                onClick={() => cure.mutate(fault)}
+              >
                 Send {fault.cure.drills[0]} to these {fault.students.length}
               </Button>
             )}

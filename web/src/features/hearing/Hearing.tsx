@@ -31,7 +31,9 @@ export default function Hearing() {
         <h1>Hearing</h1>
         <Empty title="Nobody to hear yet">
           <p>Here you listen and judge, once there is music that somebody plays.</p>
-          <Link to={pieces.data.length === 0 ? '/music' : '/people'}>{pieces.data.length === 0 ? 'Bring in music' : 'Write students in'}</Link>
+          <Link to={pieces.data.length === 0 ? '/music' : '/people'}>
+            {pieces.data.length === 0 ? 'Bring in music' : 'Write students in'}
+          </Link>
         </Empty>
       </div>
     )
@@ -48,7 +50,11 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
   const map = useChunks(partId, sectionId)
   const chunks = map.data?.chunks ?? []
   const chunk = chunks.find((one) => one.id === address.get('chunk')) ?? chunks[0]
-  const parts = pieces.flatMap((piece) => piece.parts.filter((part) => !part.is_set_aside).map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const parts = pieces.flatMap((piece) =>
+    piece.parts
+      .filter((part) => !part.is_set_aside)
+      .map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })),
+  )
   const [chosen, setChosen] = useState(() => toHear(partId, sectionId))
   const toBeHeard = chosen?.partId === partId && chosen.sectionId === sectionId ? chosen.cells : null
   const wanted = toBeHeard ? chunks.filter((one) => toBeHeard.some((cell) => cell.chunkId === one.id)) : chunks
@@ -65,8 +71,20 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
       <div className="page-head">
         <h1>Hearing</h1>
         <div className="inline">
-          <Select aria-label="Part" value={partId} style={{ minWidth: 240 }} options={parts} onChange={(part) => go({ part, section: opening(pieces, sections, { part }, {}).section, chunk: '' })} />
-          <Select aria-label="Section" value={sectionId} style={{ minWidth: 150 }} options={sections.map((one) => ({ value: one.id, label: one.name }))} onChange={(section) => go({ section, chunk: '' })} />
+          <Select
+            aria-label="Part"
+            value={partId}
+            style={{ minWidth: 240 }}
+            options={parts}
+            onChange={(part) => go({ part, section: opening(pieces, sections, { part }, {}).section, chunk: '' })}
+          />
+          <Select
+            aria-label="Section"
+            value={sectionId}
+            style={{ minWidth: 150 }}
+            options={sections.map((one) => ({ value: one.id, label: one.name }))}
+            onChange={(section) => go({ section, chunk: '' })}
+          />
           <Select
             aria-label="Chunk"
             value={chunk?.id}
@@ -114,7 +132,12 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
       {hasTakes && <Tasks />}
       {mayAsk && (
         <Dialog isOpen={isAsking} close={() => setAsking(false)} title={`What ${section.name} hand in`}>
-          <AskForTakes parts={parts} section={section} first={{ part_id: partId, chunk_id: chunk?.id ?? null, least_seconds: null }} close={() => setAsking(false)} />
+          <AskForTakes
+            parts={parts}
+            section={section}
+            first={{ part_id: partId, chunk_id: chunk?.id ?? null, least_seconds: null }}
+            close={() => setAsking(false)}
+          />
         </Dialog>
       )}
     </div>
@@ -142,11 +165,19 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
   const goal = part.data?.part.goal_bpm
   const music = useQuery({
     queryKey: ['hearing', 'music', partId, chunk.id, goal],
-    queryFn: () => ask(workOutDrill({ path: { part_id: partId }, body: { chunk_id: chunk.id, drill: 'alone', ladder: { goal_bpm: goal ?? 100 }, drawn: 1 } })),
+    queryFn: () =>
+      ask(
+        workOutDrill({
+          path: { part_id: partId },
+          body: { chunk_id: chunk.id, drill: 'alone', ladder: { goal_bpm: goal ?? 100 }, drawn: 1 },
+        }),
+      ),
     enabled: goal !== undefined,
     staleTime: Infinity,
   })
-  const waiting = (sheet.data?.waiting ?? []).filter((one) => !only || only.length === 0 || only.includes(one.student_id))
+  const waiting = (sheet.data?.waiting ?? []).filter(
+    (one) => !only || only.length === 0 || only.includes(one.student_id),
+  )
   if (sheet.isPending) return <Loading what="Calling the next one in" />
   if (sheet.isError) return <Failed error={sheet.error} retry={() => void sheet.refetch()} />
   if (waiting.length === 0) {

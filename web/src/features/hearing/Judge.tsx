@@ -2,7 +2,17 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { judge, listCures, takeHearingBack, type JudgedIn, type MeasureOut, type PositionOut, type JudgesSheetOut, type SlipHeardIn, type WaitingOut } from '../../api/gen'
+import {
+  judge,
+  listCures,
+  takeHearingBack,
+  type JudgedIn,
+  type MeasureOut,
+  type PositionOut,
+  type JudgesSheetOut,
+  type SlipHeardIn,
+  type WaitingOut,
+} from '../../api/gen'
 import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -12,7 +22,14 @@ import { Style } from './Style'
 import { Taken } from './Taken'
 
 const LEVELS = [0, 1, 2, 3, 4, 5, 6]
-const WENT_WELL = ['Steady pulse', 'Clear notes', 'Good sound', 'Lands well', 'Dynamics heard', 'Much better than last time']
+const WENT_WELL = [
+  'Steady pulse',
+  'Clear notes',
+  'Good sound',
+  'Lands well',
+  'Dynamics heard',
+  'Much better than last time',
+]
 /** One key for each kind of slip, in the order they are shown. */
 const KIND_KEYS = ['q', 'w', 'e', 'r', 't', 'a', 's', 'd', 'f', 'g']
 
@@ -42,10 +59,12 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
   const [missing, setMissing] = useState<string[]>([])
   const [id, setId] = useState(() => crypto.randomUUID())
   const [takeId, setTakeId] = useState('')
-  const take = student.takes.find((one) => one.id === takeId) ?? student.takes.find((one) => !one.is_heard) ?? student.takes[0]
+  const take =
+    student.takes.find((one) => one.id === takeId) ?? student.takes.find((one) => !one.is_heard) ?? student.takes[0]
   const isDown = level !== null && level < student.level
   const renew = () => {
-    for (const key of ['hearing', 'desk', 'wall', 'evidence', 'score', 'faults']) void client.invalidateQueries({ queryKey: [key] })
+    for (const key of ['hearing', 'desk', 'wall', 'evidence', 'score', 'faults'])
+      void client.invalidateQueries({ queryKey: [key] })
   }
   const back = useMutation({
     mutationFn: (hearingId: string) => ask(takeHearingBack({ path: { hearing_id: hearingId } })),
@@ -57,7 +76,19 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
   })
   const keep = useMutation({
     mutationFn: () => {
-      const body: JudgedIn = { id, student_id: student.student_id, chunk_id: sheet.chunk.id, level: level ?? 0, reason, went_well: well, one_thing: thing, missing: lacks, slips, cure, take_id: take?.id ?? null }
+      const body: JudgedIn = {
+        id,
+        student_id: student.student_id,
+        chunk_id: sheet.chunk.id,
+        level: level ?? 0,
+        reason,
+        went_well: well,
+        one_thing: thing,
+        missing: lacks,
+        slips,
+        cure,
+        take_id: take?.id ?? null,
+      }
       return ask(judge({ path: { part_id: partId }, body }))
     },
     onSuccess: (kept) => {
@@ -75,11 +106,19 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
       onKept()
     },
   })
-  const checklist = sheet.checklist.filter((one) => one.judged_at === null || one.judged_at === level).map((one) => one.line)
+  const checklist = sheet.checklist
+    .filter((one) => one.judged_at === null || one.judged_at === level)
+    .map((one) => one.line)
   const lacks = missing.filter((line) => checklist.includes(line))
   const canKeep = level !== null && (!isDown || reason.trim() !== '')
-  const tapped = (at: PositionOut) => setSlips(slips.some((one) => isSame(one.at, at)) ? slips.filter((one) => !isSame(one.at, at)) : [...slips, { at, what: null }])
-  const tellKind = (what: SlipHeardIn['what']) => setSlips(slips.map((one, i) => (i === slips.length - 1 ? { ...one, what: one.what === what ? null : what } : one)))
+  const tapped = (at: PositionOut) =>
+    setSlips(
+      slips.some((one) => isSame(one.at, at))
+        ? slips.filter((one) => !isSame(one.at, at))
+        : [...slips, { at, what: null }],
+    )
+  const tellKind = (what: SlipHeardIn['what']) =>
+    setSlips(slips.map((one, i) => (i === slips.length - 1 ? { ...one, what: one.what === what ? null : what } : one)))
   useKeys({
     ...Object.fromEntries(LEVELS.map((one) => [String(one), () => setLevel(one)])),
     ...Object.fromEntries(sheet.kinds.map((kind, i) => [KIND_KEYS[i] ?? '', () => tellKind(kind.key)])),
@@ -92,7 +131,11 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
       <ol className="queue" aria-label="Who is waiting">
         {sheet.waiting.map((one) => (
           <li key={one.student_id}>
-            <button type="button" aria-pressed={one.student_id === student.student_id} onClick={() => choose(one.student_id)}>
+            <button
+              type="button"
+              aria-pressed={one.student_id === student.student_id}
+              onClick={() => choose(one.student_id)}
+            >
               <LevelMark level={one.level} size={18} /> {one.name}
               {one.takes.some((each) => !each.is_heard) && <small className="has-take">take to hear</small>}
               {one.last && <small className="muted">heard {moment(one.last.heard_at)}</small>}
@@ -106,21 +149,45 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         </h2>
         <p className="muted">
           Now {student.level}, {LEVEL_NAMES[student.level]}. {student.why}
-          {student.last && ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
+          {student.last &&
+            ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
         </p>
         {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
         <Style partId={partId} chunk={sheet.chunk} style={sheet.style} />
-        {take && <Taken takes={student.takes} chosen={take} choose={setTakeId} chunk={sheet.chunk} measures={measures} secondsPerQuarter={secondsPerQuarter} pointed={slips.at(-1)?.at ?? null} />}
-        <Sheet svg={svg} slips={slips} label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`} onNote={tapped} />
+        {take && (
+          <Taken
+            takes={student.takes}
+            chosen={take}
+            choose={setTakeId}
+            chunk={sheet.chunk}
+            measures={measures}
+            secondsPerQuarter={secondsPerQuarter}
+            pointed={slips.at(-1)?.at ?? null}
+          />
+        )}
+        <Sheet
+          svg={svg}
+          slips={slips}
+          label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`}
+          onNote={tapped}
+        />
         <div className="chips" role="group" aria-label="What was it?">
           {sheet.kinds.map((kind, i) => (
-            <button key={kind.key} type="button" disabled={!lastSlip} aria-pressed={lastSlip?.what === kind.key} onClick={() => tellKind(kind.key)}>
+            <button
+              key={kind.key}
+              type="button"
+              disabled={!lastSlip}
+              aria-pressed={lastSlip?.what === kind.key}
+              onClick={() => tellKind(kind.key)}
+            >
               {kind.label} <kbd>{KIND_KEYS[i]?.toUpperCase()}</kbd>
             </button>
           ))}
         </div>
         <p className="muted" role="status">
-          {slips.length === 0 ? 'Tap the notes where it slips; then what it was.' : `${slips.length} ${slips.length === 1 ? 'slip' : 'slips'} marked.`}
+          {slips.length === 0
+            ? 'Tap the notes where it slips; then what it was.'
+            : `${slips.length} ${slips.length === 1 ? 'slip' : 'slips'} marked.`}
         </p>
       </section>
       <form
@@ -135,7 +202,14 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           <legend>Level</legend>
           <div className="levels">
             {LEVELS.map((one) => (
-              <button key={one} type="button" aria-pressed={level === one} title={LEVEL_NAMES[one]} aria-label={`Level ${one}, ${LEVEL_NAMES[one]}`} onClick={() => setLevel(one)}>
+              <button
+                key={one}
+                type="button"
+                aria-pressed={level === one}
+                title={LEVEL_NAMES[one]}
+                aria-label={`Level ${one}, ${LEVEL_NAMES[one]}`}
+                onClick={() => setLevel(one)}
+              >
                 <LevelMark level={one} size={22} />
               </button>
             ))}
@@ -175,7 +249,14 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           <summary>{lacks.length === 0 ? 'Checklist: all there' : `Checklist: ${lacks.join(', ')} missing`}</summary>
           {checklist.map((line) => (
             <label key={line} className="check">
-              <input type="checkbox" checked={!lacks.includes(line)} onChange={(event) => setMissing(event.target.checked ? missing.filter((one) => one !== line) : [...missing, line])} /> {line}
+              <input
+                type="checkbox"
+                checked={!lacks.includes(line)}
+                onChange={(event) =>
+                  setMissing(event.target.checked ? missing.filter((one) => one !== line) : [...missing, line])
+                }
+              />{' '}
+              {line}
             </label>
           ))}
         </details>
@@ -198,7 +279,17 @@ interface SheetProps {
 
 function Sheet({ svg, slips, label, onNote }: SheetProps) {
   const sheet = useRef<HTMLDivElement>(null)
-  useEffect(() => (sheet.current ? markNotes(sheet.current, slips.map((one) => one.at), 'slipped') : undefined), [slips, svg])
+  useEffect(
+    () =>
+      sheet.current
+        ? markNotes(
+            sheet.current,
+            slips.map((one) => one.at),
+            'slipped',
+          )
+        : undefined,
+    [slips, svg],
+  )
   if (svg === null) return <p className="muted">There are no notes here to point at.</p>
   return (
     <div

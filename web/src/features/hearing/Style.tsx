@@ -19,7 +19,8 @@ export function Style({ partId, chunk, style }: Props) {
   const others = style.filter((one) => one !== own)
   const [text, setText] = useState<string | null>(null)
   const say = useMutation({
-    mutationFn: (words: string) => ask(sayStyle({ path: { part_id: partId, chunk_id: chunk.id }, body: { text: words } })),
+    mutationFn: (words: string) =>
+      ask(sayStyle({ path: { part_id: partId, chunk_id: chunk.id }, body: { text: words } })),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['hearing'] })
       setText(null)
@@ -53,7 +54,14 @@ export function Style({ partId, chunk, style }: Props) {
             say.mutate(text)
           }}
         >
-          <Input aria-label="Style of this passage" placeholder="Short first note, then lean and lighten" maxLength={300} value={text} autoFocus onChange={(event) => setText(event.target.value)} />
+          <Input
+            aria-label="Style of this passage"
+            placeholder="Short first note, then lean and lighten"
+            maxLength={300}
+            value={text}
+            autoFocus
+            onChange={(event) => setText(event.target.value)}
+          />
           <Button htmlType="submit" loading={say.isPending}>
             Keep
           </Button>

@@ -26,20 +26,27 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
   const client = useQueryClient()
   const audio = useRef<HTMLAudioElement>(null)
   const quartersTo = (at: PositionOut) => fromStart(measures, chunk.start, at)
-  const [known, setKnown] = useState<Known[]>(() => take.anchors.map((one) => ({ quarters: quartersTo(one.at), seconds: one.seconds })))
+  const [known, setKnown] = useState<Known[]>(() =>
+    take.anchors.map((one) => ({ quarters: quartersTo(one.at), seconds: one.seconds })),
+  )
   const [speed, setSpeed] = useState(1)
   const [isLooped, setLooped] = useState(false)
   const [measure, setMeasure] = useState(chunk.start.index)
   const [isPlaying, setPlaying] = useState(false)
   const [now, setNow] = useState(0)
   const align = useMutation({
-    mutationFn: (next: { at: PositionOut; seconds: number }[]) => ask(alignTake({ path: { take_id: take.id }, body: { anchors: next } })),
+    mutationFn: (next: { at: PositionOut; seconds: number }[]) =>
+      ask(alignTake({ path: { take_id: take.id }, body: { anchors: next } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ['hearing'] }),
   })
   const here = measures.slice(chunk.start.index, lastIndex(chunk) + 1)
   const placeOf = (index: number): PositionOut => (index === chunk.start.index ? chunk.start : { index, at: '0' })
   const from = secondsAt(known, quartersTo(placeOf(measure)), secondsPerQuarter)
-  const until = secondsAt(known, quartersTo(measure >= lastIndex(chunk) ? chunk.end : placeOf(measure + 1)), secondsPerQuarter)
+  const until = secondsAt(
+    known,
+    quartersTo(measure >= lastIndex(chunk) ? chunk.end : placeOf(measure + 1)),
+    secondsPerQuarter,
+  )
   const loop = useRef({ isLooped, from, until })
   useEffect(() => {
     loop.current = { isLooped, from, until }
@@ -63,10 +70,12 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
     const next = withKnown(known, { quarters: quartersTo(at), seconds })
     setKnown(next)
     const places = new Map([...take.anchors.map((one) => one.at), at].map((one) => [quartersTo(one), one]))
-    align.mutate(next.flatMap((one) => {
-      const place = places.get(one.quarters)
-      return place ? [{ at: place, seconds: one.seconds }] : []
-    }))
+    align.mutate(
+      next.flatMap((one) => {
+        const place = places.get(one.quarters)
+        return place ? [{ at: place, seconds: one.seconds }] : []
+      }),
+    )
   }
   function onTime() {
     if (!audio.current) return
@@ -96,14 +105,40 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
         {take.is_short && '; shorter than the chunk'}
         {take.why_anew && <> “{take.why_anew}”</>}
       </p>
-      <audio ref={audio} controls preload="auto" src={`/api/takes/${take.id}/sound`} onTimeUpdate={onTime} onPlay={() => setPlaying(true)} onPause={() => setPlaying(false)} aria-label={name} />
+      <audio
+        ref={audio}
+        controls
+        preload="auto"
+        src={`/api/takes/${take.id}/sound`}
+        onTimeUpdate={onTime}
+        onPlay={() => setPlaying(true)}
+        onPause={() => setPlaying(false)}
+        aria-label={name}
+      />
       <div className="inline take-tools">
         <Button onClick={toggle} aria-keyshortcuts="P">
           {isPlaying ? 'Pause' : 'Play'} {hasKeys && <kbd>P</kbd>}
         </Button>
-        <Select aria-label="From measure" value={measure} style={{ minWidth: 96 }} options={here.map((one, i) => ({ value: chunk.start.index + i, label: `from ${one.number}` }))} onChange={playFrom} />
-        <Select aria-label="Speed" value={speed} style={{ minWidth: 96 }} options={SPEEDS.map((one) => ({ value: one, label: one === 1 ? 'as played' : `${one * 100} %` }))} onChange={setSpeed} />
-        <Button aria-pressed={isLooped} type={isLooped ? 'primary' : 'default'} onClick={() => setLooped(!isLooped)} title="This measure round and round">
+        <Select
+          aria-label="From measure"
+          value={measure}
+          style={{ minWidth: 96 }}
+          options={here.map((one, i) => ({ value: chunk.start.index + i, label: `from ${one.number}` }))}
+          onChange={playFrom}
+        />
+        <Select
+          aria-label="Speed"
+          value={speed}
+          style={{ minWidth: 96 }}
+          options={SPEEDS.map((one) => ({ value: one, label: one === 1 ? 'as played' : `${one * 100} %` }))}
+          onChange={setSpeed}
+        />
+        <Button
+          aria-pressed={isLooped}
+          type={isLooped ? 'primary' : 'default'}
+          onClick={() => setLooped(!isLooped)}
+          title="This measure round and round"
+        >
           Round and round {hasKeys && <kbd>L</kbd>}
         </Button>
         <span className="muted" role="status" aria-live="off">
@@ -129,7 +164,9 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
             Forget
           </Button>
         )}
-        {known.length === 0 && <small className="muted">Say where the first beat is: then every measure is found.</small>}
+        {known.length === 0 && (
+          <small className="muted">Say where the first beat is: then every measure is found.</small>
+        )}
       </div>
       {align.isError && <p role="alert">{said(align.error)}</p>}
     </section>
@@ -149,6 +186,7 @@ function fromStart(measures: MeasureOut[], start: PositionOut, at: PositionOut):
 
 function numberAt(measures: MeasureOut[], chunk: ChunkOut, quarters: number): string {
   let index = chunk.start.index
-  while (index < lastIndex(chunk) && fromStart(measures, chunk.start, { index: index + 1, at: '0' }) <= quarters + 1e-6) index++
+  while (index < lastIndex(chunk) && fromStart(measures, chunk.start, { index: index + 1, at: '0' }) <= quarters + 1e-6)
+    index++
   return measures[index]?.number ?? ''
 }

@@ -23,8 +23,22 @@ export function Taken({ takes, chosen, choose, chunk, measures, secondsPerQuarte
     <div className="taken">
       {takes.length > 1 && (
         <div className="inline">
-          <Select aria-label="Take" value={chosen.id} onChange={choose} options={takes.map(nameOf)} style={{ minWidth: 200 }} />
-          <Select aria-label="Beside it" allowClear placeholder="Beside it …" value={beside?.id ?? null} onChange={(id: string | null) => setBeside(id)} options={takes.filter((one) => one !== chosen).map(nameOf)} style={{ minWidth: 200 }} />
+          <Select
+            aria-label="Take"
+            value={chosen.id}
+            onChange={choose}
+            options={takes.map(nameOf)}
+            style={{ minWidth: 200 }}
+          />
+          <Select
+            aria-label="Beside it"
+            allowClear
+            placeholder="Beside it …"
+            value={beside?.id ?? null}
+            onChange={(id: string | null) => setBeside(id)}
+            options={takes.filter((one) => one !== chosen).map(nameOf)}
+            style={{ minWidth: 200 }}
+          />
         </div>
       )}
       <div className={beside ? 'side-by-side' : ''}>

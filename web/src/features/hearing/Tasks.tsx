@@ -61,7 +61,9 @@ function Task({ task }: { task: TaskOut }) {
   const short = task.students.filter((one) => !one.is_closed && one.states.includes('short'))
   const missing = task.students.filter((one) => !one.is_closed && !one.states.includes('short'))
   const of = task.students.length
-  const wanted = task.wanted.map((thing) => `${thing.either.map((one) => passageName(one)).join(' or ')} (${thing.handed_in} of ${of})`).join('; ')
+  const wanted = task.wanted
+    .map((thing) => `${thing.either.map((one) => passageName(one)).join(' or ')} (${thing.handed_in} of ${of})`)
+    .join('; ')
   return (
     <li>
       <span>

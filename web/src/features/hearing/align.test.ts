@@ -27,8 +27,17 @@ test('a third one bends only what lies between', () => {
 })
 
 test('a tap that contradicts an earlier one takes its place', () => {
-  const known = withKnown([{ quarters: 0, seconds: 1 }, { quarters: 4, seconds: 3 }], { quarters: 2, seconds: 4 })
-  expect(known).toEqual([{ quarters: 0, seconds: 1 }, { quarters: 2, seconds: 4 }])
+  const known = withKnown(
+    [
+      { quarters: 0, seconds: 1 },
+      { quarters: 4, seconds: 3 },
+    ],
+    { quarters: 2, seconds: 4 },
+  )
+  expect(known).toEqual([
+    { quarters: 0, seconds: 1 },
+    { quarters: 2, seconds: 4 },
+  ])
 })
 
 test('nothing sounds before the take begins', () => {

@@ -33,6 +33,10 @@ function lineAround(known: Known[], isBefore: (one: Known) => boolean, secondsPe
 
 /** Say when a place sounds; what contradicts it goes, so that later places always sound later. */
 export function withKnown(known: Known[], one: Known): Known[] {
-  const rest = known.filter((other) => other.quarters !== one.quarters && Math.sign(other.quarters - one.quarters) === Math.sign(other.seconds - one.seconds))
+  const rest = known.filter(
+    (other) =>
+      other.quarters !== one.quarters &&
+      Math.sign(other.quarters - one.quarters) === Math.sign(other.seconds - one.seconds),
+  )
   return [...rest, one].sort((a, b) => a.quarters - b.quarters)
 }

@@ -97,7 +97,9 @@ function whatHangs(hanging: HangingOut): string {
     [hanging.assignments, 'sending', 'sendings'],
     [hanging.repetitions, 'repetition played', 'repetitions played'],
   ]
-  const list = counted.filter(([count]) => count > 0).map(([count, one, many]) => `${count} ${count === 1 ? one : many}`)
+  const list = counted
+    .filter(([count]) => count > 0)
+    .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`)
   const students = hanging.students === 1 ? 'one student has' : `${hanging.students} students have`
   return `With it go ${list.join(', ')}. ${hanging.students > 0 ? `It leaves the lists of those it was sent to: ${students} it now.` : 'Nobody was sent it.'}`
 }
@@ -120,7 +122,11 @@ export function DeletedPieces() {
                 {piece.erases_evidence && ', with what was practiced on it'}
               </small>
             </span>
-            <Button size="small" onClick={() => back.mutate(piece.id)} loading={back.isPending && back.variables === piece.id}>
+            <Button
+              size="small"
+              onClick={() => back.mutate(piece.id)}
+              loading={back.isPending && back.variables === piece.id}
+            >
               Bring back
             </Button>
           </li>

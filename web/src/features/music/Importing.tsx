@@ -20,13 +20,17 @@ const STAGES: Record<string, string> = {
 export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
   if (refusal) return <Refused reason={said(refusal)} forget={forget} />
   if (job?.state === 'failed') return <Refused reason={job.message} forget={forget} />
-  if (job?.state === 'cancelled') return <Alert type="info" showIcon closable={{ onClose: forget }} title="Cancelled. Nothing was stored." role="status" />
+  if (job?.state === 'cancelled')
+    return (
+      <Alert type="info" showIcon closable={{ onClose: forget }} title="Cancelled. Nothing was stored." role="status" />
+    )
   if (isRunning) {
     const percent = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : undefined
     return (
       <div className="importing" role="status">
         <span>
-          {(job && !job.stage ? 'Waiting for its turn' : STAGES[job?.stage ?? '']) ?? 'Sending the file'} … {job && <small className="muted">You may leave this page.</small>}
+          {(job && !job.stage ? 'Waiting for its turn' : STAGES[job?.stage ?? '']) ?? 'Sending the file'} …{' '}
+          {job && <small className="muted">You may leave this page.</small>}
         </span>
         {job && (
           <Button size="small" onClick={stop}>
@@ -51,5 +55,14 @@ export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
 }
 
 function Refused({ reason, forget }: { reason: string; forget: () => void }) {
-  return <Alert type="error" showIcon closable={{ onClose: forget }} title={reason} description="Nothing was stored." role="alert" />
+  return (
+    <Alert
+      type="error"
+      showIcon
+      closable={{ onClose: forget }}
+      title={reason}
+      description="Nothing was stored."
+      role="alert"
+    />
+  )
 }

@@ -30,7 +30,11 @@ export default function Music() {
         </div>
         <span className="tool-group">
           <OnPaper />
-          <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => bringing.send({ file: file as File })}>
+          <Upload
+            accept={KINDS}
+            showUploadList={false}
+            customRequest={({ file }) => bringing.send({ file: file as File })}
+          >
             <Button type="primary" size="large" loading={bringing.isRunning}>
               Bring in music
             </Button>
@@ -98,7 +102,9 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <DeletePiece piece={piece} />
         </span>
       </div>
-      {piece.objectives.length > 0 && open !== 'aims' && <p className="objectives-line">{piece.objectives.join(' · ')}</p>}
+      {piece.objectives.length > 0 && open !== 'aims' && (
+        <p className="objectives-line">{piece.objectives.join(' · ')}</p>
+      )}
       {open === 'report' && <Report piece={piece} />}
       {open === 'aims' && <PieceAims piece={piece} close={() => setOpen('')} />}
       {open === 'parts' ? (
@@ -136,7 +142,9 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
 
 function PartRow({ part }: { part: PartOut }) {
   const sections = useSections()
-  const players = sections.data?.filter((section) => part.section_ids.includes(section.id)).map((section) => section.name)
+  const players = sections.data
+    ?.filter((section) => part.section_ids.includes(section.id))
+    .map((section) => section.name)
   return (
     <tr>
       <td>
@@ -144,7 +152,13 @@ function PartRow({ part }: { part: PartOut }) {
         {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
       <td>{players?.length === 0 ? <span className="muted">nobody yet</span> : players?.join(', ')}</td>
-      <td>{part.notes === 0 ? <span className="muted">on paper</span> : part.has_pitch && keyName(part.key_fifths, part.mode)}</td>
+      <td>
+        {part.notes === 0 ? (
+          <span className="muted">on paper</span>
+        ) : (
+          part.has_pitch && keyName(part.key_fifths, part.mode)
+        )}
+      </td>
       <td>{part.time}</td>
       <td>{bpm(part.goal_bpm)}</td>
       <td>

@@ -63,18 +63,42 @@ export function OnPaper() {
         okButtonProps={{ loading: add.isPending, htmlType: 'submit', form: 'on-paper' }}
         onCancel={() => setOpen(false)}
       >
-        <p className="muted">{w('No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.')}</p>
-        <Form id="on-paper" form={form} layout="vertical" initialValues={AT_FIRST} onFinish={(wish) => add.mutate(wish)} className="on-paper-form">
-          <Form.Item name="title" label="Title" className="wide" rules={[{ required: true, whitespace: true, message: 'What is the piece called?' }]}>
+        <p className="muted">
+          {w(
+            'No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.',
+          )}
+        </p>
+        <Form
+          id="on-paper"
+          form={form}
+          layout="vertical"
+          initialValues={AT_FIRST}
+          onFinish={(wish) => add.mutate(wish)}
+          className="on-paper-form"
+        >
+          <Form.Item
+            name="title"
+            label="Title"
+            className="wide"
+            rules={[{ required: true, whitespace: true, message: 'What is the piece called?' }]}
+          >
             <Input maxLength={200} />
           </Form.Item>
           <Form.Item name="composer" label="Composer">
             <Input maxLength={200} />
           </Form.Item>
-          <Form.Item name="playedOn" label="Played on" rules={[{ required: true, message: 'Which instrument plays it?' }]}>
+          <Form.Item
+            name="playedOn"
+            label="Played on"
+            rules={[{ required: true, message: 'Which instrument plays it?' }]}
+          >
             <Select showSearch options={(instruments.data ?? []).map((name) => ({ value: name, label: name }))} />
           </Form.Item>
-          <Form.Item name="measures" label={w('Full measures')} rules={[{ required: true, message: w('How many measures has it?') }]}>
+          <Form.Item
+            name="measures"
+            label={w('Full measures')}
+            rules={[{ required: true, message: w('How many measures has it?') }]}
+          >
             <InputNumber min={1} max={2000} precision={0} />
           </Form.Item>
           <Form.Item name="first" label="First number">
@@ -93,7 +117,14 @@ export function OnPaper() {
             name="letters"
             label={w('Letters and their measures')}
             extra="Such as A 9, B 23"
-            rules={[{ validator: (_, text?: string) => (lettersOf(text ?? '') ? Promise.resolve() : Promise.reject(new Error(w('Say each letter and its measure: A 9, B 23.')))) }]}
+            rules={[
+              {
+                validator: (_, text?: string) =>
+                  lettersOf(text ?? '')
+                    ? Promise.resolve()
+                    : Promise.reject(new Error(w('Say each letter and its measure: A 9, B 23.'))),
+              },
+            ]}
           >
             <Input maxLength={400} />
           </Form.Item>

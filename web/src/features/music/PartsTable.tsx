@@ -54,7 +54,8 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
     },
     onError: (error) => void message.warning(said(error)),
   })
-  const change = (place: number, to: Partial<Row>) => setRows(rows.map((row, i) => (i === place ? { ...row, ...to } : row)))
+  const change = (place: number, to: Partial<Row>) =>
+    setRows(rows.map((row, i) => (i === place ? { ...row, ...to } : row)))
   return (
     <div className="parts-table">
       <table className="plain">
@@ -71,7 +72,11 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
           {rows.map((row, place) => (
             <tr key={row.part.id} className={row.isWanted ? '' : 'set-aside'}>
               <td>
-                <Checkbox aria-label={`${row.part.name} wanted`} checked={row.isWanted} onChange={(event) => change(place, { isWanted: event.target.checked })} />
+                <Checkbox
+                  aria-label={`${row.part.name} wanted`}
+                  checked={row.isWanted}
+                  onChange={(event) => change(place, { isWanted: event.target.checked })}
+                />
               </td>
               <td>{row.part.name}</td>
               <td>{transposition(row.part.transpose)}</td>

@@ -16,8 +16,11 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
   const client = useQueryClient()
   const keep = useMutation({
     mutationFn: async () => {
-      if (goal !== null && (goals.length > 1 || goal !== goals[0])) await ask(setPieceGoal({ path: { piece_id: piece.id }, body: { goal_bpm: goal } }))
-      return ask(setObjectives({ path: { piece_id: piece.id }, body: { objectives: lines.filter((line) => line.trim()) } }))
+      if (goal !== null && (goals.length > 1 || goal !== goals[0]))
+        await ask(setPieceGoal({ path: { piece_id: piece.id }, body: { goal_bpm: goal } }))
+      return ask(
+        setObjectives({ path: { piece_id: piece.id }, body: { objectives: lines.filter((line) => line.trim()) } }),
+      )
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: partKeys.pieces })

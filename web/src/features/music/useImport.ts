@@ -44,7 +44,14 @@ export function useImport() {
     onSettled: () => client.invalidateQueries({ queryKey: ['import', id] }),
   })
   const isRunning = send.isPending || (id !== '' && !hasEnded(state) && !job.isError)
-  return { send: send.mutate, stop: () => stop.mutate(), refusal: send.error ?? job.error, job: job.data, isRunning, forget: () => setId('') }
+  return {
+    send: send.mutate,
+    stop: () => stop.mutate(),
+    refusal: send.error ?? job.error,
+    job: job.data,
+    isRunning,
+    forget: () => setId(''),
+  }
 }
 
 function hasEnded(state: JobState | undefined): boolean {

@@ -30,7 +30,13 @@ function Show({ section }: { section: OwnSectionOut }) {
   return (
     <>
       <label className="check">
-        <input type="checkbox" checked={show.isPending ? show.variables : section.shows} onChange={(event) => show.mutate(event.target.checked)} /> Count me when {section.leaders.join(' and ')} {section.leaders.length === 1 ? 'leads' : 'lead'} {section.name}: how many have a chunk, never who
+        <input
+          type="checkbox"
+          checked={show.isPending ? show.variables : section.shows}
+          onChange={(event) => show.mutate(event.target.checked)}
+        />{' '}
+        Count me when {section.leaders.join(' and ')} {section.leaders.length === 1 ? 'leads' : 'lead'} {section.name}:
+        how many have a chunk, never who
       </label>
       {show.isError && <p role="alert">{said(show.error)}</p>}
     </>

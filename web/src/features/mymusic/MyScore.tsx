@@ -47,16 +47,29 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
         <Link to="/map">My music</Link>
       </p>
       <h1>{score.title}</h1>
-      <p className="muted">{score.part}. The shapes over the notes are your levels. Tap a note, then write at it: only you see what you write{leads ? ', or your section if you say so' : ''}.</p>
+      <p className="muted">
+        {score.part}. The shapes over the notes are your levels. Tap a note, then write at it: only you see what you
+        write{leads ? ', or your section if you say so' : ''}.
+      </p>
       <div className="sheet my-sheet" onClick={onClick} ref={sheet}>
         <Score svg={score.svg} label={`${score.title}, engraved with your marks`} />
-        {mine && <MyBrackets boxes={boxes} chunks={mine.chunks} cells={mine.cells} measures={measures} selected={here} {...size} />}
+        {mine && (
+          <MyBrackets
+            boxes={boxes}
+            chunks={mine.chunks}
+            cells={mine.cells}
+            measures={measures}
+            selected={here}
+            {...size}
+          />
+        )}
       </div>
       <Reference partId={partId} />
       <div className="my-panel">
         {chunk && cell && (
           <p className="my-standing" role="status">
-            <LevelMark level={cell.level} /> <strong>{chunk.label.replace('→', '')}</strong> {cell.why} <span className="muted">Next: {cell.next}</span>
+            <LevelMark level={cell.level} /> <strong>{chunk.label.replace('→', '')}</strong> {cell.why}{' '}
+            <span className="muted">Next: {cell.next}</span>
           </p>
         )}
         <MarkPanel
@@ -64,7 +77,14 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
           marks={score.marks}
           at={at}
           atLabel={labelOf(at)}
-          audiences={leads ? [{ value: '', label: 'Only me' }, { value: 'section', label: 'My section' }] : [{ value: '', label: 'Only me' }]}
+          audiences={
+            leads
+              ? [
+                  { value: '', label: 'Only me' },
+                  { value: 'section', label: 'My section' },
+                ]
+              : [{ value: '', label: 'Only me' }]
+          }
           asLeader={leads}
           labelOf={labelOf}
           goTo={setAt}

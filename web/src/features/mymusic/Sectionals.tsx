@@ -18,7 +18,8 @@ export function Sectionals() {
           <ol>
             {one.items.map((item, place) => (
               <li key={place}>
-                <strong>{item.name}</strong> {item.minutes} min{item.tempo_bpm !== null && item.kind === 'work' && ` at ${item.tempo_bpm}`}
+                <strong>{item.name}</strong> {item.minutes} min
+                {item.tempo_bpm !== null && item.kind === 'work' && ` at ${item.tempo_bpm}`}
                 {item.drill && `, ${item.drill.title}, ${item.drill.times} in a row`}. {item.do}
               </li>
             ))}

@@ -34,7 +34,9 @@ export function Account({ me }: { me: Me }) {
       client.setQueryData(['me'], now)
       // Everything that was said in the old words is asked for again.
       await client.invalidateQueries()
-      void message.success(`${now.words === 'uk' ? 'UK' : 'US'} words, sheets on ${now.paper === 'a4' ? 'A4' : 'US Letter'}.`)
+      void message.success(
+        `${now.words === 'uk' ? 'UK' : 'US'} words, sheets on ${now.paper === 'a4' ? 'A4' : 'US Letter'}.`,
+      )
     },
     onError,
   })
@@ -57,9 +59,19 @@ export function Account({ me }: { me: Me }) {
       </form>
       <div className="inline">
         <span id="words-label">Words</span>
-        <Segmented aria-labelledby="words-label" options={WORDS} value={me.words} onChange={(words) => program.mutate({ words })} />
+        <Segmented
+          aria-labelledby="words-label"
+          options={WORDS}
+          value={me.words}
+          onChange={(words) => program.mutate({ words })}
+        />
         <span id="paper-label">Paper for sheets</span>
-        <Segmented aria-labelledby="paper-label" options={PAPERS} value={me.paper} onChange={(paper) => program.mutate({ paper })} />
+        <Segmented
+          aria-labelledby="paper-label"
+          options={PAPERS}
+          value={me.paper}
+          onChange={(paper) => program.mutate({ paper })}
+        />
       </div>
       <OwnSecrets />
     </section>
@@ -71,7 +83,9 @@ function ZoneField({ start }: { start: string }) {
     <AutoComplete
       defaultValue={start}
       options={ZONES}
-      showSearch={{ filterOption: (typed, option) => (option?.value ?? '').toLowerCase().includes(typed.toLowerCase()) }}
+      showSearch={{
+        filterOption: (typed, option) => (option?.value ?? '').toLowerCase().includes(typed.toLowerCase()),
+      }}
     >
       <Input id="zone" name="zone" />
     </AutoComplete>

@@ -21,7 +21,8 @@ export default function Helped() {
         <ul>
           {helped.data.sheets.map((sheet) => (
             <li key={sheet.code}>
-              <Link to={`/sheets/${sheet.code}`}>Sheet {sheet.code}</Link> <span className="muted">due {day(sheet.due_on)}</span>
+              <Link to={`/sheets/${sheet.code}`}>Sheet {sheet.code}</Link>{' '}
+              <span className="muted">due {day(sheet.due_on)}</span>
             </li>
           ))}
         </ul>

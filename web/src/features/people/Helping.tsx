@@ -2,7 +2,16 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
-import { changeHelping, dismiss, invite, listHelping, type HelpIn, type HelpingOut, type PeopleWhoHelpOut, type SectionOut } from '../../api/gen'
+import {
+  changeHelping,
+  dismiss,
+  invite,
+  listHelping,
+  type HelpIn,
+  type HelpingOut,
+  type PeopleWhoHelpOut,
+  type SectionOut,
+} from '../../api/gen'
 import { Failed, Loading } from '../../shared/ui/states'
 
 const key = ['helping'] as const
@@ -11,7 +20,12 @@ const ROLES: { value: HelpIn['role']; label: string }[] = [
   { value: 'helper', label: 'A helper' },
   { value: 'director', label: 'A second director' },
 ]
-const NAMES: Record<HelpingOut['role'], string> = { director: 'Director', assistant: 'Assistant', helper: 'Helper', student: 'Student' }
+const NAMES: Record<HelpingOut['role'], string> = {
+  director: 'Director',
+  assistant: 'Assistant',
+  helper: 'Helper',
+  student: 'Student',
+}
 
 /** Everybody who helps: invited by a link, with the sections or the student they look after, and what each may do. */
 export function Helping({ sections }: { sections: SectionOut[] }) {
@@ -42,13 +56,26 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
   const [isSure, setSure] = useState(false)
   const renew = () => client.invalidateQueries({ queryKey: key })
   const onError = (error: Error) => void message.error(said(error))
-  const change = useMutation({ mutationFn: (section_ids: string[]) => ask(changeHelping({ path: { person_id: one.id }, body: { section_ids } })), onSuccess: renew, onError })
-  const leave = useMutation({ mutationFn: () => ask(dismiss({ path: { person_id: one.id } })), onSuccess: renew, onError })
+  const change = useMutation({
+    mutationFn: (section_ids: string[]) => ask(changeHelping({ path: { person_id: one.id }, body: { section_ids } })),
+    onSuccess: renew,
+    onError,
+  })
+  const leave = useMutation({
+    mutationFn: () => ask(dismiss({ path: { person_id: one.id } })),
+    onSuccess: renew,
+    onError,
+  })
   const student = sections.flatMap((section) => section.students).find((row) => row.id === one.student_id)
   return (
     <li>
       <span>
-        {one.name} <small className="muted">{NAMES[one.role]}{student && ` of ${student.name}`}{one.is_me && ', you'}</small>
+        {one.name}{' '}
+        <small className="muted">
+          {NAMES[one.role]}
+          {student && ` of ${student.name}`}
+          {one.is_me && ', you'}
+        </small>
       </span>
       <span className="row-actions">
         {one.role === 'assistant' && (
@@ -59,7 +86,9 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
             style={{ minWidth: 220 }}
             value={one.section_ids}
             loading={change.isPending}
-            onChange={(ids: string[]) => (ids.length > 0 ? change.mutate(ids) : void message.info('An assistant has one section at least.'))}
+            onChange={(ids: string[]) =>
+              ids.length > 0 ? change.mutate(ids) : void message.info('An assistant has one section at least.')
+            }
             options={sections.map((section) => ({ value: section.id, label: section.name }))}
           />
         )}
@@ -89,7 +118,16 @@ function Invite({ sections }: { sections: SectionOut[] }) {
   const [sectionIds, setSectionIds] = useState<string[]>([])
   const [studentId, setStudentId] = useState<string | null>(null)
   const asked = useMutation({
-    mutationFn: () => ask(invite({ body: { role, section_ids: role === 'assistant' ? sectionIds : [], student_id: role === 'helper' ? studentId : null } })),
+    mutationFn: () =>
+      ask(
+        invite({
+          body: {
+            role,
+            section_ids: role === 'assistant' ? sectionIds : [],
+            student_id: role === 'helper' ? studentId : null,
+          },
+        }),
+      ),
     onError: (error) => void message.error(said(error)),
   })
   const isReady = role === 'director' || (role === 'assistant' ? sectionIds.length > 0 : studentId !== null)
@@ -99,7 +137,18 @@ function Invite({ sections }: { sections: SectionOut[] }) {
       <div className="inline">
         <span>Invite</span>
         <Select aria-label="Whom to invite" value={role} options={ROLES} onChange={setRole} style={{ minWidth: 160 }} />
-        {role === 'assistant' && <Select mode="multiple" showSearch={{ optionFilterProp: 'label' }} aria-label="For which sections" placeholder="for which sections" value={sectionIds} onChange={setSectionIds} options={sections.map((section) => ({ value: section.id, label: section.name }))} style={{ minWidth: 240 }} />}
+        {role === 'assistant' && (
+          <Select
+            mode="multiple"
+            showSearch={{ optionFilterProp: 'label' }}
+            aria-label="For which sections"
+            placeholder="for which sections"
+            value={sectionIds}
+            onChange={setSectionIds}
+            options={sections.map((section) => ({ value: section.id, label: section.name }))}
+            style={{ minWidth: 240 }}
+          />
+        )}
         {role === 'helper' && (
           <Select
             aria-label="For which student"
@@ -107,7 +156,9 @@ function Invite({ sections }: { sections: SectionOut[] }) {
             value={studentId}
             showSearch={{ optionFilterProp: 'label' }}
             onChange={setStudentId}
-            options={sections.flatMap((section) => section.students.map((row) => ({ value: row.id, label: `${row.name} · ${section.name}` })))}
+            options={sections.flatMap((section) =>
+              section.students.map((row) => ({ value: row.id, label: `${row.name} · ${section.name}` })),
+            )}
             style={{ minWidth: 240 }}
           />
         )}
@@ -152,7 +203,10 @@ function Rights({ helping }: { helping: PeopleWhoHelpOut }) {
           ))}
         </tbody>
       </table>
-      <p className="muted">An assistant has all this for their sections alone, a helper for one student’s sheets, a student for themselves. A student who leads a section also writes marks that reach it.</p>
+      <p className="muted">
+        An assistant has all this for their sections alone, a helper for one student’s sheets, a student for themselves.
+        A student who leads a section also writes marks that reach it.
+      </p>
     </details>
   )
 }

@@ -18,7 +18,8 @@ export function OwnSecrets() {
   })
   const others = useMutation({
     mutationFn: () => ask(endOtherSessions()),
-    onSuccess: ({ ended }) => void message.success(ended === 1 ? 'One other session was ended.' : `${ended} other sessions were ended.`),
+    onSuccess: ({ ended }) =>
+      void message.success(ended === 1 ? 'One other session was ended.' : `${ended} other sessions were ended.`),
     onError,
   })
   return (
@@ -27,7 +28,11 @@ export function OwnSecrets() {
         <Form.Item name="old" label="Old password" rules={[{ required: true, message: 'The one you have now.' }]}>
           <Input.Password autoComplete="current-password" />
         </Form.Item>
-        <Form.Item name="new" label="New password" rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}>
+        <Form.Item
+          name="new"
+          label="New password"
+          rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}
+        >
           <Input.Password autoComplete="new-password" />
         </Form.Item>
         <Button htmlType="submit" loading={password.isPending}>

@@ -27,7 +27,8 @@ export default function People({ me }: { me: Me }) {
         <div>
           <h1>People</h1>
           <p className="lead">
-            Students sign in with the class code <strong className="code">{me.class_code}</strong>, their name and a PIN.
+            Students sign in with the class code <strong className="code">{me.class_code}</strong>, their name and a
+            PIN.
           </p>
         </div>
         <form
@@ -56,7 +57,9 @@ export default function People({ me }: { me: Me }) {
           <p>Name the first one above; then write its students in, one name a line.</p>
         </Empty>
       )}
-      {sections.data?.map((section) => <Section key={section.id} section={section} />)}
+      {sections.data?.map((section) => (
+        <Section key={section.id} section={section} />
+      ))}
       {sections.data && <Helping sections={sections.data} />}
       <Account me={me} />
       <TakeRules />
@@ -120,7 +123,11 @@ function Section({ section }: { section: SectionOut }) {
                 {student.is_leader && <small className="muted"> leads</small>}
               </span>
               <span className="row-actions">
-                <Button type="link" size="small" onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}>
+                <Button
+                  type="link"
+                  size="small"
+                  onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}
+                >
                   {student.is_leader ? 'No longer leads' : 'Make leader'}
                 </Button>
                 <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>

@@ -51,13 +51,36 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
       <h2>What levels ask for</h2>
       <div className="inline">
         <label className="inline">
-          Clean in a row <InputNumber aria-label="Clean in a row" min={1} max={10} value={rules.in_a_row} onChange={(value) => value && set({ in_a_row: value })} />
+          Clean in a row{' '}
+          <InputNumber
+            aria-label="Clean in a row"
+            min={1}
+            max={10}
+            value={rules.in_a_row}
+            onChange={(value) => value && set({ in_a_row: value })}
+          />
         </label>
         <label className="inline">
-          Steady from <InputNumber aria-label="Steady, per cent of goal" min={30} max={95} value={rules.steady} onChange={(value) => value && set({ steady: value })} /> % of goal
+          Steady from{' '}
+          <InputNumber
+            aria-label="Steady, per cent of goal"
+            min={30}
+            max={95}
+            value={rules.steady}
+            onChange={(value) => value && set({ steady: value })}
+          />{' '}
+          % of goal
         </label>
         <label className="inline">
-          Linked from <InputNumber aria-label="Linked, per cent of goal" min={30} max={100} value={rules.linked} onChange={(value) => value && set({ linked: value })} /> %
+          Linked from{' '}
+          <InputNumber
+            aria-label="Linked, per cent of goal"
+            min={30}
+            max={100}
+            value={rules.linked}
+            onChange={(value) => value && set({ linked: value })}
+          />{' '}
+          %
         </label>
         <div className="inline" role="group" aria-label="What confirms the last level">
           <span>Kept is confirmed by</span>
@@ -66,7 +89,8 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
             options={SOURCES}
             onChange={(chosen) => {
               // Somebody must be able to confirm: the last one stays ticked.
-              if (chosen.length > 0) set({ confirming: [...rules.confirming.filter((source) => !isOffered(source)), ...chosen].sort() })
+              if (chosen.length > 0)
+                set({ confirming: [...rules.confirming.filter((source) => !isOffered(source)), ...chosen].sort() })
             }}
           />
         </div>
@@ -75,7 +99,12 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
         <Button disabled={!isChanged} loading={effect.isPending} onClick={() => effect.mutate()}>
           Show what it changes
         </Button>
-        <Button type="primary" disabled={!isChanged || !effect.data} loading={put.isPending} onClick={() => put.mutate(rules)}>
+        <Button
+          type="primary"
+          disabled={!isChanged || !effect.data}
+          loading={put.isPending}
+          onClick={() => put.mutate(rules)}
+        >
           Apply
         </Button>
         <Button disabled={JSON.stringify(rules) === JSON.stringify(usual)} onClick={() => set(usual)}>

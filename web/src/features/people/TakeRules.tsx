@@ -13,7 +13,9 @@ export function TakeRules() {
     mutationFn: (body: TakeRulesOut) => ask(changeTakeRules({ body })),
     onSuccess: (now) => {
       client.setQueryData(key, now)
-      void message.success(now.is_on ? `Takes are on, kept for ${now.weeks} weeks.` : 'Takes are off: nothing new can be recorded.')
+      void message.success(
+        now.is_on ? `Takes are on, kept for ${now.weeks} weeks.` : 'Takes are off: nothing new can be recorded.',
+      )
     },
     onError: (error) => void message.error(said(error)),
   })
@@ -24,15 +26,31 @@ export function TakeRules() {
       <h2>Takes</h2>
       <div className="inline">
         <label className="inline">
-          <Switch checked={is_on} loading={change.isPending} onChange={(next) => change.mutate({ is_on: next, weeks })} aria-label="Students may record themselves" /> Students may record themselves
+          <Switch
+            checked={is_on}
+            loading={change.isPending}
+            onChange={(next) => change.mutate({ is_on: next, weeks })}
+            aria-label="Students may record themselves"
+          />{' '}
+          Students may record themselves
         </label>
         <label className="inline">
-          kept for <InputNumber aria-label="Weeks that takes are kept" min={1} max={26} value={weeks} onChange={(next) => next && change.mutate({ is_on, weeks: next })} /> weeks
+          kept for{' '}
+          <InputNumber
+            aria-label="Weeks that takes are kept"
+            min={1}
+            max={26}
+            value={weeks}
+            onChange={(next) => next && change.mutate({ is_on, weeks: next })}
+          />{' '}
+          weeks
         </label>
       </div>
       <p className="muted">
-        A recording of a child needs the consent that your school, your district and the families have agreed on: switch this on only with it. A take is heard by its student and by who judges, by no classmate; only its sound is kept. When it is switched off, what was
-        handed in stays until its weeks are over or somebody deletes it. A backup keeps what it held on its day.
+        A recording of a child needs the consent that your school, your district and the families have agreed on: switch
+        this on only with it. A take is heard by its student and by who judges, by no classmate; only its sound is kept.
+        When it is switched off, what was handed in stays until its weeks are over or somebody deletes it. A backup
+        keeps what it held on its day.
       </p>
     </section>
   )

@@ -79,7 +79,11 @@ function Item({ item, date, wish, change }: { item: PlanItemOut; date: string } 
       >
         <button type="button" className={`plan-item ${item.category}`}>
           <span>
-            {item.category === 'warm-up' ? 'Warm-up' : item.category === 'run-through' ? 'Run through' : item.place.replace('→', '')}
+            {item.category === 'warm-up'
+              ? 'Warm-up'
+              : item.category === 'run-through'
+                ? 'Run through'
+                : item.place.replace('→', '')}
           </span>
           {item.category !== 'warm-up' && item.category !== 'run-through' && <small>{item.drill_title}</small>}
           <small>
@@ -105,7 +109,10 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
             <Button size="small" onClick={() => change(withChange(wish, { kind: 'pin', chunk_id: id, day: date }))}>
               Keep on this day
             </Button>
-            <Button size="small" onClick={() => change(withChange(wish, { kind: 'drop', chunk_id: id, drill: item.drill }))}>
+            <Button
+              size="small"
+              onClick={() => change(withChange(wish, { kind: 'drop', chunk_id: id, drill: item.drill }))}
+            >
               Another drill
             </Button>
           </div>
@@ -120,8 +127,18 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
           />
           <label className="inline">
             Hold back until
-            <Input size="small" type="date" aria-label="Hold back until" value={later} onChange={(event) => setLater(event.target.value)} />
-            <Button size="small" disabled={later === ''} onClick={() => change(withChange(wish, { kind: 'hold', chunk_id: id, day: later }))}>
+            <Input
+              size="small"
+              type="date"
+              aria-label="Hold back until"
+              value={later}
+              onChange={(event) => setLater(event.target.value)}
+            />
+            <Button
+              size="small"
+              disabled={later === ''}
+              onClick={() => change(withChange(wish, { kind: 'hold', chunk_id: id, day: later }))}
+            >
               Hold
             </Button>
           </label>

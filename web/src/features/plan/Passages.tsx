@@ -21,7 +21,8 @@ export function Passages({ wish, known, set }: Props) {
     mutationFn: () => ask(keepPassage({ path: { part_id: wish.part_id }, body: { words } })),
     onSuccess: (made) => {
       setWords('')
-      if (!passages.some((one) => one.chunk_id === made.id)) set({ passages: [...passages, { chunk_id: made.id, goal: null }] })
+      if (!passages.some((one) => one.chunk_id === made.id))
+        set({ passages: [...passages, { chunk_id: made.id, goal: null }] })
     },
   })
   const label = (id: string) => known.find((one) => one.chunk_id === id)?.label.replace('→', '') ?? '…'
@@ -39,10 +40,17 @@ export function Passages({ wish, known, set }: Props) {
               min={20}
               max={300}
               value={one.goal}
-              onChange={(goal) => set({ passages: passages.map((other) => (other === one ? { ...one, goal } : other)) })}
+              onChange={(goal) =>
+                set({ passages: passages.map((other) => (other === one ? { ...one, goal } : other)) })
+              }
               style={{ width: 70 }}
             />
-            <Button size="small" type="text" aria-label={`Without ${label(one.chunk_id)}`} onClick={() => set({ passages: passages.filter((other) => other !== one) })}>
+            <Button
+              size="small"
+              type="text"
+              aria-label={`Without ${label(one.chunk_id)}`}
+              onClick={() => set({ passages: passages.filter((other) => other !== one) })}
+            >
               ✕
             </Button>
           </span>

@@ -40,7 +40,8 @@ export default function Plan() {
   const sections = useSections()
   const failed = [plan, part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !sections.data || (partId !== '' && map.isPending) || (planId !== '' && !plan.data)) return <Loading what="Unrolling the calendar" />
+  if (!part.data || !sections.data || (partId !== '' && map.isPending) || (planId !== '' && !plan.data))
+    return <Loading what="Unrolling the calendar" />
   const filled = sections.data.filter((section) => section.students.length > 0)
   if (filled.length === 0) {
     return (
@@ -53,7 +54,9 @@ export default function Plan() {
       </div>
     )
   }
-  return <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} order={orderOf(map.data)} />
+  return (
+    <PlanView key={planId} detail={part.data} sections={filled} kept={plan.data ?? null} order={orderOf(map.data)} />
+  )
 }
 
 interface ViewProps {
@@ -116,7 +119,9 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['plans'] })
       await client.invalidateQueries({ queryKey: ['plan'] })
-      void message.success(kept ? 'Changed: days from today on follow it.' : 'Sent: from now on their days come from it.')
+      void message.success(
+        kept ? 'Changed: days from today on follow it.' : 'Sent: from now on their days come from it.',
+      )
       await navigate('/plans')
     },
   })
@@ -126,7 +131,14 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     <div className="page">
       <PartHead detail={detail} />
       <h2>{kept ? `The plan of ${kept.section}` : 'Plan the piece'}</h2>
-      <PlanForm wish={wish} change={change} sections={sections} isKept={kept !== null} detail={detail} passages={preview.data?.passages ?? kept?.passages ?? []} />
+      <PlanForm
+        wish={wish}
+        change={change}
+        sections={sections}
+        isKept={kept !== null}
+        detail={detail}
+        passages={preview.data?.passages ?? kept?.passages ?? []}
+      />
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {!found && preview.isPending && <Loading what="Counting minutes for everybody" />}
       {found && !preview.isError && (
@@ -136,7 +148,12 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
           <Goals plan={found} wish={wish} choose={(goal) => change({ ...wish, goal })} />
           <Weeks plan={found} />
           <div className="inline">
-            <Button type="primary" loading={send.isPending} disabled={kept !== null && !isDirty} onClick={() => send.mutate()}>
+            <Button
+              type="primary"
+              loading={send.isPending}
+              disabled={kept !== null && !isDirty}
+              onClick={() => send.mutate()}
+            >
               {kept ? 'Change the plan' : `Send it to ${found.section}`}
             </Button>
             <Button disabled={before.length === 0} onClick={undo}>

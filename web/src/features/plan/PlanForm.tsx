@@ -46,27 +46,62 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
       </label>
       <label className="field">
         <span>Ready by</span>
-        <Input type="date" aria-label="Ready by" value={wish.on} onChange={(event) => event.target.value && set({ on: event.target.value })} />
+        <Input
+          type="date"
+          aria-label="Ready by"
+          value={wish.on}
+          onChange={(event) => event.target.value && set({ on: event.target.value })}
+        />
       </label>
       <label className="field">
         <span>Minutes a day</span>
-        <InputNumber aria-label="Minutes a day" min={5} max={120} value={wish.minutes_a_day ?? 20} onChange={(value) => value && set({ minutes_a_day: value })} />
+        <InputNumber
+          aria-label="Minutes a day"
+          min={5}
+          max={120}
+          value={wish.minutes_a_day ?? 20}
+          onChange={(value) => value && set({ minutes_a_day: value })}
+        />
       </label>
       <label className="field">
         <span>of them warm-up</span>
-        <InputNumber aria-label="Warm-up minutes" min={0} max={15} value={wish.warm_up_minutes ?? 4} onChange={(value) => set({ warm_up_minutes: value ?? 0 })} />
+        <InputNumber
+          aria-label="Warm-up minutes"
+          min={0}
+          max={15}
+          value={wish.warm_up_minutes ?? 4}
+          onChange={(value) => set({ warm_up_minutes: value ?? 0 })}
+        />
       </label>
       <label className="field">
         <span>Sessions a day</span>
-        <InputNumber aria-label="Sessions a day" min={1} max={3} value={wish.sessions_a_day ?? 1} onChange={(value) => value && set({ sessions_a_day: value })} />
+        <InputNumber
+          aria-label="Sessions a day"
+          min={1}
+          max={3}
+          value={wish.sessions_a_day ?? 1}
+          onChange={(value) => value && set({ sessions_a_day: value })}
+        />
       </label>
       <label className="field">
         <span>Order</span>
-        <Select aria-label="Order" value={wish.order ?? 'hardest'} onChange={(order) => set({ order })} options={ORDERS} style={{ minWidth: 170 }} />
+        <Select
+          aria-label="Order"
+          value={wish.order ?? 'hardest'}
+          onChange={(order) => set({ order })}
+          options={ORDERS}
+          style={{ minWidth: 170 }}
+        />
       </label>
       <label className="field">
         <span>Players</span>
-        <Select aria-label="Players" value={wish.player ?? 'intermediate'} onChange={(player) => set({ player })} options={PLAYERS} style={{ minWidth: 140 }} />
+        <Select
+          aria-label="Players"
+          value={wish.player ?? 'intermediate'}
+          onChange={(player) => set({ player })}
+          options={PLAYERS}
+          style={{ minWidth: 140 }}
+        />
       </label>
       <div className="field" role="group" aria-label="Days off in the week">
         <span>Days off</span>
@@ -82,11 +117,18 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
           type="date"
           aria-label="A day without practice"
           value=""
-          onChange={(event) => event.target.value && set({ days_off: [...new Set([...off, event.target.value])].sort() })}
+          onChange={(event) =>
+            event.target.value && set({ days_off: [...new Set([...off, event.target.value])].sort() })
+          }
         />
       </label>
       {off.map((date) => (
-        <Button key={date} size="small" aria-label={`Practice on ${date} after all`} onClick={() => set({ days_off: off.filter((d) => d !== date) })}>
+        <Button
+          key={date}
+          size="small"
+          aria-label={`Practice on ${date} after all`}
+          onClick={() => set({ days_off: off.filter((d) => d !== date) })}
+        >
           {date} ✕
         </Button>
       ))}
@@ -100,7 +142,11 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
           style={{ minWidth: 110 }}
         />
       </label>
-      <Checkbox className="shares" checked={wish.shares ?? false} onChange={(event) => set({ shares: event.target.checked })}>
+      <Checkbox
+        className="shares"
+        checked={wish.shares ?? false}
+        onChange={(event) => set({ shares: event.target.checked })}
+      >
         Minutes are shared with the section’s other plans that share
       </Checkbox>
       <RangeFields detail={detail} />

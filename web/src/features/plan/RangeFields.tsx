@@ -13,7 +13,10 @@ export function RangeFields({ detail }: { detail: PartDetail }) {
   const [draft, setDraft] = useState<Partial<typeof stored>>({})
   const value = { ...stored, ...draft }
   const save = useMutation({
-    mutationFn: () => ask(setRange({ path: { part_id: detail.part.id }, body: { floor_bpm: value.floor, festival_bpm: value.festival } })),
+    mutationFn: () =>
+      ask(
+        setRange({ path: { part_id: detail.part.id }, body: { floor_bpm: value.floor, festival_bpm: value.festival } }),
+      ),
     onSuccess: (next) => {
       client.setQueryData(partKeys.part(detail.part.id), next)
       return client.invalidateQueries({ queryKey: ['plan preview'] })

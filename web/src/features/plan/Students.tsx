@@ -24,7 +24,8 @@ export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => 
                 </button>
               </th>
               <td>
-                <meter min={0} max={1} value={one.chance} aria-label={`${inHundred(one.chance)} in 100`} /> {inHundred(one.chance)} in 100
+                <meter min={0} max={1} value={one.chance} aria-label={`${inHundred(one.chance)} in 100`} />{' '}
+                {inHundred(one.chance)} in 100
               </td>
               <td>{range(one)}</td>
               <td>{holding(one)}</td>

@@ -2,7 +2,15 @@ import { describe, expect, it } from 'vitest'
 import type { PlanIn } from '../../api/gen'
 import { taken, withChange, withoutChange } from './wish'
 
-const wish: PlanIn = { part_id: 'p', section_id: 's', on: '2026-12-01', minutes_a_day: 20, weekdays_off: [6], changes: [], left: [] }
+const wish: PlanIn = {
+  part_id: 'p',
+  section_id: 's',
+  on: '2026-12-01',
+  minutes_a_day: 20,
+  weekdays_off: [6],
+  changes: [],
+  left: [],
+}
 
 describe('an offer that is taken', () => {
   it('changes what it says and nothing else', () => {

@@ -37,7 +37,8 @@ function withLeft(wish: PlanIn, left: Left[]): PlanIn {
 /** The wish with one more change by hand; one of the same kind on the same chunk gives way. */
 export function withChange(wish: PlanIn, made: ChangeIn): PlanIn {
   const others = (wish.changes ?? []).filter(
-    (one) => !(one.kind === made.kind && one.chunk_id === made.chunk_id && (made.kind !== 'drop' || one.drill === made.drill)),
+    (one) =>
+      !(one.kind === made.kind && one.chunk_id === made.chunk_id && (made.kind !== 'drop' || one.drill === made.drill)),
   )
   return { ...wish, changes: [...others, made] }
 }

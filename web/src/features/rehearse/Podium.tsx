@@ -15,7 +15,10 @@ import { useCountdown } from './useCountdown'
 /** A kept rehearsal: large on the podium, on one page in print, and what became of it. */
 export default function Podium() {
   const { rehearsalId = '' } = useParams()
-  const rehearsal = useQuery({ queryKey: ['rehearsals', rehearsalId], queryFn: () => ask(getRehearsal({ path: { rehearsal_id: rehearsalId } })) })
+  const rehearsal = useQuery({
+    queryKey: ['rehearsals', rehearsalId],
+    queryFn: () => ask(getRehearsal({ path: { rehearsal_id: rehearsalId } })),
+  })
   if (rehearsal.isPending) return <Loading what="Opening the plan" />
   if (rehearsal.isError) return <Failed error={rehearsal.error} retry={() => void rehearsal.refetch()} />
   return <View key={rehearsal.data.ended_at ?? ''} rehearsal={rehearsal.data} />
@@ -106,17 +109,25 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
     mutationFn: () => ask(endRehearsal({ path: { rehearsal_id: rehearsal.id }, body: { done, absent } })),
     onSuccess: (ended) => {
       client.setQueryData(['rehearsals', rehearsal.id], ended)
-      for (const key of ['rehearsals', 'score', 'desk']) void client.invalidateQueries({ queryKey: [key], exact: key === 'rehearsals' })
+      for (const key of ['rehearsals', 'score', 'desk'])
+        void client.invalidateQueries({ queryKey: [key], exact: key === 'rehearsals' })
     },
     onError: (error) => void message.error(said(error)),
   })
   const work = rehearsal.items.map((item, place) => ({ item, place })).filter(({ item }) => item.drill)
-  const roster = (sections.data ?? []).filter((section) => rehearsal.section === null || section.name === rehearsal.section)
-  const here = roster.filter((section) => section.students.length > 0 && (names.size === 0 || names.has(section.name) || rehearsal.section !== null))
+  const roster = (sections.data ?? []).filter(
+    (section) => rehearsal.section === null || section.name === rehearsal.section,
+  )
+  const here = roster.filter(
+    (section) =>
+      section.students.length > 0 && (names.size === 0 || names.has(section.name) || rehearsal.section !== null),
+  )
   return (
     <section className="after no-print" aria-label="What was done">
       <h2>What was done</h2>
-      <p className="muted">How often it went in a row. What is begun and not ended goes home; a line that was not reached stays as it is.</p>
+      <p className="muted">
+        How often it went in a row. What is begun and not ended goes home; a line that was not reached stays as it is.
+      </p>
       <ul>
         {work.map(({ item, place }) => (
           <li key={place}>
@@ -125,7 +136,12 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
             </span>
             <span className="counts" role="group" aria-label={`${item.name}: times in a row`}>
               {Array.from({ length: (item.drill?.times ?? 0) + 1 }, (_, times) => (
-                <button key={times} type="button" aria-pressed={done[place] === times} onClick={() => setDone(toggled(done, place, times))}>
+                <button
+                  key={times}
+                  type="button"
+                  aria-pressed={done[place] === times}
+                  onClick={() => setDone(toggled(done, place, times))}
+                >
                   {times === 0 ? 'begun' : `${times}×`}
                 </button>
               ))}
@@ -139,14 +155,25 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
           <fieldset key={section.id}>
             <legend>{section.name}</legend>
             {section.students.map((student) => (
-              <Checkbox key={student.id} checked={!absent.includes(student.id)} onChange={(event) => setAbsent(event.target.checked ? absent.filter((id) => id !== student.id) : [...absent, student.id])}>
+              <Checkbox
+                key={student.id}
+                checked={!absent.includes(student.id)}
+                onChange={(event) =>
+                  setAbsent(event.target.checked ? absent.filter((id) => id !== student.id) : [...absent, student.id])
+                }
+              >
                 {student.name}
               </Checkbox>
             ))}
           </fieldset>
         ))}
       </details>
-      <Button type="primary" loading={end.isPending} disabled={Object.keys(done).length === 0} onClick={() => end.mutate()}>
+      <Button
+        type="primary"
+        loading={end.isPending}
+        disabled={Object.keys(done).length === 0}
+        onClick={() => end.mutate()}
+      >
         Keep it
       </Button>
     </section>
@@ -163,7 +190,8 @@ function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
   const { message } = App.useApp()
   const once = useOnce()
   const send = useMutation({
-    mutationFn: () => once({ home: rehearsal.id }, (id) => ask(sendHome({ path: { rehearsal_id: rehearsal.id }, body: { id } }))),
+    mutationFn: () =>
+      once({ home: rehearsal.id }, (id) => ask(sendHome({ path: { rehearsal_id: rehearsal.id }, body: { id } }))),
     onError: (error) => void message.error(said(error)),
   })
   const sections = [...new Set(rehearsal.home.map((line) => line.section))]
@@ -182,7 +210,9 @@ function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
           </li>
         ))}
       </ul>
-      {sections.length > 0 && !send.data && rehearsal.sent_home_at !== null && <p className="muted">Sent home {moment(rehearsal.sent_home_at)}.</p>}
+      {sections.length > 0 && !send.data && rehearsal.sent_home_at !== null && (
+        <p className="muted">Sent home {moment(rehearsal.sent_home_at)}.</p>
+      )}
       {sections.length > 0 && !send.data && rehearsal.sent_home_at === null && (
         <Button className="no-print" type="primary" loading={send.isPending} onClick={() => send.mutate()}>
           Send it home

@@ -25,7 +25,13 @@ export default function Rehearse() {
   const [absent, setAbsent] = useState<string[]>([])
   const [away, setAway] = useState<string[]>([])
   const [on, setOn] = useState(inDays(1))
-  const playable = useMemo(() => (pieces.data ?? []).filter((piece) => piece.parts.some((part) => !part.is_set_aside && part.section_ids.length > 0)), [pieces.data])
+  const playable = useMemo(
+    () =>
+      (pieces.data ?? []).filter((piece) =>
+        piece.parts.some((part) => !part.is_set_aside && part.section_ids.length > 0),
+      ),
+    [pieces.data],
+  )
   const scores = playable.filter((piece) => piece.parts.length > 1)
   const known = (id: string | null) => playable.find((piece) => piece.id === id)?.id
   const pieceId = known(address.get('piece')) ?? known(lastRehearsed()) ?? (scores[0] ?? playable[0])?.id ?? ''
@@ -72,18 +78,52 @@ export default function Rehearse() {
           <p className="lead">Minutes go where most in the room gain.</p>
         </div>
         <span className="tool-group">
-          <input type="date" aria-label="Day of the rehearsal" value={on} min={inDays(0)} onChange={(event) => setOn(event.target.value)} />
-          <Button type="primary" size="large" loading={keep.isPending} disabled={!plan.data || plan.data.items.length === 0 || on === ''} onClick={() => keep.mutate()}>
+          <input
+            type="date"
+            aria-label="Day of the rehearsal"
+            value={on}
+            min={inDays(0)}
+            onChange={(event) => setOn(event.target.value)}
+          />
+          <Button
+            type="primary"
+            size="large"
+            loading={keep.isPending}
+            disabled={!plan.data || plan.data.items.length === 0 || on === ''}
+            onClick={() => keep.mutate()}
+          >
             Take this plan
           </Button>
         </span>
       </div>
       <div className="rehearse-wish">
-        <Select aria-label="Piece" value={pieceId} style={{ minWidth: 220 }} onChange={(piece) => setAddress({ piece, section: '' })} options={playable.map((piece) => ({ value: piece.id, label: piece.title }))} />
+        <Select
+          aria-label="Piece"
+          value={pieceId}
+          style={{ minWidth: 220 }}
+          onChange={(piece) => setAddress({ piece, section: '' })}
+          options={playable.map((piece) => ({ value: piece.id, label: piece.title }))}
+        />
         <label>
-          <InputNumber aria-label="Minutes" min={FEWEST} max={MOST} value={minutes} onChange={(next) => next !== null && setAddress({ minutes: String(next) })} /> minutes
+          <InputNumber
+            aria-label="Minutes"
+            min={FEWEST}
+            max={MOST}
+            value={minutes}
+            onChange={(next) => next !== null && setAddress({ minutes: String(next) })}
+          />{' '}
+          minutes
         </label>
-        <Select aria-label="Who" value={sectionId} style={{ minWidth: 180 }} onChange={(section) => setAddress({ section })} options={[{ value: '', label: 'Everybody' }, ...here.map((section) => ({ value: section.id, label: `Sectional: ${section.name}` }))]} />
+        <Select
+          aria-label="Who"
+          value={sectionId}
+          style={{ minWidth: 180 }}
+          onChange={(section) => setAddress({ section })}
+          options={[
+            { value: '', label: 'Everybody' },
+            ...here.map((section) => ({ value: section.id, label: `Sectional: ${section.name}` })),
+          ]}
+        />
         <Players label="Absent" sections={here} value={absent} onChange={setAbsent} />
         <Players label="Away after this one" sections={here} value={away} onChange={setAway} />
       </div>
@@ -96,7 +136,8 @@ export default function Rehearse() {
       )}
       {plan.data && !plan.data.is_split && plan.data.items.length > 0 && (
         <p className="caution">
-          This score is not split yet: everything counts as open. <Link to={`/pieces/${pieceId}`}>Split it for everybody</Link>
+          This score is not split yet: everything counts as open.{' '}
+          <Link to={`/pieces/${pieceId}`}>Split it for everybody</Link>
         </p>
       )}
       {plan.data && plan.data.items.length > 0 && (
@@ -124,7 +165,20 @@ function Players({ label, sections, value, onChange }: PlayersProps) {
     label: section.name,
     options: section.students.map((student) => ({ value: student.id, label: student.name })),
   }))
-  return <Select mode="multiple" allowClear maxTagCount={1} aria-label={label} placeholder={label} style={{ minWidth: 190 }} value={value} onChange={onChange} options={options} showSearch={{ optionFilterProp: 'label' }} />
+  return (
+    <Select
+      mode="multiple"
+      allowClear
+      maxTagCount={1}
+      aria-label={label}
+      placeholder={label}
+      style={{ minWidth: 190 }}
+      value={value}
+      onChange={onChange}
+      options={options}
+      showSearch={{ optionFilterProp: 'label' }}
+    />
+  )
 }
 
 function Earlier() {
@@ -150,5 +204,7 @@ function Earlier() {
 
 function stateOf(one: RehearsalOut): string {
   if (!one.ended_at) return `${one.minutes} minutes planned`
-  return one.home.length > 0 ? `done; ${new Set(one.home.map((line) => line.section)).size} sections take something home` : 'done'
+  return one.home.length > 0
+    ? `done; ${new Set(one.home.map((line) => line.section)).size} sections take something home`
+    : 'done'
 }

@@ -15,6 +15,12 @@ describe('a rehearsal in words', () => {
   })
 
   it('says each written key once', () => {
-    expect(keysInWords([{ section: 'Clarinets', key: 'C' }, { section: 'Horns', key: 'F' }, { section: 'Trumpets', key: 'C' }])).toBe('C: Clarinets, Trumpets · F: Horns')
+    expect(
+      keysInWords([
+        { section: 'Clarinets', key: 'C' },
+        { section: 'Horns', key: 'F' },
+        { section: 'Trumpets', key: 'C' },
+      ]),
+    ).toBe('C: Clarinets, Trumpets · F: Horns')
   })
 })

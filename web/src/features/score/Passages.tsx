@@ -13,7 +13,10 @@ interface Props {
 
 /** Sections by passages: how many have it, how heavy it is there, and what holds the tempo down. */
 export function Passages({ score, chosen, choose }: Props) {
-  const slips = useQuery({ queryKey: ['score', score.piece_id, 'slips'], queryFn: () => ask(getPieceSlips({ path: { piece_id: score.piece_id } })) })
+  const slips = useQuery({
+    queryKey: ['score', score.piece_id, 'slips'],
+    queryFn: () => ask(getPieceSlips({ path: { piece_id: score.piece_id } })),
+  })
   const heaviest = Math.max(...score.passages.flatMap((passage) => passage.sections.map((section) => section.load)), 0)
   return (
     <>
@@ -25,7 +28,12 @@ export function Passages({ score, chosen, choose }: Props) {
               <th scope="col">Section</th>
               {score.passages.map((passage, place) => (
                 <th scope="col" key={passage.first} className={chosen === place ? 'chosen' : ''}>
-                  <button type="button" className="passage" aria-pressed={chosen === place} onClick={() => choose(place)}>
+                  <button
+                    type="button"
+                    className="passage"
+                    aria-pressed={chosen === place}
+                    onClick={() => choose(place)}
+                  >
                     {passage.name}
                   </button>
                   <small>{told(passage, score)}</small>
@@ -47,7 +55,16 @@ export function Passages({ score, chosen, choose }: Props) {
                   const here = passage.sections.find((section) => section.desk === row)
                   return (
                     <td key={passage.first} className={chosen === place ? 'chosen' : ''}>
-                      {here ? <Cell on={here} of={desk.students} heaviest={heaviest} isNeck={score.bottleneck?.passage === place && score.bottleneck.desk === row} /> : <span className="muted">rests</span>}
+                      {here ? (
+                        <Cell
+                          on={here}
+                          of={desk.students}
+                          heaviest={heaviest}
+                          isNeck={score.bottleneck?.passage === place && score.bottleneck.desk === row}
+                        />
+                      ) : (
+                        <span className="muted">rests</span>
+                      )}
                     </td>
                   )
                 })}
@@ -57,7 +74,11 @@ export function Passages({ score, chosen, choose }: Props) {
         </table>
       </div>
       <p className="muted">
-        Filled: has it; half: at tempo, a seam still open. The bar is how heavy the passage is for that part; choose a passage to send a drill for it. <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>CSV</button>
+        Filled: has it; half: at tempo, a seam still open. The bar is how heavy the passage is for that part; choose a
+        passage to send a drill for it.{' '}
+        <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>
+          CSV
+        </button>
       </p>
     </>
   )
@@ -103,7 +124,11 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
   const nearly = Math.max(on.at_tempo - has, 0)
   return (
     <div className={isNeck ? 'section-on neck' : 'section-on'} title={on.standing}>
-      <span className="has" role="img" aria-label={`${has} of ${of} have it${nearly > 0 ? `, ${nearly} but for a seam` : ''}`}>
+      <span
+        className="has"
+        role="img"
+        aria-label={`${has} of ${of} have it${nearly > 0 ? `, ${nearly} but for a seam` : ''}`}
+      >
         {Array.from({ length: of }, (_, i) => (
           <i key={i} className={i < has ? 'full' : i < has + nearly ? 'nearly' : ''} />
         ))}
@@ -112,7 +137,11 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
         {on.standing || 'nobody'}
         {on.tempo_bpm !== null && on.open > 0 && `; hold ${on.tempo_bpm}`}
       </small>
-      <span className="load" style={{ width: `${heaviest > 0 ? Math.round((on.load / heaviest) * 100) : 0}%` }} aria-hidden="true" />
+      <span
+        className="load"
+        style={{ width: `${heaviest > 0 ? Math.round((on.load / heaviest) * 100) : 0}%` }}
+        aria-hidden="true"
+      />
     </div>
   )
 }
@@ -120,6 +149,9 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
 function rows(score: ScoreOut): string[][] {
   return [
     ['Section', ...score.passages.map((passage) => passage.name)],
-    ...score.desks.map((desk, row) => [desk.section, ...score.passages.map((passage) => passage.sections.find((section) => section.desk === row)?.standing ?? 'rests')]),
+    ...score.desks.map((desk, row) => [
+      desk.section,
+      ...score.passages.map((passage) => passage.sections.find((section) => section.desk === row)?.standing ?? 'rests'),
+    ]),
   ]
 }

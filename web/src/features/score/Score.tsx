@@ -13,7 +13,10 @@ import { SplitForm } from './SplitForm'
 /** A piece as a whole: one tempo, who plays where, and how every section stands on each passage. */
 export default function Score() {
   const { pieceId = '' } = useParams()
-  const score = useQuery({ queryKey: ['score', pieceId], queryFn: () => ask(getScore({ path: { piece_id: pieceId } })) })
+  const score = useQuery({
+    queryKey: ['score', pieceId],
+    queryFn: () => ask(getScore({ path: { piece_id: pieceId } })),
+  })
   if (score.isPending) return <Loading what="Opening the score" />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
   return <View score={score.data} />
@@ -28,10 +31,21 @@ function View({ score }: { score: ScoreOut }) {
   }
   const back = useMutation({
     mutationFn: (parts: SplitPartOut[]) =>
-      ask(takeSplitBack({ path: { piece_id: score.piece_id }, body: { maps: parts.flatMap((one) => (one.version === null ? [] : [{ part_id: one.part_id, version: one.version }])) } })),
+      ask(
+        takeSplitBack({
+          path: { piece_id: score.piece_id },
+          body: {
+            maps: parts.flatMap((one) =>
+              one.version === null ? [] : [{ part_id: one.part_id, version: one.version }],
+            ),
+          },
+        }),
+      ),
     onSuccess: ({ kept }) => {
       renew()
-      void (kept.length > 0 ? message.info(`Edited since, so left as they are: ${kept.join(', ')}.`) : message.success('As it was.'))
+      void (kept.length > 0
+        ? message.info(`Edited since, so left as they are: ${kept.join(', ')}.`)
+        : message.success('As it was.'))
     },
   })
   const onSplit = (parts: SplitPartOut[]) => {
@@ -60,7 +74,8 @@ function View({ score }: { score: ScoreOut }) {
             {score.floor_bpm !== null && `, not under ${bpm(score.floor_bpm)}`}
             {neck && score.ceiling_bpm !== null && (
               <>
-                . Together it goes at {score.ceiling_bpm}: {score.desks[neck.desk]?.section} in {score.passages[neck.passage]?.name} hold no more.
+                . Together it goes at {score.ceiling_bpm}: {score.desks[neck.desk]?.section} in{' '}
+                {score.passages[neck.passage]?.name} hold no more.
               </>
             )}
           </p>

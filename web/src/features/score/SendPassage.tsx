@@ -39,14 +39,21 @@ export function SendPassage({ score, place, close }: Props) {
           style={{ minWidth: 220 }}
           value={only}
           onChange={setOnly}
-          options={[...new Map(here.map((desk) => [desk.section_id, { value: desk.section_id, label: desk.section }])).values()]}
+          options={[
+            ...new Map(here.map((desk) => [desk.section_id, { value: desk.section_id, label: desk.section }])).values(),
+          ]}
         />
         {open.length < here.length && open.length > 0 && (
           <Button size="small" onClick={() => setOnly([...new Set(open.map((desk) => desk.section_id))])}>
             Only where it is open
           </Button>
         )}
-        <Button type="primary" loading={send.isPending} disabled={wish.due_on === '' || send.isSuccess} onClick={() => send.mutate()}>
+        <Button
+          type="primary"
+          loading={send.isPending}
+          disabled={wish.due_on === '' || send.isSuccess}
+          onClick={() => send.mutate()}
+        >
           Send
         </Button>
         <Button type="text" onClick={close}>

@@ -27,7 +27,10 @@ export function SplitForm({ score, onSplit }: Props) {
   const [measures, setMeasures] = useState(4)
   const once = useOnce()
   const split = useMutation({
-    mutationFn: () => once({ words, by, measures }, (id) => ask(splitTogether({ path: { piece_id: score.piece_id }, body: { words, by, measures, id } }))),
+    mutationFn: () =>
+      once({ words, by, measures }, (id) =>
+        ask(splitTogether({ path: { piece_id: score.piece_id }, body: { words, by, measures, id } })),
+      ),
     onSuccess: onSplit,
   })
   return (
@@ -40,15 +43,35 @@ export function SplitForm({ score, onSplit }: Props) {
     >
       <label>
         Split{' '}
-        <input aria-label="Passage" list="score-passages" value={words} placeholder="all of it" onChange={(event) => setWords(event.target.value)} />
+        <input
+          aria-label="Passage"
+          list="score-passages"
+          value={words}
+          placeholder="all of it"
+          onChange={(event) => setWords(event.target.value)}
+        />
         <datalist id="score-passages">
           {score.passages.map((passage) => (
             <option key={passage.first} value={passage.name} />
           ))}
         </datalist>
       </label>
-      <Select aria-label="How to split" value={by} onChange={setBy} options={WAYS.map((way) => ({ ...way, label: w(way.label) }))} style={{ minWidth: 140 }} />
-      {by === 'measures' && <InputNumber aria-label={w('Measures in a chunk')} min={1} max={64} value={measures} onChange={(next) => next !== null && setMeasures(next)} />}
+      <Select
+        aria-label="How to split"
+        value={by}
+        onChange={setBy}
+        options={WAYS.map((way) => ({ ...way, label: w(way.label) }))}
+        style={{ minWidth: 140 }}
+      />
+      {by === 'measures' && (
+        <InputNumber
+          aria-label={w('Measures in a chunk')}
+          min={1}
+          max={64}
+          value={measures}
+          onChange={(next) => next !== null && setMeasures(next)}
+        />
+      )}
       <Button htmlType="submit" loading={split.isPending}>
         in every part
       </Button>

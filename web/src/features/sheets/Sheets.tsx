@@ -49,8 +49,8 @@ export default function Sheets() {
       </form>
       {code === '' && (
         <p className="muted">
-          Sheets are printed from <Link to="/sent">what was sent</Link>. Type the code in the corner of one to enter what
-          was ticked on it.
+          Sheets are printed from <Link to="/sent">what was sent</Link>. Type the code in the corner of one to enter
+          what was ticked on it.
         </p>
       )}
       {code !== '' && sheet.isPending && <Loading what="Looking for the sheet" />}

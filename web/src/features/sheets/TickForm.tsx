@@ -19,7 +19,9 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
   const [marked, setMarked] = useState<Record<string, number>>({})
   const topOf = (line: SheetLineOut) => marked[line.item_id] ?? line.ticked.at(-1) ?? 0
   const ticks = sheet.lines.flatMap((line) =>
-    line.rungs.filter((rung) => rung <= topOf(line) && !line.ticked.includes(rung)).map((rung) => ({ item_id: line.item_id, tempo_bpm: rung })),
+    line.rungs
+      .filter((rung) => rung <= topOf(line) && !line.ticked.includes(rung))
+      .map((rung) => ({ item_id: line.item_id, tempo_bpm: rung })),
   )
   const enter = useMutation({
     mutationFn: () => ask(enterTicks({ path: { code: sheet.code }, body: { played_on: day, ticks } })),
@@ -33,7 +35,10 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
   return (
     <section aria-labelledby="sheet-title" className="tick-form">
       <h2 id="sheet-title">
-        {sheet.name} <small className="muted">{sheet.title}, sheet {sheet.code}</small>
+        {sheet.name}{' '}
+        <small className="muted">
+          {sheet.title}, sheet {sheet.code}
+        </small>
       </h2>
       <p>Tap the highest tempo that is ticked; those below it are ticked with it. Tap it again to take it back.</p>
       {sheet.lines.map((line) => (
@@ -65,10 +70,24 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
       <div className="assign-fields">
         <label className="field">
           <span>Played on</span>
-          <Input type="date" aria-label="Played on" value={day} max={today()} onChange={(event) => setDay(event.target.value)} />
+          <Input
+            type="date"
+            aria-label="Played on"
+            value={day}
+            max={today()}
+            onChange={(event) => setDay(event.target.value)}
+          />
         </label>
-        <Button type="primary" size="large" disabled={ticks.length === 0} loading={enter.isPending} onClick={() => enter.mutate()}>
-          {ticks.length === 0 ? 'Nothing new is ticked' : `Enter ${ticks.length} ${ticks.length === 1 ? 'tick' : 'ticks'}`}
+        <Button
+          type="primary"
+          size="large"
+          disabled={ticks.length === 0}
+          loading={enter.isPending}
+          onClick={() => enter.mutate()}
+        >
+          {ticks.length === 0
+            ? 'Nothing new is ticked'
+            : `Enter ${ticks.length} ${ticks.length === 1 ? 'tick' : 'ticks'}`}
         </Button>
       </div>
       {enter.isError && (

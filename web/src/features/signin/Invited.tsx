@@ -17,7 +17,11 @@ export default function Invited() {
   const { token = '' } = useParams()
   const client = useQueryClient()
   const navigate = useNavigate()
-  const invited = useQuery({ queryKey: ['invited', token], queryFn: () => ask(getInvitation({ path: { token } })), retry: false })
+  const invited = useQuery({
+    queryKey: ['invited', token],
+    queryFn: () => ask(getInvitation({ path: { token } })),
+    retry: false,
+  })
   const accept = useMutation({
     mutationFn: (values: AcceptIn) => ask(acceptInvitation({ path: { token }, body: values })),
     onSuccess: (me) => {
@@ -36,10 +40,19 @@ export default function Invited() {
         <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As students know you.' }]}>
           <Input autoFocus autoComplete="name" />
         </Form.Item>
-        <Form.Item label="Email" name="email" rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}>
+        <Form.Item
+          label="Email"
+          name="email"
+          rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}
+        >
           <Input autoComplete="username" />
         </Form.Item>
-        <Form.Item label="Password" name="password" extra="At least ten characters." rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}>
+        <Form.Item
+          label="Password"
+          name="password"
+          extra="At least ten characters."
+          rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}
+        >
           <Input.Password autoComplete="new-password" />
         </Form.Item>
         <Button type="primary" htmlType="submit" size="large" block loading={accept.isPending}>

@@ -16,13 +16,21 @@ export default function Setup() {
       <p className="lead">This server is new. Make the director’s account; everything else follows from there.</p>
       {create.isError && <Alert type="error" showIcon title={said(create.error)} role="alert" />}
       <Form<FirstDirector> layout="vertical" requiredMark={false} onFinish={(v) => create.mutate(v)}>
-        <Form.Item label="School or program" name="program" rules={[{ required: true, message: 'What your students call it.' }]}>
+        <Form.Item
+          label="School or program"
+          name="program"
+          rules={[{ required: true, message: 'What your students call it.' }]}
+        >
           <Input autoFocus />
         </Form.Item>
         <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As students know you.' }]}>
           <Input autoComplete="name" />
         </Form.Item>
-        <Form.Item label="Email" name="email" rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}>
+        <Form.Item
+          label="Email"
+          name="email"
+          rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}
+        >
           <Input autoComplete="username" />
         </Form.Item>
         <Form.Item
@@ -38,8 +46,8 @@ export default function Setup() {
         </Button>
       </Form>
       <p className="caution">
-        Student names, PINs and practice records stay in this server’s own database. Collect the least you need;
-        your school’s rules and local law come first.
+        Student names, PINs and practice records stay in this server’s own database. Collect the least you need; your
+        school’s rules and local law come first.
       </p>
     </main>
   )

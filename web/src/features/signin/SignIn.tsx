@@ -35,7 +35,11 @@ export default function SignIn() {
       {enter.isError && <Alert type="error" showIcon title={said(enter.error)} role="alert" />}
       {role === 'student' ? (
         <Form<StudentSignIn> key="student" layout="vertical" requiredMark={false} onFinish={(v) => enter.mutate(v)}>
-          <Form.Item label="Class code" name="class_code" rules={[{ required: true, message: 'The code from your director.' }]}>
+          <Form.Item
+            label="Class code"
+            name="class_code"
+            rules={[{ required: true, message: 'The code from your director.' }]}
+          >
             <Input autoCapitalize="characters" autoComplete="off" autoFocus />
           </Form.Item>
           <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As your director wrote it.' }]}>

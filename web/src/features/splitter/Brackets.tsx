@@ -58,7 +58,13 @@ function Bracket({ segment, chunk, width, drop }: BracketProps) {
   const tabX = Math.max(Math.min(x0, width - tabWidth), 0)
   return (
     <>
-      <rect className="wash" x={x0} y={segment.top - 6} width={Math.max(x1 - x0, 1)} height={segment.bottom - segment.top + 12} />
+      <rect
+        className="wash"
+        x={x0}
+        y={segment.top - 6}
+        width={Math.max(x1 - x0, 1)}
+        height={segment.bottom - segment.top + 12}
+      />
       <path className="bracket" d={`${left}H${x1}${right}`} />
       {isLast && chunk.landing && <path className="landing" d={`M${x1} ${y}h10v9m-4 -5l4 5l4 -5`} />}
       {isLast && drop && <Handle x={x1} top={y} bottom={segment.bottom + 8} drop={drop} />}
@@ -77,7 +83,17 @@ function Bracket({ segment, chunk, width, drop }: BracketProps) {
 }
 
 /** The end of a chunk, to be dragged to another note; the keys [ and ] do the same by beats. */
-function Handle({ x, top, bottom, drop }: { x: number; top: number; bottom: number; drop: (x: number, y: number) => void }) {
+function Handle({
+  x,
+  top,
+  bottom,
+  drop,
+}: {
+  x: number
+  top: number
+  bottom: number
+  drop: (x: number, y: number) => void
+}) {
   const [moved, setMoved] = useState<{ dx: number; dy: number } | null>(null)
   const [from, setFrom] = useState({ x: 0, y: 0 })
   function down(event: PointerEvent<SVGRectElement>) {

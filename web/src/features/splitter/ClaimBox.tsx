@@ -23,7 +23,14 @@ export function ClaimBox({ partId }: { partId: string }) {
     >
       <label htmlFor="claim">Is it so?</label>
       <div className="tool-group">
-        <Input id="claim" size="small" value={text} placeholder="53 is 33 a step lower" maxLength={200} onChange={(e) => setText(e.target.value)} />
+        <Input
+          id="claim"
+          size="small"
+          value={text}
+          placeholder="53 is 33 a step lower"
+          maxLength={200}
+          onChange={(e) => setText(e.target.value)}
+        />
         <Button size="small" htmlType="submit" loading={claim.isPending} disabled={!text.trim()}>
           Check
         </Button>

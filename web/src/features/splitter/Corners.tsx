@@ -25,7 +25,8 @@ export function Corners({ partId, chunk, goTo }: Props) {
     enabled: chunk !== undefined,
   })
   const lean = useMutation({
-    mutationFn: (index: number) => ask(addMark({ path: { part_id: partId }, body: { kind: 'lean', at: { index, at: '0' } } })),
+    mutationFn: (index: number) =>
+      ask(addMark({ path: { part_id: partId }, body: { kind: 'lean', at: { index, at: '0' } } })),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: partKeys.marks(partId) })
       await client.invalidateQueries({ queryKey: partKeys.engravings(partId) })

@@ -48,7 +48,13 @@ export function GoalField({ detail }: { detail: PartDetail }) {
   )
 }
 
-const BEATS: Record<string, string> = { '1': 'quarters', '3/2': 'dotted quarters', '2': 'halves', '1/2': 'eighths', '3/4': 'dotted eighths' }
+const BEATS: Record<string, string> = {
+  '1': 'quarters',
+  '3/2': 'dotted quarters',
+  '2': 'halves',
+  '1/2': 'eighths',
+  '3/4': 'dotted eighths',
+}
 
 function beatName(beat: string): string {
   return `${BEATS[beat] ?? `beats of ${beat} quarter`} a minute`

@@ -22,13 +22,16 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
   const { message } = App.useApp()
   const client = useQueryClient()
   const judge = useMutation({
-    mutationFn: ({ id, verdict }: { id: string; verdict: KinOut['verdict'] }) => ask(judgeKin({ path: { kin_id: id }, body: { verdict } })),
+    mutationFn: ({ id, verdict }: { id: string; verdict: KinOut['verdict'] }) =>
+      ask(judgeKin({ path: { kin_id: id }, body: { verdict } })),
     onSuccess: () => client.invalidateQueries({ queryKey: partKeys.kin(partId) }),
     onError: (error) => void message.warning(said(error)),
   })
   const touches = (link: KinOut) =>
     chunk &&
-    [link.a, link.b].some((end) => end.part_id === partId && end.first <= chunk.end.index && end.last >= chunk.start.index)
+    [link.a, link.b].some(
+      (end) => end.part_id === partId && end.first <= chunk.end.index && end.last >= chunk.start.index,
+    )
   const shown = where === 'all' ? kin : kin.filter(touches)
   return (
     <div className="panel">
@@ -41,10 +44,16 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
           { value: 'here', label: 'This chunk' },
         ]}
       />
-      {shown.length === 0 && <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing here is like anything else." />}
+      {shown.length === 0 && (
+        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing here is like anything else." />
+      )}
       <ul className="kin-list">
         {shown.slice(0, SHOWN).map((link) => (
-          <li key={link.id} className={`kin ${link.verdict ?? ''} ${link.id === chosen ? 'chosen' : ''}`} data-relation={link.relation}>
+          <li
+            key={link.id}
+            className={`kin ${link.verdict ?? ''} ${link.id === chosen ? 'chosen' : ''}`}
+            data-relation={link.relation}
+          >
             <button type="button" className="kin-look" onClick={() => choose(link)} aria-pressed={link.id === chosen}>
               <strong>{place(link.b, partId)}</strong> is like <strong>{place(link.a, partId)}</strong>
               <small>{link.text}</small>

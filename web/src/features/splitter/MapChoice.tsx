@@ -23,7 +23,9 @@ export function MapChoice({ sections, sectionId, choose, map, giveOwn }: Props) 
         style={{ minWidth: 150 }}
         options={[{ value: '', label: "Everybody's chunks" }, ...sections.map((s) => ({ value: s.id, label: s.name }))]}
       />
-      {sectionId && !map.section_id && <Button onClick={() => void giveOwn(sectionId)}>Give {name} chunks of their own</Button>}
+      {sectionId && !map.section_id && (
+        <Button onClick={() => void giveOwn(sectionId)}>Give {name} chunks of their own</Button>
+      )}
     </span>
   )
 }

@@ -52,10 +52,20 @@ export function OrderPanel({ map, apply, goTo }: Props) {
                   {chunk.label}
                 </Button>
                 <span>
-                  <Button size="small" aria-label={`${chunk.label} earlier`} disabled={place === 0} onClick={() => move(place, -1)}>
+                  <Button
+                    size="small"
+                    aria-label={`${chunk.label} earlier`}
+                    disabled={place === 0}
+                    onClick={() => move(place, -1)}
+                  >
                     ↑
                   </Button>
-                  <Button size="small" aria-label={`${chunk.label} later`} disabled={place === ids.length - 1} onClick={() => move(place, 1)}>
+                  <Button
+                    size="small"
+                    aria-label={`${chunk.label} later`}
+                    disabled={place === ids.length - 1}
+                    onClick={() => move(place, 1)}
+                  >
                     ↓
                   </Button>
                 </span>

@@ -9,7 +9,10 @@ import { useWords } from '../../shared/lib/words'
 
 /** Where the lines and pages of the players' own print start, so that "second from the end of line 4" is found. */
 export function PrintPanel({ partId }: { partId: string }) {
-  const lines = useQuery({ queryKey: partKeys.lines(partId), queryFn: () => ask(getPageMap({ path: { part_id: partId } })) })
+  const lines = useQuery({
+    queryKey: partKeys.lines(partId),
+    queryFn: () => ask(getPageMap({ path: { part_id: partId } })),
+  })
   if (lines.isError) return <Failed error={lines.error} retry={() => void lines.refetch()} />
   if (!lines.data) return null
   return <PrintForm key={JSON.stringify(lines.data)} partId={partId} known={lines.data} />
@@ -37,12 +40,30 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
       }}
     >
       <p className="muted">
-        {known.by_hand ? 'Lines as you typed them.' : known.lines.length > 0 ? 'Lines as the file has them.' : 'The file names no lines.'} {w('Say which measure each line of your print starts with')}, and “second from the end of line 4” is understood.
+        {known.by_hand
+          ? 'Lines as you typed them.'
+          : known.lines.length > 0
+            ? 'Lines as the file has them.'
+            : 'The file names no lines.'}{' '}
+        {w('Say which measure each line of your print starts with')}, and “second from the end of line 4” is understood.
       </p>
       <label htmlFor="line-starts">Lines start at</label>
-      <Input.TextArea id="line-starts" value={starts} rows={3} maxLength={2000} placeholder="5, 9, 13, 17" onChange={(e) => setStarts(e.target.value)} />
+      <Input.TextArea
+        id="line-starts"
+        value={starts}
+        rows={3}
+        maxLength={2000}
+        placeholder="5, 9, 13, 17"
+        onChange={(e) => setStarts(e.target.value)}
+      />
       <label htmlFor="page-starts">Pages start at</label>
-      <Input id="page-starts" value={pages} maxLength={2000} placeholder="33" onChange={(e) => setPages(e.target.value)} />
+      <Input
+        id="page-starts"
+        value={pages}
+        maxLength={2000}
+        placeholder="33"
+        onChange={(e) => setPages(e.target.value)}
+      />
       <div className="tool-group">
         <Button type="primary" htmlType="submit" size="small" loading={keep.isPending} disabled={!isChanged}>
           Keep these lines

@@ -51,7 +51,13 @@ export function SplitTools(props: Props) {
     <div className="tools" role="toolbar" aria-label="Splitting">
       <span className="tool-group">
         By
-        <Select aria-label="Split by" value={by} onChange={setBy} options={WAYS.map((way) => ({ ...way, label: w(way.label), title: w(way.title) }))} style={{ width: 120 }} />
+        <Select
+          aria-label="Split by"
+          value={by}
+          onChange={setBy}
+          options={WAYS.map((way) => ({ ...way, label: w(way.label), title: w(way.title) }))}
+          style={{ width: 120 }}
+        />
         {by === 'every' && (
           <InputNumber
             aria-label={w('Measures in a chunk')}
@@ -85,7 +91,10 @@ export function SplitTools(props: Props) {
                 aria-label="How deep"
                 value={depth}
                 onChange={setDepth}
-                options={map.levels.map((_, place) => ({ value: place, label: place === 0 ? 'Chunks' : `${place} in` }))}
+                options={map.levels.map((_, place) => ({
+                  value: place,
+                  label: place === 0 ? 'Chunks' : `${place} in`,
+                }))}
               />
             )}
             <Tool name="Divide further" keyName="D" onClick={actions.divide} />
@@ -115,7 +124,17 @@ export function SplitTools(props: Props) {
   )
 }
 
-function Tool({ name, keyName, onClick, isOff }: { name: string; keyName: string; onClick: () => unknown; isOff?: boolean }) {
+function Tool({
+  name,
+  keyName,
+  onClick,
+  isOff,
+}: {
+  name: string
+  keyName: string
+  onClick: () => unknown
+  isOff?: boolean
+}) {
   return (
     <Tooltip title={`Key ${keyName}`}>
       <Button onClick={() => void onClick()} disabled={isOff} aria-keyshortcuts={keyName}>

@@ -2,7 +2,16 @@ import { Tabs } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { useParams } from 'react-router'
 import type { ChunkOut, KinOut, MapOut, PartDetail, PositionOut, SurveyOut } from '../../api/gen'
-import { partKeys, useChunks, useEngraving, useKin, useMarks, usePart, useSections, useSurvey } from '../../shared/lib/part.queries'
+import {
+  partKeys,
+  useChunks,
+  useEngraving,
+  useKin,
+  useMarks,
+  usePart,
+  useSections,
+  useSurvey,
+} from '../../shared/lib/part.queries'
 import { useKeys } from '../../shared/lib/useKeys'
 import { placeLabel } from '../../shared/lib/places'
 import { MarkPanel } from '../../shared/marks/MarkPanel'
@@ -35,7 +44,8 @@ export default function Splitter() {
   const survey = useSurvey(partId)
   const failed = [part, chunks, engraving, survey].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !chunks.data || !survey.data || engraving.data === undefined) return <Loading what="Engraving the part" />
+  if (!part.data || !chunks.data || !survey.data || engraving.data === undefined)
+    return <Loading what="Engraving the part" />
   return (
     <SplitterView
       detail={part.data}
@@ -75,7 +85,10 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
   const sections = useSections()
 
   const step = (by: number) => {
-    const ahead = by > 0 ? beats.find((b) => comparePlaces(b, cursor) > 0) : beats.filter((b) => comparePlaces(b, cursor) < 0).at(-1)
+    const ahead =
+      by > 0
+        ? beats.find((b) => comparePlaces(b, cursor) > 0)
+        : beats.filter((b) => comparePlaces(b, cursor) < 0).at(-1)
     if (ahead) setCursor(ahead)
   }
   const toChunk = (place: number) => {
@@ -144,7 +157,13 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
   return (
     <div className="page wide">
       <PartHead detail={detail} {...(chunk && { chunkId: chunk.id })}>
-        <MapChoice sections={sections.data ?? []} sectionId={sectionId} choose={chooseSection} map={map} giveOwn={giveOwn} />
+        <MapChoice
+          sections={sections.data ?? []}
+          sectionId={sectionId}
+          choose={chooseSection}
+          map={map}
+          giveOwn={giveOwn}
+        />
         <GoalField detail={detail} />
       </PartHead>
       {detail.part.findings.length > 0 && (
@@ -166,7 +185,9 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
         splitBy={splitBy}
         jumpTo={(index, at) => setCursor({ index, at })}
       />
-      {detail.part.notes > 0 && <LoadStrip survey={survey} measures={detail.measures} chunks={map.chunks} cursor={cursor.index} goTo={goTo} />}
+      {detail.part.notes > 0 && (
+        <LoadStrip survey={survey} measures={detail.measures} chunks={map.chunks} cursor={cursor.index} goTo={goTo} />
+      )}
       {edge && edge.reasons.length > 0 && (
         <p className="edge-why" role="status">
           {chunk.label} starts here: {edge.reasons.join('; ')}.
@@ -176,7 +197,15 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
         {/* Every act of the mouse here is on the keyboard too: arrows move the cursor. */}
         <div className="sheet" onClick={onClick}>
           <Score ref={score} svg={svg} label={`${detail.title}, ${detail.part.name}, engraved`} />
-          <Spots boxes={boxes} measures={detail.measures} survey={survey} kin={link} partId={partId} width={size.width} height={size.height} />
+          <Spots
+            boxes={boxes}
+            measures={detail.measures}
+            survey={survey}
+            kin={link}
+            partId={partId}
+            width={size.width}
+            height={size.height}
+          />
           <Brackets
             boxes={boxes}
             chunks={level}
@@ -197,14 +226,17 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
               key: 'survey',
               label: 'Survey',
               children:
-                  detail.part.notes > 0 ? (
-                    <>
-                      <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />
-                      <ChunkTags partId={partId} chunk={chunk} />
-                    </>
-                  ) : (
-                    <p className="muted">The notes of this part stay on paper, so nothing can be said of where it is hard. Divide it by measures or at its letters.</p>
-                  ),
+                detail.part.notes > 0 ? (
+                  <>
+                    <SurveyPanel survey={survey} measures={detail.measures} cursor={cursor} goTo={goTo} />
+                    <ChunkTags partId={partId} chunk={chunk} />
+                  </>
+                ) : (
+                  <p className="muted">
+                    The notes of this part stay on paper, so nothing can be said of where it is hard. Divide it by
+                    measures or at its letters.
+                  </p>
+                ),
             },
             {
               key: 'kin',
@@ -213,20 +245,20 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                 <Failed error={kin.error} retry={() => void kin.refetch()} />
               ) : (
                 <>
-                <ClaimBox partId={partId} />
-                <Corners partId={partId} chunk={chunk} goTo={goTo} />
-                <KinPanel
-                  partId={partId}
-                  kin={kin.data ?? []}
-                  chunk={chunk}
-                  chosen={link?.id ?? ''}
-                  choose={(chosen) => {
-                    setLink(chosen)
-                    const end = chosen.b.part_id === partId ? chosen.b : chosen.a
-                    goTo(end.first)
-                  }}
-                  cutDifference={cutDifference}
-                />
+                  <ClaimBox partId={partId} />
+                  <Corners partId={partId} chunk={chunk} goTo={goTo} />
+                  <KinPanel
+                    partId={partId}
+                    kin={kin.data ?? []}
+                    chunk={chunk}
+                    chosen={link?.id ?? ''}
+                    choose={(chosen) => {
+                      setLink(chosen)
+                      const end = chosen.b.part_id === partId ? chosen.b : chosen.a
+                      goTo(end.first)
+                    }}
+                    cutDifference={cutDifference}
+                  />
                 </>
               ),
             },
@@ -264,9 +296,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
       </div>
       <ol className="visually-hidden" aria-label="Chunks">
         {level.map((c) => (
-          <li key={c.id}>
-            {c.label.replace('→', ' with landing')}
-          </li>
+          <li key={c.id}>{c.label.replace('→', ' with landing')}</li>
         ))}
       </ol>
     </div>

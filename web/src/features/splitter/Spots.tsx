@@ -22,7 +22,10 @@ export const Spots = memo(function Spots({ boxes, measures, survey, kin, partId,
   const least = useMemo(() => leastDrawn(survey), [survey])
   return (
     <svg className="brackets spots" width={width} height={height} aria-hidden="true">
-      {kin && [kin.a, kin.b].map((end, i) => end.part_id === partId && <KinEnd key={i} boxes={boxes} first={end.first} last={end.last} />)}
+      {kin &&
+        [kin.a, kin.b].map(
+          (end, i) => end.part_id === partId && <KinEnd key={i} boxes={boxes} first={end.first} last={end.last} />,
+        )}
       {boxes.map((box) => {
         const spots = (survey.measures[box.index]?.spots ?? []).filter((spot) => spot.weight >= least)
         return spots.map((spot, i) => {
@@ -30,7 +33,11 @@ export const Spots = memo(function Spots({ boxes, measures, survey, kin, partId,
           const x = (note?.x ?? xOf(box, spot.at.at, measures[box.index]?.length ?? '0', true)) + 6
           const size = Math.min(3 + spot.weight * 1.6, 7)
           return (
-            <path key={`${box.index}-${i}`} className="spot" d={`M${x - size} ${box.bottom + 12 + size}h${2 * size}l${-size} ${-2 * size}z`}>
+            <path
+              key={`${box.index}-${i}`}
+              className="spot"
+              d={`M${x - size} ${box.bottom + 12 + size}h${2 * size}l${-size} ${-2 * size}z`}
+            >
               <title>{spot.why}</title>
             </path>
           )
@@ -44,7 +51,14 @@ function KinEnd({ boxes, first, last }: { boxes: MeasureBox[]; first: number; la
   return boxes
     .filter((box) => box.index >= first && box.index <= last)
     .map((box) => (
-      <rect key={box.index} className="kin-end" x={box.left} y={box.top - 10} width={box.right - box.left} height={box.bottom - box.top + 20} />
+      <rect
+        key={box.index}
+        className="kin-end"
+        x={box.left}
+        y={box.top - 10}
+        width={box.right - box.left}
+        height={box.bottom - box.top + 20}
+      />
     ))
 }
 

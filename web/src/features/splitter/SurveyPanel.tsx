@@ -17,7 +17,11 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
   const spots = together(here?.spots ?? [])
   return (
     <div className="panel">
-      <p className="muted">{survey.instrument ? `Read for ${survey.instrument} at goal tempo.` : 'Read at goal tempo, for no instrument in particular.'}</p>
+      <p className="muted">
+        {survey.instrument
+          ? `Read for ${survey.instrument} at goal tempo.`
+          : 'Read at goal tempo, for no instrument in particular.'}
+      </p>
       <p>
         <strong>Crux:</strong>{' '}
         <Button size="small" onClick={() => goTo(survey.crux)}>
@@ -36,7 +40,9 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
       )}
       <h3>
         {measureTitle(measures, cursor.index)}
-        {here && here.notes_per_second > 0 && <small className="muted"> {here.notes_per_second.toFixed(1)} notes a second</small>}
+        {here && here.notes_per_second > 0 && (
+          <small className="muted"> {here.notes_per_second.toFixed(1)} notes a second</small>
+        )}
       </h3>
       {spots.length === 0 && <p className="muted">Nothing in particular.</p>}
       <ul className="spot-list">

@@ -22,7 +22,13 @@ export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo 
         <Button size="large" onClick={() => changeTempo(-1)} aria-label="Slower">
           −
         </Button>
-        <button type="button" className="tempo" title="Tap the tempo here" aria-label={`Tempo ${bpm(tempo)}: tap four beats to set it`} onClick={(event) => tap(event.timeStamp)}>
+        <button
+          type="button"
+          className="tempo"
+          title="Tap the tempo here"
+          aria-label={`Tempo ${bpm(tempo)}: tap four beats to set it`}
+          onClick={(event) => tap(event.timeStamp)}
+        >
           <strong data-testid="tempo">{bpm(tempo)}</strong>
           <small>{meaning(worked, tempo, goal)}</small>
         </button>

@@ -19,7 +19,13 @@ export function DiaryLines({ post, itemId, seconds }: Props) {
   const scale = (name: string, label: string) => (
     <label>
       {label}{' '}
-      <select aria-label={label} value={marks[name] ?? ''} onChange={(event) => setMarks({ ...marks, [name]: event.target.value === '' ? null : Number(event.target.value) })}>
+      <select
+        aria-label={label}
+        value={marks[name] ?? ''}
+        onChange={(event) =>
+          setMarks({ ...marks, [name]: event.target.value === '' ? null : Number(event.target.value) })
+        }
+      >
         <option value="">–</option>
         {[1, 2, 3, 4, 5].map((mark) => (
           <option key={mark}>{mark}</option>
@@ -49,12 +55,17 @@ export function DiaryLines({ post, itemId, seconds }: Props) {
         </Button>
       </span>
       <span className="inline">
-        Slow work held {clock(Math.max(Math.floor(seconds), 0))}; tension, 1 loose to 5: {scale('loud', 'loud')} {scale('soft', 'soft')}
+        Slow work held {clock(Math.max(Math.floor(seconds), 0))}; tension, 1 loose to 5: {scale('loud', 'loud')}{' '}
+        {scale('soft', 'soft')}
         <Button
           size="small"
           disabled={seconds < 1 || (!loud && !soft)}
           onClick={() => {
-            write(post, { kind: 'stamina', seconds: Math.max(Math.floor(seconds), 1), loud: loud ?? null, soft: soft ?? null }, itemId)
+            write(
+              post,
+              { kind: 'stamina', seconds: Math.max(Math.floor(seconds), 1), loud: loud ?? null, soft: soft ?? null },
+              itemId,
+            )
             done('The stamina')
           }}
         >

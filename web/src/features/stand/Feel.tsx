@@ -14,8 +14,14 @@ interface Props {
 }
 
 const FOLLOWS: Record<Feeling, { title: string; say: string }> = {
-  tired: { title: 'Tired', say: 'Five minutes off: put it down, drink something, move. What is left today carries over by itself.' },
-  tight: { title: 'Tight', say: 'Stop. Shake out hands and jaw, breathe out slowly. Then half the tempo and half as loud; if it is tight again, leave it for today. Your teacher sees that you said so.' },
+  tired: {
+    title: 'Tired',
+    say: 'Five minutes off: put it down, drink something, move. What is left today carries over by itself.',
+  },
+  tight: {
+    title: 'Tight',
+    say: 'Stop. Shake out hands and jaw, breathe out slowly. Then half the tempo and half as loud; if it is tight again, leave it for today. Your teacher sees that you said so.',
+  },
   hurts: {
     title: 'It hurts',
     say: 'Stop now and rest. Your teacher sees that you said so: talk to them before you play on. Pain, numbness, tingling, or a hand or jaw that locks are for a clinician to look at, not for an app.',

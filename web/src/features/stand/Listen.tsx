@@ -12,7 +12,10 @@ export function useListening(worked: WorkedOut, step: StepOut | undefined, tempo
   const [isLoop, setLoop] = useState(false)
   const [hasClick, setClick] = useState(true)
   const plan = useMemo(
-    () => (step ? playOf(worked, step, { tempo: tempo * share, isLoop, hasClick, hasSound: true, hasCountIn: hasClick }) : null),
+    () =>
+      step
+        ? playOf(worked, step, { tempo: tempo * share, isLoop, hasClick, hasSound: true, hasCountIn: hasClick })
+        : null,
     [worked, step, tempo, share, isLoop, hasClick],
   )
   const player = usePlayer(plan)
@@ -20,7 +23,17 @@ export function useListening(worked: WorkedOut, step: StepOut | undefined, tempo
     if (player.isRunning) player.stop()
     else if (plan) player.start(plan)
   }
-  return { ...player, toggle, share, setShare, isLoop, setLoop, hasClick, setClick, canPlay: (plan?.notes.length ?? 0) > 0 }
+  return {
+    ...player,
+    toggle,
+    share,
+    setShare,
+    isLoop,
+    setLoop,
+    hasClick,
+    setClick,
+    canPlay: (plan?.notes.length ?? 0) > 0,
+  }
 }
 
 export type Listening = ReturnType<typeof useListening>
@@ -44,7 +57,11 @@ export function Listen({ listening, hasMark, setMark }: Props) {
       <Button size="small" onClick={listening.toggle} aria-pressed={listening.isRunning}>
         {listening.isRunning ? 'Stop the notes' : 'Play the notes'}
       </Button>
-      <select aria-label="How fast it is heard" value={listening.share} onChange={(event) => listening.setShare(Number(event.target.value))}>
+      <select
+        aria-label="How fast it is heard"
+        value={listening.share}
+        onChange={(event) => listening.setShare(Number(event.target.value))}
+      >
         {SHARES.map((share) => (
           <option key={share} value={share}>
             {share === 1 ? 'at this tempo' : `at ${share * 100} % of it`}

@@ -36,7 +36,12 @@ export function Music({ stand, step, noteId, marked, ahead, onNote }: Props) {
     if (at) onNote(at)
   }
   return (
-    <section className={ahead === null ? 'stand-music' : 'stand-music only-ahead'} aria-label="Music" tabIndex={0} onClick={tap}>
+    <section
+      className={ahead === null ? 'stand-music' : 'stand-music only-ahead'}
+      aria-label="Music"
+      tabIndex={0}
+      onClick={tap}
+    >
       {step.svg === null ? (
         <p className="on-paper">
           <span>From your own part</span>

@@ -10,7 +10,13 @@ export function JumpQuestion({ session, reason }: { session: PracticeSession; re
       <p>Rungs are left out here. It is kept as an attempt and proves nothing yet. Why?</p>
       <div className="tool-group">
         {REASONS.map((one) => (
-          <Button key={one} size="small" type={one === reason ? 'primary' : 'default'} aria-pressed={one === reason} onClick={() => session.say(one)}>
+          <Button
+            key={one}
+            size="small"
+            type={one === reason ? 'primary' : 'default'}
+            aria-pressed={one === reason}
+            onClick={() => session.say(one)}
+          >
             {one}
           </Button>
         ))}

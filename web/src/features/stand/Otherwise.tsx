@@ -36,7 +36,12 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
       </p>
       {others.map((other) => (
         <div key={other.drill} className="other">
-          <Button size="small" loading={take.isPending && take.variables === other.drill} disabled={take.isPending} onClick={() => take.mutate(other.drill)}>
+          <Button
+            size="small"
+            loading={take.isPending && take.variables === other.drill}
+            disabled={take.isPending}
+            onClick={() => take.mutate(other.drill)}
+          >
             {other.title}
           </Button>
           <span>{other.why}</span>

@@ -9,7 +9,10 @@ interface Props {
 /** Count a repetition: in reach of a thumb. */
 export function Pad({ session, canUndo, isHelper }: Props) {
   return (
-    <section className={isHelper ? 'pad by-helper' : 'pad'} aria-label={isHelper ? 'Your helper counts' : 'Count a repetition'}>
+    <section
+      className={isHelper ? 'pad by-helper' : 'pad'}
+      aria-label={isHelper ? 'Your helper counts' : 'Count a repetition'}
+    >
       <button type="button" className="slip" onClick={() => session.play(false)}>
         Slip <kbd>←</kbd>
       </button>

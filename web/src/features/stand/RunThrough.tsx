@@ -42,7 +42,9 @@ export function RunThrough({ running }: { running: Running }) {
     <>
       <p className="told" role="status">
         {run && (count(run) === 0 ? 'Go on, whatever happens.' : `${count(run)} noted. Go on.`)}
-        {!run && last && (count(last) === 0 ? 'Through, clean.' : `Through, with ${count(last)}. They are where the next minutes go.`)}
+        {!run &&
+          last &&
+          (count(last) === 0 ? 'Through, clean.' : `Through, with ${count(last)}. They are where the next minutes go.`)}
         {!run && !last && 'Once through without stopping. Tap a note where it slips; mend nothing now.'}
       </p>
       <section className="pad" aria-label="Run through">

@@ -27,18 +27,33 @@ interface Props {
 }
 
 /** How the click sounds, who counts, what one is reminded of. */
-export function Settings({ settings, change, family, hasClick, setClick, isHelper, setHelper, trouble, children }: Props) {
+export function Settings({
+  settings,
+  change,
+  family,
+  hasClick,
+  setClick,
+  isHelper,
+  setHelper,
+  trouble,
+  children,
+}: Props) {
   const toggle = (label: string, isOn: boolean, set: (on: boolean) => void, title?: string) => (
     <label title={title}>
       <input type="checkbox" checked={isOn} onChange={(event) => set(event.target.checked)} /> {label}
     </label>
   )
-  const chosen = (key: string, isOn: boolean) => (isOn ? [...settings.prompts, key] : settings.prompts.filter((one) => one !== key))
+  const chosen = (key: string, isOn: boolean) =>
+    isOn ? [...settings.prompts, key] : settings.prompts.filter((one) => one !== key)
   return (
     <section className="stand-settings" aria-label="Settings">
       <fieldset>
         <legend>Click</legend>
-        <select aria-label="Where it clicks" value={settings.click} onChange={(event) => change({ click: event.target.value as ClickMode })}>
+        <select
+          aria-label="Where it clicks"
+          value={settings.click}
+          onChange={(event) => change({ click: event.target.value as ClickMode })}
+        >
           {MODES.map(([mode, label]) => (
             <option key={mode} value={mode}>
               {label}
@@ -51,20 +66,40 @@ export function Settings({ settings, change, family, hasClick, setClick, isHelpe
         {toggle('No click', !hasClick, (on) => setClick(!on), 'It is kept, but proves no tempo')}
         <label>
           Loudness{' '}
-          <input type="range" min={0} max={1} step={0.05} value={settings.volume} aria-label="Loudness of the click" onChange={(event) => change({ volume: Number(event.target.value) })} />
+          <input
+            type="range"
+            min={0}
+            max={1}
+            step={0.05}
+            value={settings.volume}
+            aria-label="Loudness of the click"
+            onChange={(event) => change({ volume: Number(event.target.value) })}
+          />
         </label>
       </fieldset>
       <fieldset>
         <legend>Counting</legend>
         {toggle('A helper ticks', isHelper, setHelper, 'A parent or friend; kept apart from your own count')}
-        {toggle('Hands-free: silence after the last note is clean', settings.isHandsFree, (isHandsFree) => change({ isHandsFree }), 'It listens for silence; nothing is recorded')}
-        {toggle('Pedal by MIDI', settings.hasPedal, (hasPedal) => change({ hasPedal }), 'Page-turn pedals work without this')}
+        {toggle(
+          'Hands-free: silence after the last note is clean',
+          settings.isHandsFree,
+          (isHandsFree) => change({ isHandsFree }),
+          'It listens for silence; nothing is recorded',
+        )}
+        {toggle(
+          'Pedal by MIDI',
+          settings.hasPedal,
+          (hasPedal) => change({ hasPedal }),
+          'Page-turn pedals work without this',
+        )}
         {trouble && <p role="alert">{trouble}</p>}
       </fieldset>
       <fieldset>
         <legend>Remind me</legend>
         {promptsFor(family).map((one) => (
-          <span key={one.key}>{toggle(one.label, settings.prompts.includes(one.key), (on) => change({ prompts: chosen(one.key, on) }))}</span>
+          <span key={one.key}>
+            {toggle(one.label, settings.prompts.includes(one.key), (on) => change({ prompts: chosen(one.key, on) }))}
+          </span>
         ))}
       </fieldset>
       {children}

@@ -24,7 +24,12 @@ export function SlipTold({ session, moment, kinds, hasNotes }: Props) {
       {hasNotes && <p>{slip.at === null ? 'Where? Tap the note.' : 'Marked on the note.'}</p>}
       <div className="chips">
         {kinds.map((one) => (
-          <button key={one.kind} type="button" aria-pressed={slip.what === one.kind} onClick={() => session.tellSlip({ what: one.kind }, one.is_judged)}>
+          <button
+            key={one.kind}
+            type="button"
+            aria-pressed={slip.what === one.kind}
+            onClick={() => session.tellSlip({ what: one.kind }, one.is_judged)}
+          >
             {one.label}
           </button>
         ))}

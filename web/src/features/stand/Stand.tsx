@@ -14,7 +14,11 @@ export default function Stand({ me }: { me: Me }) {
 function OneStand({ me, itemId }: { me: Me; itemId: string }) {
   const navigate = useNavigate()
   const client = useQueryClient()
-  const stand = useQuery({ ...standQuery(itemId), placeholderData: () => anyStand(client, itemId), refetchOnMount: 'always' })
+  const stand = useQuery({
+    ...standQuery(itemId),
+    placeholderData: () => anyStand(client, itemId),
+    refetchOnMount: 'always',
+  })
   const begun = useRef(false)
   const [shown, setShown] = useState(stand.data)
   useEffect(() => {

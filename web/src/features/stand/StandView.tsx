@@ -92,16 +92,39 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const running = useRun(session)
   const fragments = useFragments(item.item_id, step, post)
   const count = practice.played.length
-  const isActive = metronome.isRunning || listening.isRunning || practice.canUndo || mode === 'pleasure' || running.run !== null
-  const category = mode === 'pleasure' ? 'pleasure' : mode === 'run' ? 'run-through' : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
-  const seconds = useSeconds(me, post, category, item.item_id, isActive, `${count} ${metronome.count} ${listening.noteId ?? ''} ${fragments.times} ${mode}`)
+  const isActive =
+    metronome.isRunning || listening.isRunning || practice.canUndo || mode === 'pleasure' || running.run !== null
+  const category =
+    mode === 'pleasure'
+      ? 'pleasure'
+      : mode === 'run'
+        ? 'run-through'
+        : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
+  const seconds = useSeconds(
+    me,
+    post,
+    category,
+    item.item_id,
+    isActive,
+    `${count} ${metronome.count} ${listening.noteId ?? ''} ${fragments.times} ${mode}`,
+  )
   const begun = count > 0
-  const lookAhead = useLookAhead(worked.drill === 'stops' && step !== undefined && !step.as_written, `${count} ${climb.step}`)
+  const lookAhead = useLookAhead(
+    worked.drill === 'stops' && step !== undefined && !step.as_written,
+    `${count} ${climb.step}`,
+  )
   useEffect(() => {
     if (begun) onBegun()
   }, [begun, onBegun])
   const act = {
-    clean: () => (mode === 'fragments' ? fragments.once() : mode === 'run' ? (running.run ? running.end() : running.begin()) : mode === 'practise' && session.play(true)),
+    clean: () =>
+      mode === 'fragments'
+        ? fragments.once()
+        : mode === 'run'
+          ? running.run
+            ? running.end()
+            : running.begin()
+          : mode === 'practise' && session.play(true),
     slip: () => (mode === 'run' ? running.slip() : mode === 'practise' && session.play(false)),
   }
   const trouble = useHands(settings, act, listening.isRunning)
@@ -129,7 +152,13 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const { played, level } = practice
   useEffect(() => {
     if (played.length === 0) return
-    const line = { id: item.item_id, chunk: item.chunk, drill: worked.title, tempo: stand.climb.tempo, level: item.level }
+    const line = {
+      id: item.item_id,
+      chunk: item.chunk,
+      drill: worked.title,
+      tempo: stand.climb.tempo,
+      level: item.level,
+    }
     keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), before)))
   }, [session, played, level, me.name, item, worked.title, stand.climb.tempo, before])
   const planned = Math.round((where?.minutes ?? item.minutes) * 60)
@@ -141,8 +170,12 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const prompt = promptNow(settings.prompts, worked.family, count, !metronome.isRunning)
   const stalledAt = isStallSeen ? null : practice.stalledAt
   const isSlipOpen = mode === 'practise' && practice.played.at(-1)?.isClean === false
-  const marked: PositionOut[] = mode === 'run' ? (running.run?.slips ?? running.last?.slips ?? []) : practice.slip.at ? [practice.slip.at] : []
-  const goOn = () => (where?.next ? void navigate(`/stand/${where.next.itemId}`, { replace: true }) : void navigate('/done', { replace: true }))
+  const marked: PositionOut[] =
+    mode === 'run' ? (running.run?.slips ?? running.last?.slips ?? []) : practice.slip.at ? [practice.slip.at] : []
+  const goOn = () =>
+    where?.next
+      ? void navigate(`/stand/${where.next.itemId}`, { replace: true })
+      : void navigate('/done', { replace: true })
   return (
     <div className={`stand mode-${mode}`} onClick={backToKeys}>
       <header className="stand-head">
@@ -154,15 +187,45 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         <Button type="text" onClick={() => setOpen('feel')}>
           Body
         </Button>
-        <Button type="text" icon={<SettingOutlined />} aria-label="Settings" aria-pressed={open === 'settings'} onClick={() => setOpen(open === 'settings' ? null : 'settings')} />
-        <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Keys and cautions" onClick={() => setOpen('help')} />
+        <Button
+          type="text"
+          icon={<SettingOutlined />}
+          aria-label="Settings"
+          aria-pressed={open === 'settings'}
+          onClick={() => setOpen(open === 'settings' ? null : 'settings')}
+        />
+        <Button
+          type="text"
+          icon={<QuestionCircleOutlined />}
+          aria-label="Keys and cautions"
+          onClick={() => setOpen('help')}
+        />
       </header>
-      <Music stand={stand} step={step} noteId={settings.hasMark ? (listening.isRunning ? listening.noteId : noteAt(step, metronome.beat)) : null} ahead={lookAhead.ahead} marked={marked} onNote={(at) => (mode === 'run' ? running.mark(at) : lookAhead.ahead !== null && !isSlipOpen ? lookAhead.goOn() : session.tellSlip({ at }))} />
+      <Music
+        stand={stand}
+        step={step}
+        noteId={settings.hasMark ? (listening.isRunning ? listening.noteId : noteAt(step, metronome.beat)) : null}
+        ahead={lookAhead.ahead}
+        marked={marked}
+        onNote={(at) =>
+          mode === 'run'
+            ? running.mark(at)
+            : lookAhead.ahead !== null && !isSlipOpen
+              ? lookAhead.goOn()
+              : session.tellSlip({ at })
+        }
+      />
       <div className="stand-side">
         {settings.isVisual && metronome.isRunning && <Pulse metronome={metronome} />}
         <div className="modes" role="group" aria-label="What is this time for?">
           {MODES.map(([name, label]) => (
-            <button key={name} type="button" aria-pressed={mode === name} disabled={mode !== name && isLocked(mode, count, climb.isFinished, running.run !== null)} onClick={() => setMode(name)}>
+            <button
+              key={name}
+              type="button"
+              aria-pressed={mode === name}
+              disabled={mode !== name && isLocked(mode, count, climb.isFinished, running.run !== null)}
+              onClick={() => setMode(name)}
+            >
               {label}
             </button>
           ))}
@@ -172,7 +235,17 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             {where.place} of {where.of} today{where.why && `. ${where.why}`}
           </p>
         )}
-        {mode !== 'pleasure' && <Step stand={stand} step={step} climb={climb} byHelper={practice.byHelper} session={session} post={post} lookAhead={lookAhead} />}
+        {mode !== 'pleasure' && (
+          <Step
+            stand={stand}
+            step={step}
+            climb={climb}
+            byHelper={practice.byHelper}
+            session={session}
+            post={post}
+            lookAhead={lookAhead}
+          />
+        )}
         {mode === 'practise' && (
           <div className="finish">
             <p className="told" role="status">
@@ -213,7 +286,14 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             {prompt.say}
           </p>
         )}
-        {isSlipOpen || practice.slip.isLetGo ? <SlipTold session={session} moment={practice} kinds={stand.slips} hasNotes={step.as_written && step.svg !== null} /> : null}
+        {isSlipOpen || practice.slip.isLetGo ? (
+          <SlipTold
+            session={session}
+            moment={practice}
+            kinds={stand.slips}
+            hasNotes={step.as_written && step.svg !== null}
+          />
+        ) : null}
         {mode === 'practise' && (stalledAt !== null || isBored) && (
           <Otherwise
             stand={stand}
@@ -225,13 +305,34 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             }}
           />
         )}
-        <KeptNote me={me} tell={({ entry, said }) => write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) })} />
+        <KeptNote
+          me={me}
+          tell={({ entry, said }) =>
+            write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) })
+          }
+        />
         <Doubts doubted={practice.doubted} />
         {practice.isJump && <JumpQuestion session={session} reason={practice.reason} />}
-        <Clicker worked={worked} tempo={tempo} goal={item.goal_bpm} metronome={{ ...metronome, toggle: toggleClick }} changeTempo={(by) => session.changeTempo(by)} setTempo={(to) => session.setTempo(to)} />
+        <Clicker
+          worked={worked}
+          tempo={tempo}
+          goal={item.goal_bpm}
+          metronome={{ ...metronome, toggle: toggleClick }}
+          changeTempo={(by) => session.changeTempo(by)}
+          setTempo={(to) => session.setTempo(to)}
+        />
         {click === 'two-and-two' && metronome.isRunning && <PulseCheck offBy={metronome.offBy} />}
         {open === 'settings' && (
-          <Settings settings={settings} change={change} family={worked.family} hasClick={practice.hasClick} setClick={(on) => session.useClick(on)} isHelper={practice.isHelper} setHelper={(on) => session.useHelper(on)} trouble={trouble}>
+          <Settings
+            settings={settings}
+            change={change}
+            family={worked.family}
+            hasClick={practice.hasClick}
+            setClick={(on) => session.useClick(on)}
+            isHelper={practice.isHelper}
+            setHelper={(on) => session.useHelper(on)}
+            trouble={trouble}
+          >
             <Listen listening={listening} hasMark={settings.hasMark} setMark={(hasMark) => change({ hasMark })} />
             <DiaryLines post={post} itemId={item.item_id} seconds={seconds} />
             {stand.bored.length > 0 && (
@@ -244,13 +345,20 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         {mode === 'practise' && <Pad session={session} canUndo={practice.canUndo} isHelper={practice.isHelper} />}
         {mode === 'run' && <RunThrough running={running} />}
         {mode === 'fragments' && <StopStart fragments={fragments} />}
-        {mode === 'pleasure' && <p className="pleasure">{clock(seconds)} of playing. Nothing is counted here but the minutes.</p>}
+        {mode === 'pleasure' && (
+          <p className="pleasure">{clock(seconds)} of playing. Nothing is counted here but the minutes.</p>
+        )}
       </div>
       <Help isOpen={open === 'help'} close={() => setOpen(null)} stand={stand} />
-      <Feel isOpen={open === 'feel'} close={() => setOpen(null)} leave={leave} say={(what) => {
-        if (metronome.isRunning) metronome.stop()
-        write(post, { kind: 'feeling', what }, item.item_id)
-      }} />
+      <Feel
+        isOpen={open === 'feel'}
+        close={() => setOpen(null)}
+        leave={leave}
+        say={(what) => {
+          if (metronome.isRunning) metronome.stop()
+          write(post, { kind: 'feeling', what }, item.item_id)
+        }}
+      />
     </div>
   )
 }

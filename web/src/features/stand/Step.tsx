@@ -53,7 +53,9 @@ export function Step({ stand, step, climb, byHelper, session, post, lookAhead }:
           </Button>
         )}
       </section>
-      {worked.drill === 'two-ways' && <TwoWays itemId={item.item_id} step={climb.step} isHandedIn={post.snapshot().unsent === 0} />}
+      {worked.drill === 'two-ways' && (
+        <TwoWays itemId={item.item_id} step={climb.step} isHandedIn={post.snapshot().unsent === 0} />
+      )}
     </>
   )
 }

@@ -24,7 +24,8 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
   const [intonation, setIntonation] = useState(0)
   const [tone, setTone] = useState(0)
   const rate = useMutation({
-    mutationFn: () => ask(rateWay({ path: { item_id: itemId }, body: { id: crypto.randomUUID(), way: step, intonation, tone } })),
+    mutationFn: () =>
+      ask(rateWay({ path: { item_id: itemId }, body: { id: crypto.randomUUID(), way: step, intonation, tone } })),
     onSuccess: (now) => {
       client.setQueryData(key, now)
       setIntonation(0)
@@ -36,9 +37,15 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
     <section className="two-ways" aria-label="Two ways compared">
       {way && (
         <p className="two-ways-rate">
-          {way.name}: intonation <Rate value={intonation} onChange={setIntonation} aria-label={`Intonation of ${way.name}`} /> tone{' '}
+          {way.name}: intonation{' '}
+          <Rate value={intonation} onChange={setIntonation} aria-label={`Intonation of ${way.name}`} /> tone{' '}
           <Rate value={tone} onChange={setTone} aria-label={`Tone of ${way.name}`} />
-          <Button size="small" disabled={intonation === 0 || tone === 0} loading={rate.isPending} onClick={() => rate.mutate()}>
+          <Button
+            size="small"
+            disabled={intonation === 0 || tone === 0}
+            loading={rate.isPending}
+            onClick={() => rate.mutate()}
+          >
             Keep
           </Button>
         </p>

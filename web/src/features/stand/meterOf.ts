@@ -10,7 +10,10 @@ export function meterOf({ worked }: StandOut, step: StepOut | undefined): Meter 
     clicks: (step?.clicks ?? []).map(toNumber),
     bars: (step?.bars ?? []).map(toNumber),
     quarters: toNumber(step?.quarters ?? '0'),
-    smallest: Math.min(...(step?.sounds ?? []).map((sound) => toNumber(sound.duration)).filter((length) => length > 0), toNumber(worked.beat)),
+    smallest: Math.min(
+      ...(step?.sounds ?? []).map((sound) => toNumber(sound.duration)).filter((length) => length > 0),
+      toNumber(worked.beat),
+    ),
     click: toNumber(step?.click ?? '1'),
     clickAt: toNumber(step?.click_at ?? '0'),
   }

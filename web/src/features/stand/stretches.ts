@@ -4,7 +4,10 @@
 export function stretchesOf(sheet: ParentNode): Element[][] {
   const stretches: Element[][] = [[]]
   for (const measure of sheet.querySelectorAll('g.measure')) {
-    const notes = [...measure.querySelectorAll('g.note, g.chord, g.rest')].map((element) => ({ element, at: middle(element.querySelector('.notehead') ?? element) }))
+    const notes = [...measure.querySelectorAll('g.note, g.chord, g.rest')].map((element) => ({
+      element,
+      at: middle(element.querySelector('.notehead') ?? element),
+    }))
     const holds = [...measure.querySelectorAll('g.fermata')].map((hold) => nearest(notes, middle(hold)))
     for (const note of notes.sort((a, b) => a.at - b.at)) {
       stretches.at(-1)?.push(note.element)
@@ -25,7 +28,9 @@ function middle(element: Element): number {
 
 /** What stands on the sheet while only one stretch is shown: its notes and the chords and beams they hang on. */
 export function showOnly(sheet: ParentNode, stretch: Element[]): () => void {
-  const shown = [...stretch, ...sheet.querySelectorAll('g.beam, g.chord')].filter((one) => stretch.some((note) => one === note || one.contains(note)))
+  const shown = [...stretch, ...sheet.querySelectorAll('g.beam, g.chord')].filter((one) =>
+    stretch.some((note) => one === note || one.contains(note)),
+  )
   shown.forEach((one) => one.classList.add('ahead'))
   return () => shown.forEach((one) => one.classList.remove('ahead'))
 }

@@ -10,7 +10,9 @@ export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: Worked
     case 'back':
       return `Three up, one back: ${bpm(climb.tempo)} once more, easily.`
     case 'down':
-      return way === 'staircase' ? `One down, to ${bpm(climb.tempo)}.` : `Down to ${bpm(climb.tempo)}. Let it settle there.`
+      return way === 'staircase'
+        ? `One down, to ${bpm(climb.tempo)}.`
+        : `Down to ${bpm(climb.tempo)}. Let it settle there.`
     case 'again':
       return 'Once more: start the count over.'
     case 'step':
@@ -25,6 +27,8 @@ export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: Worked
       return 'It is done all the same: a bonus takes nothing away.'
     default:
       if (climb.inARow > 0) return ''
-      return step.slip === 'on' ? `${step.repetitions} times; a slip counts too.` : `${step.repetitions} clean in a row.`
+      return step.slip === 'on'
+        ? `${step.repetitions} times; a slip counts too.`
+        : `${step.repetitions} clean in a row.`
   }
 }

@@ -17,11 +17,19 @@ export function useHands(settings: StandSettings, taps: Taps, isResting: boolean
   })
   useEffect(() => {
     if (!settings.isHandsFree) return
-    return begin(() => listenForLandings(() => !current.current.isResting && current.current.clean()), 'The microphone cannot be used here: allow it in the browser, or tap.', setTrouble)
+    return begin(
+      () => listenForLandings(() => !current.current.isResting && current.current.clean()),
+      'The microphone cannot be used here: allow it in the browser, or tap.',
+      setTrouble,
+    )
   }, [settings.isHandsFree])
   useEffect(() => {
     if (!settings.hasPedal) return
-    return begin(() => followPedal({ clean: () => current.current.clean(), slip: () => current.current.slip() }), 'This browser knows no MIDI pedals. Page-turn pedals work all the same.', setTrouble)
+    return begin(
+      () => followPedal({ clean: () => current.current.clean(), slip: () => current.current.slip() }),
+      'This browser knows no MIDI pedals. Page-turn pedals work all the same.',
+      setTrouble,
+    )
   }, [settings.hasPedal])
   return trouble
 }

@@ -5,7 +5,10 @@ import { Metronome, type Beat, type ClickPlan } from '../../sound/metronome'
 export function useMetronome(plan: ClickPlan) {
   const [isRunning, setRunning] = useState(false)
   const [told, setTold] = useState<{ beat: Beat; count: number } | null>(null)
-  const metronome = useMemo(() => new Metronome((beat) => setTold((before) => ({ beat, count: (before?.count ?? 0) + 1 }))), [])
+  const metronome = useMemo(
+    () => new Metronome((beat) => setTold((before) => ({ beat, count: (before?.count ?? 0) + 1 }))),
+    [],
+  )
   useEffect(() => () => metronome.stop(), [metronome])
   useEffect(() => {
     if (isRunning) metronome.change(plan)
@@ -23,7 +26,14 @@ export function useMetronome(plan: ClickPlan) {
       void metronome.start(plan)
     }
   }
-  return { isRunning, beat: told?.beat ?? null, count: told?.count ?? 0, toggle, stop, offBy: (at: number) => metronome.offBy(at) }
+  return {
+    isRunning,
+    beat: told?.beat ?? null,
+    count: told?.count ?? 0,
+    toggle,
+    stop,
+    offBy: (at: number) => metronome.offBy(at),
+  }
 }
 
 export type Ticking = ReturnType<typeof useMetronome>

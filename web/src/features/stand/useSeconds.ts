@@ -12,7 +12,14 @@ type Category = Extract<Said, { kind: 'minutes' }>['category']
  * Seconds of practice here: they run while the click runs, and on once something was counted. What was
  * spent goes into the diary under its category, also when the page is left.
  */
-export function useSeconds(me: Me, post: Post, category: Category, itemId: string | null, isActive: boolean, sign: unknown): number {
+export function useSeconds(
+  me: Me,
+  post: Post,
+  category: Category,
+  itemId: string | null,
+  isActive: boolean,
+  sign: unknown,
+): number {
   const watch = useMemo(() => new Stopwatch(), [])
   const [seconds, setSeconds] = useState(0)
   useEffect(() => {

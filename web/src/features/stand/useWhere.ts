@@ -13,7 +13,6 @@ export interface Where {
   next: { itemId: string; name: string; why: string } | null
 }
 
-
 /**
  * Where in the day one is: from what Today has, so that it is known without a network.
  *
@@ -27,12 +26,18 @@ export function useWhere(itemId: string, level: number): Where | null {
   const byHand = today.filter((item) => !item.rests && !item.waits && !item.is_at_goal)
   const day = [
     ...planned.map((one) => ({ item: one.item, why: one.why, category: one.category, minutes: one.minutes })),
-    ...byHand.map((item) => ({ item, why: item.note, category: item.role === 'upkeep' ? ('keep' as const) : ('focus' as const), minutes: item.minutes })),
+    ...byHand.map((item) => ({
+      item,
+      why: item.note,
+      category: item.role === 'upkeep' ? ('keep' as const) : ('focus' as const),
+      minutes: item.minutes,
+    })),
   ]
   const place = day.findIndex((one) => one.item.item_id === itemId)
   const here = day[place]
   if (!here) return null
-  const isDone = (item: TodayItemOut) => item.chunk === here.item.chunk && item.part === here.item.part && level >= AT_TEMPO && byHand.includes(item)
+  const isDone = (item: TodayItemOut) =>
+    item.chunk === here.item.chunk && item.part === here.item.part && level >= AT_TEMPO && byHand.includes(item)
   const next = day.slice(place + 1).find((one) => !one.item.is_finished && !isDone(one.item))
   return {
     category: here.category,
@@ -40,6 +45,8 @@ export function useWhere(itemId: string, level: number): Where | null {
     minutes: here.minutes,
     place: place + 1,
     of: day.length,
-    next: next ? { itemId: next.item.item_id, name: `${next.item.chunk.replace('→', '')}, ${next.item.drill}`, why: next.why } : null,
+    next: next
+      ? { itemId: next.item.item_id, name: `${next.item.chunk.replace('→', '')}, ${next.item.drill}`, why: next.why }
+      : null,
   }
 }

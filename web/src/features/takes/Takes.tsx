@@ -36,7 +36,9 @@ export default function Takes({ me }: { me: Me }) {
         </Empty>
       )}
       {hasTakes && <Asked asked={asked} />}
-      {hasTakes && map.data.length > 0 && <OnDevice me={me} parts={map.data} asked={asked} taken={mine.data?.takes ?? []} />}
+      {hasTakes && map.data.length > 0 && (
+        <OnDevice me={me} parts={map.data} asked={asked} taken={mine.data?.takes ?? []} />
+      )}
       <HandedIn parts={map.data} asked={asked} />
     </div>
   )
@@ -65,8 +67,21 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
   return (
     <>
       <div className="inline">
-        <Select aria-label="Part" value={part.part_id} style={{ minWidth: 180 }} options={parts.map((one) => ({ value: one.part_id, label: `${one.title} · ${one.part}` }))} onChange={(next) => setAddress({ part: next, chunk: '' })} />
-        <Select aria-label="Chunk" value={chunk.id} style={{ minWidth: 120 }} showSearch={{ optionFilterProp: 'label' }} options={chunks.map((one) => ({ value: one.id, label: one.label }))} onChange={(next) => setAddress({ part: part.part_id, chunk: next })} />
+        <Select
+          aria-label="Part"
+          value={part.part_id}
+          style={{ minWidth: 180 }}
+          options={parts.map((one) => ({ value: one.part_id, label: `${one.title} · ${one.part}` }))}
+          onChange={(next) => setAddress({ part: next, chunk: '' })}
+        />
+        <Select
+          aria-label="Chunk"
+          value={chunk.id}
+          style={{ minWidth: 120 }}
+          showSearch={{ optionFilterProp: 'label' }}
+          options={chunks.map((one) => ({ value: one.id, label: one.label }))}
+          onChange={(next) => setAddress({ part: part.part_id, chunk: next })}
+        />
       </div>
       <NewTake
         key={chunk.id}
@@ -75,13 +90,31 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
         onTake={async (blob, seconds) => {
           const recordedAt = new Date().toISOString()
           const data = await blob.arrayBuffer()
-          await box.keep({ id: newId(), partId: part.part_id, chunkId: chunk.id, chunk: chunk.label, data, type: blob.type, seconds, recordedAt, isHandedIn: false, whyAnew: '', refused: '' })
+          await box.keep({
+            id: newId(),
+            partId: part.part_id,
+            chunkId: chunk.id,
+            chunk: chunk.label,
+            data,
+            type: blob.type,
+            seconds,
+            recordedAt,
+            isHandedIn: false,
+            whyAnew: '',
+            refused: '',
+          })
         }}
       />
       {here.length > 0 && <h2>On this device</h2>}
       <ul className="takes">
         {here.map((take) => (
-          <Kept key={take.id} take={take} isAnew={before} handIn={(whyAnew) => void box.handIn(take.id, { whyAnew })} drop={() => void box.drop(take.id)} />
+          <Kept
+            key={take.id}
+            take={take}
+            isAnew={before}
+            handIn={(whyAnew) => void box.handIn(take.id, { whyAnew })}
+            drop={() => void box.drop(take.id)}
+          />
         ))}
       </ul>
     </>
@@ -98,7 +131,11 @@ const TICK_MS = 250
 const LONGEST_SECONDS = 600
 
 function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
-  const needs = useQuery({ queryKey: ['takes', 'ask', chunkId], queryFn: () => ask(askTake({ path: { part_id: partId, chunk_id: chunkId } })), staleTime: Infinity })
+  const needs = useQuery({
+    queryKey: ['takes', 'ask', chunkId],
+    queryFn: () => ask(askTake({ path: { part_id: partId, chunk_id: chunkId } })),
+    staleTime: Infinity,
+  })
   const recorder = useRef<Recorder | null>(null)
   const [begun, setBegun] = useState<number | null>(null)
   const [now, setNow] = useState(0)
@@ -138,7 +175,11 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       await onTake(blob, length)
     } catch (error) {
       const isFull = error instanceof DOMException && error.name === 'QuotaExceededError'
-      setTrouble(isFull ? 'This take could not be kept: there is no room on this device. Hand one in or delete one, then try again.' : 'This take could not be kept on this device. Try again.')
+      setTrouble(
+        isFull
+          ? 'This take could not be kept: there is no room on this device. Hand one in or delete one, then try again.'
+          : 'This take could not be kept on this device. Try again.',
+      )
     }
   }
   return (
@@ -176,7 +217,10 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
         />
       </label>
       {trouble && <p role="alert">{trouble}</p>}
-      <p className="muted">Only the sound is kept. You and whoever judges can hear it, no classmate; it is erased when its weeks are over, and you can delete it at any time.</p>
+      <p className="muted">
+        Only the sound is kept. You and whoever judges can hear it, no classmate; it is erased when its weeks are over,
+        and you can delete it at any time.
+      </p>
     </section>
   )
 }
@@ -210,7 +254,15 @@ function Kept({ take, isAnew, handIn, drop }: KeptProps) {
         <p role="status">On its way. It goes as soon as there is a network.</p>
       ) : (
         <>
-          {isAnew && <Input aria-label="Why anew" placeholder="Why anew?" maxLength={200} value={why} onChange={(event) => setWhy(event.target.value)} />}
+          {isAnew && (
+            <Input
+              aria-label="Why anew"
+              placeholder="Why anew?"
+              maxLength={200}
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+            />
+          )}
           <div className="inline">
             <Button type="primary" onClick={() => handIn(why)}>
               Hand in
@@ -239,7 +291,11 @@ function Delete({ onDelete }: { onDelete: () => void }) {
   )
 }
 
-const STATES: Record<TakeOut['state'], string> = { waiting: 'being made ready', ready: 'handed in', failed: 'could not be read' }
+const STATES: Record<TakeOut['state'], string> = {
+  waiting: 'being made ready',
+  ready: 'handed in',
+  failed: 'could not be read',
+}
 
 function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
   const client = useQueryClient()
@@ -257,11 +313,19 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
         {mine.data.takes.map((take) => (
           <li key={take.id}>
             <span>
-              <strong>{nameOf(parts, asked, take.chunk_id)}</strong> {moment(take.recorded_at)}, {take.is_heard ? 'heard: see My music' : STATES[take.state]}
+              <strong>{nameOf(parts, asked, take.chunk_id)}</strong> {moment(take.recorded_at)},{' '}
+              {take.is_heard ? 'heard: see My music' : STATES[take.state]}
               {take.is_short && '; shorter than the chunk'}
               {take.why_anew && <small className="muted"> “{take.why_anew}”</small>}
             </span>
-            {take.state === 'ready' && <audio controls preload="none" src={`/api/takes/${take.id}/sound`} aria-label={`Take of ${nameOf(parts, asked, take.chunk_id)}`} />}
+            {take.state === 'ready' && (
+              <audio
+                controls
+                preload="none"
+                src={`/api/takes/${take.id}/sound`}
+                aria-label={`Take of ${nameOf(parts, asked, take.chunk_id)}`}
+              />
+            )}
             {take.message && <p role="alert">{take.message}</p>}
             <div className="inline">
               <Delete onDelete={() => remove.mutate(take.id)} />

@@ -39,7 +39,9 @@ export default function Done({ me }: { me: Me }) {
                 <th scope="row">
                   {one.chunk.replace('→', '')} <small>{one.drill}</small>
                 </th>
-                <td>{one.fromTempo === one.toTempo ? bpm(one.toTempo) : `${bpm(one.fromTempo)} to ${bpm(one.toTempo)}`}</td>
+                <td>
+                  {one.fromTempo === one.toTempo ? bpm(one.toTempo) : `${bpm(one.fromTempo)} to ${bpm(one.toTempo)}`}
+                </td>
                 <td>{one.fromLevel === one.toLevel ? one.toLevel : `${one.fromLevel} to ${one.toLevel}`}</td>
                 <td>
                   {one.clean} of {one.clean + one.slips}

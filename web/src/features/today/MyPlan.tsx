@@ -14,7 +14,8 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
   const client = useQueryClient()
   const [cut, setCut] = useState<number | null>(null)
   const have = useMutation({
-    mutationFn: (count: number | null) => ask(haveMinutes({ path: { plan_id: plan.plan_id }, body: { minutes: count } })),
+    mutationFn: (count: number | null) =>
+      ask(haveMinutes({ path: { plan_id: plan.plan_id }, body: { minutes: count } })),
     onSuccess: () => {
       setCut(null)
       return client.invalidateQueries({ queryKey: ['my plan'] })
@@ -30,7 +31,13 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
     window.addEventListener('online', again)
     return () => window.removeEventListener('online', again)
   }, [cut, mutate])
-  const items = cut === null ? plan.items : within(plan.items.map((one) => ({ ...one, is_finished: one.item.is_finished })), cut)
+  const items =
+    cut === null
+      ? plan.items
+      : within(
+          plan.items.map((one) => ({ ...one, is_finished: one.item.is_finished })),
+          cut,
+        )
   const sessions = [...new Set(items.map((one) => one.session))]
   return (
     <section className="my-plan" aria-label={`Plan for ${plan.title}`}>
@@ -40,11 +47,16 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
       {plan.week && <ThisWeek week={plan.week} />}
       {cut !== null && (
         <p className="away" role="status">
-          No network: {cut === 0 ? 'nothing today, then' : `your day cut to ${cut} minutes`}. It is laid out anew as soon as the school is reached.
+          No network: {cut === 0 ? 'nothing today, then' : `your day cut to ${cut} minutes`}. It is laid out anew as
+          soon as the school is reached.
         </p>
       )}
       {plan.items.length === 0 && (
-        <p className="muted">{plan.minutes_today === 0 ? 'Not today. What was planned comes another day.' : 'Nothing is planned for today.'}</p>
+        <p className="muted">
+          {plan.minutes_today === 0
+            ? 'Not today. What was planned comes another day.'
+            : 'Nothing is planned for today.'}
+        </p>
       )}
       {sessions.map((number) => (
         <div key={number}>
@@ -62,7 +74,12 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
         </div>
       ))}
       <div className="inline minutes-today">
-        <Button size="small" loading={have.isPending} disabled={plan.minutes_today === 10} onClick={() => have.mutate(10)}>
+        <Button
+          size="small"
+          loading={have.isPending}
+          disabled={plan.minutes_today === 10}
+          onClick={() => have.mutate(10)}
+        >
           I have only 10 minutes
         </Button>
         <Button size="small" disabled={plan.minutes_today === 0 || have.isPending} onClick={() => have.mutate(0)}>
@@ -121,7 +138,10 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
           <li key={`${sitting.day} ${sitting.session}`}>
             <strong>{day(sitting.day)}</strong>{' '}
             {sitting.items
-              .map((item) => `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : categoryName(item.category)} ${item.minutes} min`)
+              .map(
+                (item) =>
+                  `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : categoryName(item.category)} ${item.minutes} min`,
+              )
               .join(', ') || 'free'}
           </li>
         ))}

@@ -20,16 +20,32 @@ export default function Today({ me }: { me: Me }) {
   const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
   const plans = useQuery({ queryKey: ['my plan'], queryFn: myPlans })
   const takes = useMyTakes({ isWanted: useHasTakes() })
-  const kept = useKeptDay([...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map((item) => item.item_id))
+  const kept = useKeptDay(
+    [...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map(
+      (item) => item.item_id,
+    ),
+  )
   const away = [today, plans].find((query) => query.isError)
   const failed = [today, plans].find((query) => query.isError && query.data === undefined)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   // What was kept is of another day: whoever can be asked is asked first.
   const isOld = [today, plans].some((query) => query.isFetching && !isToday(query.dataUpdatedAt))
   if (!today.data || !plans.data || isOld) return <Loading what="Looking up your day" />
-  const doneHere = new Set(readSitting(me.name).did.filter((one) => one.isFinished).map((one) => one.itemId))
-  const planned = plans.data.flatMap((plan) => plan.items.filter((one) => !one.item.is_finished && !doneHere.has(one.item.item_id)).map((one) => ({ item: one.item, minutes: one.minutes })))
-  const byHand = today.data.filter((item) => !item.is_finished && !doneHere.has(item.item_id) && !item.rests && !item.waits && !item.is_at_goal).map((item) => ({ item, minutes: item.minutes }))
+  const doneHere = new Set(
+    readSitting(me.name)
+      .did.filter((one) => one.isFinished)
+      .map((one) => one.itemId),
+  )
+  const planned = plans.data.flatMap((plan) =>
+    plan.items
+      .filter((one) => !one.item.is_finished && !doneHere.has(one.item.item_id))
+      .map((one) => ({ item: one.item, minutes: one.minutes })),
+  )
+  const byHand = today.data
+    .filter(
+      (item) => !item.is_finished && !doneHere.has(item.item_id) && !item.rests && !item.waits && !item.is_at_goal,
+    )
+    .map((item) => ({ item, minutes: item.minutes }))
   const open = [...planned, ...byHand]
   const next = open[0]?.item
   const isWarmUp = plans.data.some((plan) => plan.items.some((one) => one.item === next && one.category === 'warm-up'))
@@ -47,7 +63,13 @@ export default function Today({ me }: { me: Me }) {
       {next && (
         <>
           <p className="lead">{minutes(total)} in all. Warm up first; take five after half an hour.</p>
-          <Button type="primary" size="large" block className="big-start" onClick={() => void navigate(`/stand/${next.item_id}`)}>
+          <Button
+            type="primary"
+            size="large"
+            block
+            className="big-start"
+            onClick={() => void navigate(`/stand/${next.item_id}`)}
+          >
             Start with {isWarmUp ? 'the warm-up' : next.chunk.replace('→', '')}
           </Button>
         </>
@@ -98,7 +120,8 @@ function isToday(moment: number): boolean {
 function Away({ error, retry }: { error: Error; retry: () => void }) {
   return (
     <p className="away" role="status">
-      {navigator.onLine ? said(error) : 'No network.'} This is your day as it was fetched last; what you count is kept on this device.{' '}
+      {navigator.onLine ? said(error) : 'No network.'} This is your day as it was fetched last; what you count is kept
+      on this device.{' '}
       <Button size="small" onClick={retry}>
         Try again
       </Button>
@@ -126,7 +149,17 @@ function Line({ item }: { item: TodayItemOut }) {
           </small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : item.is_at_goal ? 'at goal' : item.rests ? 'rests today' : item.waits ? 'another day' : item.minutes === 0 ? 'later' : minutes(item.minutes * 60)}
+          {item.is_finished
+            ? 'done'
+            : item.is_at_goal
+              ? 'at goal'
+              : item.rests
+                ? 'rests today'
+                : item.waits
+                  ? 'another day'
+                  : item.minutes === 0
+                    ? 'later'
+                    : minutes(item.minutes * 60)}
           <small>
             {bpm(item.tempo)} of {bpm(item.goal_bpm)}
           </small>

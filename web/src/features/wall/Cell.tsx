@@ -22,9 +22,19 @@ interface Props {
  * One element with two letters, the shape and the number: there are hundreds of them, and they move.
  */
 export const Cell = memo(function Cell({ row, column, of, on, level, seams, isDue, isChosen, isTabStop, left }: Props) {
-  const common = { role: 'gridcell', 'aria-colindex': column + 2, 'data-cell': `${row} ${column}`, tabIndex: isTabStop ? 0 : -1, style: { left } } as const
-  if (level === null) return <div {...common} className="wall-cell rests" aria-label={`${of} rests here`} aria-disabled="true" />
-  const edges = level < STEADY ? '' : ` ${seams === 'in' || seams === 'both' ? 'seam-in' : 'open-in'} ${seams === 'out' || seams === 'both' ? 'seam-out' : 'open-out'}`
+  const common = {
+    role: 'gridcell',
+    'aria-colindex': column + 2,
+    'data-cell': `${row} ${column}`,
+    tabIndex: isTabStop ? 0 : -1,
+    style: { left },
+  } as const
+  if (level === null)
+    return <div {...common} className="wall-cell rests" aria-label={`${of} rests here`} aria-disabled="true" />
+  const edges =
+    level < STEADY
+      ? ''
+      : ` ${seams === 'in' || seams === 'both' ? 'seam-in' : 'open-in'} ${seams === 'out' || seams === 'both' ? 'seam-out' : 'open-out'}`
   return (
     <div
       {...common}

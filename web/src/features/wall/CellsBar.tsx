@@ -28,11 +28,19 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
   const chunks = new Set(cells.map((one) => one.chunkId)).size
   return (
     <section className="cells-bar" aria-label="Chosen cells">
-      <Button aria-pressed={choosing.isOn} type={choosing.isOn ? 'primary' : 'default'} onClick={() => choosing.setOn(!choosing.isOn)}>
+      <Button
+        aria-pressed={choosing.isOn}
+        type={choosing.isOn ? 'primary' : 'default'}
+        onClick={() => choosing.setOn(!choosing.isOn)}
+      >
         Choose several
       </Button>
       {cells.length === 0 ? (
-        <span className="muted">{choosing.isOn ? 'Click the cells.' : 'A cell opens its evidence. Space or Ctrl and a click chooses it, Shift a block.'}</span>
+        <span className="muted">
+          {choosing.isOn
+            ? 'Click the cells.'
+            : 'A cell opens its evidence. Space or Ctrl and a click chooses it, Shift a block.'}
+        </span>
       ) : (
         <>
           <strong role="status">
@@ -125,5 +133,10 @@ function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
 }
 
 function told(sent: CellsSentOut[]): string {
-  return sent.map((one) => `${one.chunks.map((label) => label.replace('→', '')).join(', ')}: ${one.why_not ? `not sent. ${one.why_not}` : `sent to ${one.students}`}`).join('; ')
+  return sent
+    .map(
+      (one) =>
+        `${one.chunks.map((label) => label.replace('→', '')).join(', ')}: ${one.why_not ? `not sent. ${one.why_not}` : `sent to ${one.students}`}`,
+    )
+    .join('; ')
 }

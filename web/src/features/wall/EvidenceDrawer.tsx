@@ -64,12 +64,20 @@ function Tempos({ secure }: { secure: SecureOut }) {
   return (
     <div className="tempos">
       <p>
-        Secure at <strong>{whole(secure.median)}</strong>, between {whole(secure.low)} and {whole(secure.high)} four times of five
-        {!secure.enough && <span className="muted">; not enough yet to be sure</span>}. Solid {whole(secure.solid)}, best single pass{' '}
-        {whole(secure.best)}, goal {whole(secure.goal)}.
+        Secure at <strong>{whole(secure.median)}</strong>, between {whole(secure.low)} and {whole(secure.high)} four
+        times of five
+        {!secure.enough && <span className="muted">; not enough yet to be sure</span>}. Solid {whole(secure.solid)},
+        best single pass {whole(secure.best)}, goal {whole(secure.goal)}.
       </p>
-      <div className="tempo-line" role="img" aria-label={`Secure between ${whole(secure.low)} and ${whole(secure.high)}, goal ${whole(secure.goal)}`}>
-        <span className="tempo-band" style={{ left: at(secure.low), width: `calc(${at(secure.high)} - ${at(secure.low)})` }} />
+      <div
+        className="tempo-line"
+        role="img"
+        aria-label={`Secure between ${whole(secure.low)} and ${whole(secure.high)}, goal ${whole(secure.goal)}`}
+      >
+        <span
+          className="tempo-band"
+          style={{ left: at(secure.low), width: `calc(${at(secure.high)} - ${at(secure.low)})` }}
+        />
         <span className="tempo-mark" style={{ left: at(secure.median) }} />
         {secure.solid !== null && <span className="tempo-solid" style={{ left: at(secure.solid) }} />}
         <span className="tempo-goal" style={{ left: at(secure.goal) }} />
@@ -127,7 +135,13 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
           <ul className="slip-places">
             {evidence.slips.map((one) => (
               <li key={one.place}>
-                <span>{one.place.replace('→', '')}</span> <meter min={0} max={evidence.slips[0]?.count ?? 1} value={one.count} aria-label={`${one.count} slips`} />{' '}
+                <span>{one.place.replace('→', '')}</span>{' '}
+                <meter
+                  min={0}
+                  max={evidence.slips[0]?.count ?? 1}
+                  value={one.count}
+                  aria-label={`${one.count} slips`}
+                />{' '}
                 {one.count}
               </li>
             ))}
@@ -157,7 +171,8 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
               <tr key={i} className={r.is_retracted ? 'retracted' : ''}>
                 <td>{moment(r.played_at)}</td>
                 <td>
-                  {r.what === 'hearing' ? 'Heard' : r.step_name || 'On their own'} <span className="muted">{r.span}</span>
+                  {r.what === 'hearing' ? 'Heard' : r.step_name || 'On their own'}{' '}
+                  <span className="muted">{r.span}</span>
                 </td>
                 <td>{r.what === 'hearing' ? '' : (KINDS[r.kind] ?? r.kind)}</td>
                 <td>{r.tempo_bpm === null ? 'no click' : bpm(r.tempo_bpm)}</td>

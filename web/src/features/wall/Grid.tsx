@@ -1,5 +1,15 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { memo, useEffect, useRef, useState, type CSSProperties, type FocusEvent, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
+import {
+  memo,
+  useEffect,
+  useRef,
+  useState,
+  type CSSProperties,
+  type FocusEvent,
+  type KeyboardEvent,
+  type MouseEvent,
+  type ReactNode,
+} from 'react'
 import { Cell } from './Cell'
 import { shownRange } from './shownRange'
 import type { Choosing } from './useChoosing'
@@ -60,8 +70,26 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
   const getScrollElement = () => frame.current
   const kept = places.get(place) ?? { top: 0, left: 0 }
   // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is not kept anywhere
-  const down = useVirtualizer({ count: rows.length, getScrollElement, estimateSize: () => ROW, overscan: BEYOND, useFlushSync: false, initialOffset: kept.top, scrollPaddingStart: HEAD, scrollPaddingEnd: FOOT })
-  const across = useVirtualizer({ horizontal: true, count: columns.length, getScrollElement, estimateSize: () => COLUMN, overscan: 0, useFlushSync: false, initialOffset: kept.left, scrollPaddingStart: NAMES })
+  const down = useVirtualizer({
+    count: rows.length,
+    getScrollElement,
+    estimateSize: () => ROW,
+    overscan: BEYOND,
+    useFlushSync: false,
+    initialOffset: kept.top,
+    scrollPaddingStart: HEAD,
+    scrollPaddingEnd: FOOT,
+  })
+  const across = useVirtualizer({
+    horizontal: true,
+    count: columns.length,
+    getScrollElement,
+    estimateSize: () => COLUMN,
+    overscan: 0,
+    useFlushSync: false,
+    initialOffset: kept.left,
+    scrollPaddingStart: NAMES,
+  })
   const wanted = useRef(false)
   const here = { row: Math.min(at.row, rows.length - 1), column: Math.min(at.column, columns.length - 1) }
   useEffect(() => {
@@ -72,7 +100,10 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     wanted.current = !cell
   })
   function goTo(row: number, column: number, isBlock: boolean) {
-    const next = { row: Math.min(Math.max(row, 0), rows.length - 1), column: Math.min(Math.max(column, 0), columns.length - 1) }
+    const next = {
+      row: Math.min(Math.max(row, 0), rows.length - 1),
+      column: Math.min(Math.max(column, 0), columns.length - 1),
+    }
     if (isBlock) choosing?.block(here, next)
     down.scrollToIndex(next.row)
     across.scrollToIndex(next.column)
@@ -122,17 +153,53 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
   // There is always a way in by Tab, to what is seen if one was far away last.
   const stop = isDrawn ? here : { row: down.range?.startIndex ?? 0, column: from }
   const width = NAMES + across.getTotalSize()
-  const size = { width, '--column': `${COLUMN}px`, '--row': `${ROW}px`, '--names': `${NAMES}px`, '--head': `${HEAD}px`, '--foot': `${FOOT}px` } as CSSProperties
+  const size = {
+    width,
+    '--column': `${COLUMN}px`,
+    '--row': `${ROW}px`,
+    '--names': `${NAMES}px`,
+    '--head': `${HEAD}px`,
+    '--foot': `${FOOT}px`,
+  } as CSSProperties
   const padding = { scrollPadding: `${HEAD}px 0 ${FOOT}px ${NAMES}px` }
   return (
-    <div className="wall-scroll" ref={frame} style={padding} onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => places.set(place, { top: scrollTop, left: scrollLeft })}>
-      <div className="wall" role="grid" aria-label={label} aria-rowcount={rows.length + 2} aria-colcount={columns.length + 1} aria-multiselectable={choosing !== undefined} onKeyDown={onKey} onClick={onClick} onFocus={onFocus} style={size}>
+    <div
+      className="wall-scroll"
+      ref={frame}
+      style={padding}
+      onScroll={({ currentTarget: { scrollTop, scrollLeft } }) =>
+        places.set(place, { top: scrollTop, left: scrollLeft })
+      }
+    >
+      <div
+        className="wall"
+        role="grid"
+        aria-label={label}
+        aria-rowcount={rows.length + 2}
+        aria-colcount={columns.length + 1}
+        aria-multiselectable={choosing !== undefined}
+        onKeyDown={onKey}
+        onClick={onClick}
+        onFocus={onFocus}
+        style={size}
+      >
         <Head columns={columns} from={from} to={to} />
         <div className="wall-body" role="rowgroup" style={{ height: down.getTotalSize() }}>
           {shown.map(({ index }) => {
             const row = rows[index]
             if (!row) return null
-            return <Row key={row.key} row={row} index={index} columns={columns} from={from} to={to} chosen={choosing?.inRow(index) ?? ''} tabStop={stop.row === index ? stop.column : -1} />
+            return (
+              <Row
+                key={row.key}
+                row={row}
+                index={index}
+                columns={columns}
+                from={from}
+                to={to}
+                chosen={choosing?.inRow(index) ?? ''}
+                tabStop={stop.row === index ? stop.column : -1}
+              />
+            )
           })}
         </div>
         <div className="wall-names" aria-hidden="true" style={{ height: down.getTotalSize() }}>
@@ -170,7 +237,14 @@ const Head = memo(function Head({ columns, from, to }: Across) {
         Student
       </span>
       {columns.slice(from, to).map(({ key, head, isBeside }, i) => (
-        <span key={key} role="columnheader" aria-colindex={from + i + 2} className={isBeside ? 'beside' : undefined} title={isBeside ? 'Sent as a passage of its own' : undefined} style={leftOf(from + i)}>
+        <span
+          key={key}
+          role="columnheader"
+          aria-colindex={from + i + 2}
+          className={isBeside ? 'beside' : undefined}
+          title={isBeside ? 'Sent as a passage of its own' : undefined}
+          style={leftOf(from + i)}
+        >
           {head}
         </span>
       ))}

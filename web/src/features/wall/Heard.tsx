@@ -10,7 +10,11 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
   const client = useQueryClient()
   const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
   const refresh = () =>
-    Promise.all([['evidence'], ['plan'], ['plans'], ['part', choice.partId]].map((queryKey) => client.invalidateQueries({ queryKey })))
+    Promise.all(
+      [['evidence'], ['plan'], ['plans'], ['part', choice.partId]].map((queryKey) =>
+        client.invalidateQueries({ queryKey }),
+      ),
+    )
   const onError = (error: Error) => void message.error(said(error))
   const say = useMutation({
     mutationFn: (words: string) =>
@@ -24,14 +28,18 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
     onError,
   })
   const end = useMutation({
-    mutationFn: ({ id, back }: { id: string; back: boolean }) => ask(endHeard({ path: { heard_id: id }, query: { back } })),
+    mutationFn: ({ id, back }: { id: string; back: boolean }) =>
+      ask(endHeard({ path: { heard_id: id }, query: { back } })),
     onSuccess: async (_, { id, back }) => {
       await refresh()
       if (!back)
         void message.success({
           content: (
             <>
-              Mended. <Button type="link" size="small" onClick={() => end.mutate({ id, back: true })}>Undo</Button>
+              Mended.{' '}
+              <Button type="link" size="small" onClick={() => end.mutate({ id, back: true })}>
+                Undo
+              </Button>
             </>
           ),
           duration: 6,
@@ -64,7 +72,9 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
         loading={say.isPending}
         showSearch={{ optionFilterProp: 'label' }}
         onChange={(key: string) => say.mutate(key)}
-        options={(cures.data ?? []).filter((cure) => !heard.some((one) => one.cure.key === cure.key && !one.is_of_section)).map((cure) => ({ value: cure.key, label: cure.heard }))}
+        options={(cures.data ?? [])
+          .filter((cure) => !heard.some((one) => one.cure.key === cure.key && !one.is_of_section))
+          .map((cure) => ({ value: cure.key, label: cure.heard }))}
         style={{ width: '100%' }}
       />
     </section>

@@ -9,7 +9,8 @@ export function Legend() {
         </span>
       ))}
       <span>
-        <span className="wall-cell seam-in open-out sample" aria-hidden="true" /> a line at an edge: seam shown; dots: open
+        <span className="wall-cell seam-in open-out sample" aria-hidden="true" /> a line at an edge: seam shown; dots:
+        open
       </span>
       <span>
         <span className="wall-cell is-due sample" aria-hidden="true" /> dashed: to be tried cold

@@ -24,7 +24,8 @@ export function News() {
             <Button type="link" size="small" onClick={() => setOf(one)}>
               {one.student}
             </Button>{' '}
-            {inWords(one.line)}, {day(one.line.day)}.{one.line.said.what === 'hurts' && ' Talk to them before they play on; what it is, a clinician says.'}
+            {inWords(one.line)}, {day(one.line.day)}.
+            {one.line.said.what === 'hurts' && ' Talk to them before they play on; what it is, a clinician says.'}
           </li>
         ))}
       </ul>
@@ -37,13 +38,20 @@ export function News() {
 }
 
 function Diary({ studentId }: { studentId: string }) {
-  const diary = useQuery({ queryKey: ['diary', studentId], queryFn: () => ask(getDiary({ path: { student_id: studentId } })) })
+  const diary = useQuery({
+    queryKey: ['diary', studentId],
+    queryFn: () => ask(getDiary({ path: { student_id: studentId } })),
+  })
   if (diary.isPending) return <Loading what="Opening the diary" />
   if (diary.isError) return <Failed error={diary.error} retry={() => void diary.refetch()} />
   const { seconds, lines } = diary.data
   return (
     <>
-      <p>{Object.entries(seconds).map(([category, spent]) => `${categoryName(category)} ${clock(spent)}`).join(', ') || 'No minutes yet.'}</p>
+      <p>
+        {Object.entries(seconds)
+          .map(([category, spent]) => `${categoryName(category)} ${clock(spent)}`)
+          .join(', ') || 'No minutes yet.'}
+      </p>
       <ul className="diary">
         {lines
           .filter((line) => line.kind !== 'minutes')

@@ -32,14 +32,18 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
   const asked = { part: address.get('part') ?? undefined, section: address.get('section') ?? undefined, student: first }
   const isKnown = pieces !== undefined && sections !== undefined
   const wanted = asked.part ? asked : last
-  const { part: partId, section: sectionId } = isKnown ? opening(pieces, sections, asked, last.part ? last : mostOpen) : { part: wanted.part ?? '', section: wanted.section ?? '' }
+  const { part: partId, section: sectionId } = isKnown
+    ? opening(pieces, sections, asked, last.part ? last : mostOpen)
+    : { part: wanted.part ?? '', section: wanted.section ?? '' }
   useEffect(() => {
     if (isKnown && partId && sectionId) rememberPlace({ part: partId, section: sectionId })
   }, [isKnown, partId, sectionId])
   const depth = Number(address.get('depth') ?? 0)
   const wall = useWall(partId, sectionId, depth)
   const isSorted = ['show', 'order', 'name'].some((key) => address.get(key))
-  const parts = (pieces ?? []).flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const parts = (pieces ?? []).flatMap((piece) =>
+    piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })),
+  )
   const title = `${parts.find((part) => part.value === partId)?.label ?? ''}, ${sections?.find((one) => one.id === sectionId)?.name ?? ''}`
   return (
     <>
@@ -49,17 +53,29 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
           loading={!pieces}
           value={pieces && partId}
           showSearch={{ optionFilterProp: 'label' }}
-          onChange={(id) => setAddress({ part: id, section: opening(pieces ?? [], sections ?? [], { part: id }, {}).section })}
+          onChange={(id) =>
+            setAddress({ part: id, section: opening(pieces ?? [], sections ?? [], { part: id }, {}).section })
+          }
           options={parts}
           style={{ minWidth: 240 }}
         />
-        <Select aria-label="Section" loading={!sections} value={sections && sectionId} onChange={(id) => setAddress({ section: id })} options={sections?.map((s) => ({ value: s.id, label: s.name }))} style={{ minWidth: 140 }} />
+        <Select
+          aria-label="Section"
+          loading={!sections}
+          value={sections && sectionId}
+          onChange={(id) => setAddress({ section: id })}
+          options={sections?.map((s) => ({ value: s.id, label: s.name }))}
+          style={{ minWidth: 140 }}
+        />
         {wall.data && wall.data.deepest > 0 && (
           <Select
             aria-label="How fine"
             value={Math.min(depth, wall.data.deepest)}
             onChange={(next) => setAddress({ depth: String(next) })}
-            options={Array.from({ length: wall.data.deepest + 1 }, (_, i) => ({ value: i, label: i === 0 ? 'Chunks' : i === 1 ? 'Inside them' : `Inside those (${i})` }))}
+            options={Array.from({ length: wall.data.deepest + 1 }, (_, i) => ({
+              value: i,
+              label: i === 0 ? 'Chunks' : i === 1 ? 'Inside them' : `Inside those (${i})`,
+            }))}
             style={{ minWidth: 130 }}
           />
         )}
@@ -75,7 +91,15 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
       {(wall.isPending || (wall.isError && !isKnown)) && <Loading what="Reading the evidence" />}
       {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data && !wall.isWhole && isSorted && <Loading what="Reading the evidence of everybody" />}
-      {wall.data && (wall.isWhole || !isSorted) && <Cells key={`${partId} ${sectionId} ${depth}`} wall={wall.data} title={title} partId={partId} sectionId={sectionId} />}
+      {wall.data && (wall.isWhole || !isSorted) && (
+        <Cells
+          key={`${partId} ${sectionId} ${depth}`}
+          wall={wall.data}
+          title={title}
+          partId={partId}
+          sectionId={sectionId}
+        />
+      )}
     </>
   )
 }
@@ -84,9 +108,28 @@ function Filters() {
   const [address, setAddress] = useAddress()
   return (
     <>
-      <Select<Show> aria-label="Show" value={(address.get('show') as Show | null) ?? 'all'} options={SHOWS} onChange={(show) => setAddress({ show }, { replace: true })} style={{ minWidth: 140 }} />
-      <Select<Order> aria-label="Order of chunks" value={(address.get('order') as Order | null) ?? 'score'} options={ORDERS} onChange={(order) => setAddress({ order }, { replace: true })} style={{ minWidth: 150 }} />
-      <Input aria-label="Student" placeholder="Student" allowClear value={address.get('name') ?? ''} onChange={(event) => setAddress({ name: event.target.value }, { replace: true })} style={{ width: 130 }} />
+      <Select<Show>
+        aria-label="Show"
+        value={(address.get('show') as Show | null) ?? 'all'}
+        options={SHOWS}
+        onChange={(show) => setAddress({ show }, { replace: true })}
+        style={{ minWidth: 140 }}
+      />
+      <Select<Order>
+        aria-label="Order of chunks"
+        value={(address.get('order') as Order | null) ?? 'score'}
+        options={ORDERS}
+        onChange={(order) => setAddress({ order }, { replace: true })}
+        style={{ minWidth: 150 }}
+      />
+      <Input
+        aria-label="Student"
+        placeholder="Student"
+        allowClear
+        value={address.get('name') ?? ''}
+        onChange={(event) => setAddress({ name: event.target.value }, { replace: true })}
+        style={{ width: 130 }}
+      />
     </>
   )
 }
@@ -116,22 +159,35 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
       })),
     [wall],
   )
-  const rows = useMemo<GridRow[]>(() => wall.rows.map((row) => ({ key: row.student_id, name: row.name, levels: row.levels, seams: row.seams, due: new Set(row.due) })), [wall])
-  const [show, order, name] = [(address.get('show') as Show | null) ?? 'all', (address.get('order') as Order | null) ?? 'score', address.get('name') ?? '']
+  const rows = useMemo<GridRow[]>(
+    () =>
+      wall.rows.map((row) => ({
+        key: row.student_id,
+        name: row.name,
+        levels: row.levels,
+        seams: row.seams,
+        due: new Set(row.due),
+      })),
+    [wall],
+  )
+  const [show, order, name] = [
+    (address.get('show') as Show | null) ?? 'all',
+    (address.get('order') as Order | null) ?? 'score',
+    address.get('name') ?? '',
+  ]
   const shown = useMemo(() => shownOf(columns, rows, show, order, name), [columns, rows, show, order, name])
-  const cellAt = (row: number, column: number) => ({ studentId: rows[shown.rowOf[row] ?? -1]?.key ?? '', chunkId: columns[shown.columnOf[column] ?? -1]?.key ?? '' })
+  const cellAt = (row: number, column: number) => ({
+    studentId: rows[shown.rowOf[row] ?? -1]?.key ?? '',
+    chunkId: columns[shown.columnOf[column] ?? -1]?.key ?? '',
+  })
   if (wall.chunks.length === 0) {
     return (
-      <Empty title="This part is not split yet">
-        {mayKeep && <Link to={`/parts/${partId}/split`}>Split it</Link>}
-      </Empty>
+      <Empty title="This part is not split yet">{mayKeep && <Link to={`/parts/${partId}/split`}>Split it</Link>}</Empty>
     )
   }
   if (wall.rows.length === 0) {
     return (
-      <Empty title="Nobody plays in this section yet">
-        {mayKeep && <Link to="/people">Write students in</Link>}
-      </Empty>
+      <Empty title="Nobody plays in this section yet">{mayKeep && <Link to="/people">Write students in</Link>}</Empty>
     )
   }
   return (
@@ -142,7 +198,15 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
         </p>
       ) : (
         // What is shown changes which cell is which: the choice starts anew.
-        <Board key={`${show} ${order} ${name}`} title={title} partId={partId} sectionId={sectionId} shown={shown} cellAt={cellAt} open={setChoice} />
+        <Board
+          key={`${show} ${order} ${name}`}
+          title={title}
+          partId={partId}
+          sectionId={sectionId}
+          shown={shown}
+          cellAt={cellAt}
+          open={setChoice}
+        />
       )}
       <Printed title={title} columns={shown.columns} rows={shown.rows} />
       <EvidenceDrawer choice={choice} close={() => setChoice(null)} />
@@ -160,8 +224,20 @@ function Board({ title, partId, sectionId, shown, cellAt, open }: BoardProps) {
   const choosing = useChoosing()
   return (
     <>
-      <CellsBar choosing={choosing} cells={choosing.cells.map(({ row, column }) => cellAt(row, column))} partId={partId} sectionId={sectionId} />
-      <Grid place={`${partId} ${sectionId}`} label={title} columns={shown.columns} rows={shown.rows} choosing={choosing} open={(row, column) => open({ partId, ...cellAt(row, column) })} />
+      <CellsBar
+        choosing={choosing}
+        cells={choosing.cells.map(({ row, column }) => cellAt(row, column))}
+        partId={partId}
+        sectionId={sectionId}
+      />
+      <Grid
+        place={`${partId} ${sectionId}`}
+        label={title}
+        columns={shown.columns}
+        rows={shown.rows}
+        choosing={choosing}
+        open={(row, column) => open({ partId, ...cellAt(row, column) })}
+      />
     </>
   )
 }

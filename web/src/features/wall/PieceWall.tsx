@@ -18,11 +18,20 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
   const [last] = useState(lastPlace)
   const before = pieces.find((piece) => piece.parts.some((part) => part.id === last.part))
   const pieceId = pieces.find((piece) => piece.id === address.get('piece'))?.id ?? before?.id ?? pieces[0]?.id ?? ''
-  const wall = useQuery({ queryKey: ['wall', 'piece', pieceId], queryFn: () => ask(getPieceWall({ path: { piece_id: pieceId } })) })
+  const wall = useQuery({
+    queryKey: ['wall', 'piece', pieceId],
+    queryFn: () => ask(getPieceWall({ path: { piece_id: pieceId } })),
+  })
   return (
     <>
       <div className="inline wall-tools">
-        <Select aria-label="Piece" value={pieceId} style={{ minWidth: 240 }} onChange={(piece) => setAddress({ piece, only: '' })} options={pieces.map((piece) => ({ value: piece.id, label: piece.title }))} />
+        <Select
+          aria-label="Piece"
+          value={pieceId}
+          style={{ minWidth: 240 }}
+          onChange={(piece) => setAddress({ piece, only: '' })}
+          options={pieces.map((piece) => ({ value: piece.id, label: piece.title }))}
+        />
         {wall.data && (
           <Select
             aria-label="Sections"
@@ -30,11 +39,16 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
             placeholder="All sections"
             value={address.get('only') || null}
             onChange={(only: string | null) => setAddress({ only: only ?? '' }, { replace: true })}
-            options={[...new Set(wall.data.desks.map((desk) => desk.section))].map((name) => ({ value: name, label: name }))}
+            options={[...new Set(wall.data.desks.map((desk) => desk.section))].map((name) => ({
+              value: name,
+              label: name,
+            }))}
             style={{ minWidth: 160 }}
           />
         )}
-        {wall.data && <Button onClick={() => download(`${wall.data.title}.csv`, csvOf(linesOf(wall.data)))}>CSV</Button>}
+        {wall.data && (
+          <Button onClick={() => download(`${wall.data.title}.csv`, csvOf(linesOf(wall.data)))}>CSV</Button>
+        )}
         {wall.data && <Button onClick={() => window.print()}>Print</Button>}
       </div>
       <Legend />
@@ -89,7 +103,10 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
         open={(row, column) => {
           const here = where[row]
           const chunk = here?.desk.chunk_ids[column]
-          if (here && chunk) void navigate(`/wall?by=part&part=${here.desk.part_id}&section=${here.desk.section_id}&student=${here.row.student_id}&chunk=${chunk}`)
+          if (here && chunk)
+            void navigate(
+              `/wall?by=part&part=${here.desk.part_id}&section=${here.desk.section_id}&student=${here.row.student_id}&chunk=${chunk}`,
+            )
         }}
       />
       <Printed title={wall.title} columns={columns} rows={rows} />
@@ -98,5 +115,14 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
 }
 
 function linesOf(wall: PieceWallOut): string[][] {
-  return [['Section', 'Student', ...wall.passages], ...wall.desks.flatMap((desk) => desk.rows.map((row) => [desk.section, row.name, ...row.levels.map((level) => (level === null ? '' : String(level)))]))]
+  return [
+    ['Section', 'Student', ...wall.passages],
+    ...wall.desks.flatMap((desk) =>
+      desk.rows.map((row) => [
+        desk.section,
+        row.name,
+        ...row.levels.map((level) => (level === null ? '' : String(level))),
+      ]),
+    ),
+  ]
 }

@@ -3,7 +3,14 @@ import { App, Button, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
-import { getTrouble, keepPassage, type PieceOut, type SectionOut, type SlipStretchOut, type TroubleOut } from '../../api/gen'
+import {
+  getTrouble,
+  keepPassage,
+  type PieceOut,
+  type SectionOut,
+  type SlipStretchOut,
+  type TroubleOut,
+} from '../../api/gen'
 import { markNotes } from '../../shared/lib/noteTap'
 import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
 import { useEngraving } from '../../shared/lib/part.queries'
@@ -24,26 +31,60 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
   const student = section?.students.find((one) => one.id === address.get('student'))
   useEffect(() => rememberPlace({ part: place.part, section: place.section }), [place.part, place.section])
   const whose = { ...(section && { section_id: section.id }), ...(student && { student_id: student.id }) }
-  const trouble = useQuery({ queryKey: ['wall', 'trouble', place.part, whose], queryFn: () => ask(getTrouble({ path: { part_id: place.part }, query: whose })), enabled: place.part !== '' })
+  const trouble = useQuery({
+    queryKey: ['wall', 'trouble', place.part, whose],
+    queryFn: () => ask(getTrouble({ path: { part_id: place.part }, query: whose })),
+    enabled: place.part !== '',
+  })
   const engraving = useEngraving(place.part, 'page')
   const failed = [trouble, engraving].find((query) => query.isError)
-  const parts = pieces.flatMap((piece) => piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })))
+  const parts = pieces.flatMap((piece) =>
+    piece.parts.map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })),
+  )
   return (
     <>
       <div className="inline wall-tools">
-        <Select aria-label="Part" value={place.part} showSearch={{ optionFilterProp: 'label' }} style={{ minWidth: 240 }} options={parts} onChange={(part) => setAddress({ part, section: opening(pieces, sections, { part }, {}).section, student: '' })} />
+        <Select
+          aria-label="Part"
+          value={place.part}
+          showSearch={{ optionFilterProp: 'label' }}
+          style={{ minWidth: 240 }}
+          options={parts}
+          onChange={(part) =>
+            setAddress({ part, section: opening(pieces, sections, { part }, {}).section, student: '' })
+          }
+        />
         <Select
           aria-label="Section"
           value={section?.id ?? ''}
           style={{ minWidth: 150 }}
           options={[{ value: '', label: 'Everybody' }, ...sections.map((one) => ({ value: one.id, label: one.name }))]}
-          onChange={(id) => setAddress(id === '' ? { whole: 'yes', student: '' } : { whole: '', section: id, student: '' })}
+          onChange={(id) =>
+            setAddress(id === '' ? { whole: 'yes', student: '' } : { whole: '', section: id, student: '' })
+          }
         />
-        {section && <Select aria-label="Student" allowClear placeholder="All of them" value={student?.id ?? null} style={{ minWidth: 150 }} options={section.students.map((one) => ({ value: one.id, label: one.name }))} onChange={(id: string | null) => setAddress({ student: id ?? '' })} />}
+        {section && (
+          <Select
+            aria-label="Student"
+            allowClear
+            placeholder="All of them"
+            value={student?.id ?? null}
+            style={{ minWidth: 150 }}
+            options={section.students.map((one) => ({ value: one.id, label: one.name }))}
+            onChange={(id: string | null) => setAddress({ student: id ?? '' })}
+          />
+        )}
       </div>
       {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
       {!failed && (!trouble.data || !engraving.data) && <Loading what="Laying the slips on their notes" />}
-      {trouble.data && engraving.data && <Map trouble={trouble.data} svg={engraving.data} partId={place.part} label={parts.find((one) => one.value === place.part)?.label ?? ''} />}
+      {trouble.data && engraving.data && (
+        <Map
+          trouble={trouble.data}
+          svg={engraving.data}
+          partId={place.part}
+          label={parts.find((one) => one.value === place.part)?.label ?? ''}
+        />
+      )}
     </>
   )
 }
@@ -63,15 +104,23 @@ function Map({ trouble, svg, partId, label }: MapProps) {
     const most = Math.max(...trouble.notes.map((one) => one.count), 1)
     const undo = Array.from({ length: SHADES }, (_, shade) => {
       const here = trouble.notes.filter((one) => Math.ceil((one.count / most) * SHADES) === shade + 1)
-      return markNotes(element, here.map((one) => one.at), `slips-${shade + 1}`)
+      return markNotes(
+        element,
+        here.map((one) => one.at),
+        `slips-${shade + 1}`,
+      )
     })
     return () => undo.forEach((one) => one())
   }, [trouble, svg])
-  if (trouble.total === 0) return <p className="lead">No slip was named on a note yet. Students name them on the Stand, and you in a hearing.</p>
+  if (trouble.total === 0)
+    return (
+      <p className="lead">No slip was named on a note yet. Students name them on the Stand, and you in a hearing.</p>
+    )
   return (
     <>
       <p>
-        {trouble.total} {trouble.total === 1 ? 'slip' : 'slips'} on {trouble.notes.length} of {trouble.of_notes} notes. {trouble.stretches.length === 0 && 'None of them lie together: nothing to take out.'}
+        {trouble.total} {trouble.total === 1 ? 'slip' : 'slips'} on {trouble.notes.length} of {trouble.of_notes} notes.{' '}
+        {trouble.stretches.length === 0 && 'None of them lie together: nothing to take out.'}
       </p>
       <ol className="stretches">
         {trouble.stretches.map((one) => (

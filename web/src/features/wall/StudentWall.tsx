@@ -17,14 +17,27 @@ import { Legend } from './Legend'
 /** One student on all they were sent: levels over the engraved music, as the student sees them. */
 export function StudentWall({ sections }: { sections: SectionOut[] }) {
   const [address, setAddress] = useAddress()
-  const students = sections.flatMap((section) => section.students.map((one) => ({ value: one.id, label: `${one.name} · ${section.name}` })))
+  const students = sections.flatMap((section) =>
+    section.students.map((one) => ({ value: one.id, label: `${one.name} · ${section.name}` })),
+  )
   const studentId = students.find((one) => one.value === address.get('student'))?.value ?? students[0]?.value ?? ''
-  const wall = useQuery({ queryKey: ['wall', 'student', studentId], queryFn: () => ask(getStudentWall({ path: { student_id: studentId } })), enabled: studentId !== '' })
+  const wall = useQuery({
+    queryKey: ['wall', 'student', studentId],
+    queryFn: () => ask(getStudentWall({ path: { student_id: studentId } })),
+    enabled: studentId !== '',
+  })
   if (studentId === '') return <Empty title="Nobody plays here yet">Write students in, in People.</Empty>
   return (
     <>
       <div className="inline wall-tools">
-        <Select aria-label="Student" value={studentId} showSearch={{ optionFilterProp: 'label' }} style={{ minWidth: 260 }} onChange={(student) => setAddress({ student })} options={students} />
+        <Select
+          aria-label="Student"
+          value={studentId}
+          showSearch={{ optionFilterProp: 'label' }}
+          style={{ minWidth: 260 }}
+          onChange={(student) => setAddress({ student })}
+          options={students}
+        />
       </div>
       <Legend />
       {wall.isPending && <Loading what="Unfolding the map" />}
@@ -34,7 +47,9 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
           <p>What {wall.data.name} is sent appears here, chunk by chunk.</p>
         </Empty>
       )}
-      {wall.data?.parts.map((part) => <OnePart key={part.part_id} part={part} studentId={studentId} />)}
+      {wall.data?.parts.map((part) => (
+        <OnePart key={part.part_id} part={part} studentId={studentId} />
+      ))}
     </>
   )
 }
@@ -50,7 +65,9 @@ function OnePart({ part, studentId }: { part: MyPartOut; studentId: string }) {
       </h2>
       {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
       {!failed && (!engraving.data || !detail.data) && <Loading what="Engraving the part" />}
-      {engraving.data && detail.data && <Map part={part} studentId={studentId} svg={engraving.data} measures={detail.data.measures} />}
+      {engraving.data && detail.data && (
+        <Map part={part} studentId={studentId} svg={engraving.data} measures={detail.data.measures} />
+      )}
     </section>
   )
 }
@@ -79,7 +96,14 @@ function Map({ part, studentId, svg, measures }: MapProps) {
         }}
       >
         <Score svg={svg} label={`${part.title}, ${part.part}, with levels over it`} />
-        <MyBrackets boxes={boxes} chunks={part.chunks} cells={part.cells} measures={measures} selected={chosen} {...size} />
+        <MyBrackets
+          boxes={boxes}
+          chunks={part.chunks}
+          cells={part.cells}
+          measures={measures}
+          selected={chosen}
+          {...size}
+        />
       </div>
       <ul className="student-chunks" aria-label="Chunks">
         {part.chunks.map((one, i) => (
@@ -90,7 +114,10 @@ function Map({ part, studentId, svg, measures }: MapProps) {
           </li>
         ))}
       </ul>
-      <EvidenceDrawer choice={chunk ? { partId: part.part_id, studentId, chunkId: chunk.id } : null} close={() => setChosen(-1)} />
+      <EvidenceDrawer
+        choice={chunk ? { partId: part.part_id, studentId, chunkId: chunk.id } : null}
+        close={() => setChosen(-1)}
+      />
     </>
   )
 }

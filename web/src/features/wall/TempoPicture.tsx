@@ -1,4 +1,16 @@
-import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis, ZAxis } from 'recharts'
+import {
+  Area,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceLine,
+  ResponsiveContainer,
+  Scatter,
+  Tooltip,
+  XAxis,
+  YAxis,
+  ZAxis,
+} from 'recharts'
 import type { EvidenceOut } from '../../api/gen'
 import { bpm, day } from '../../shared/lib/time'
 
@@ -38,7 +50,9 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               dataKey="at"
               type="number"
               domain={['dataMin - 43200000', 'dataMax + 43200000']}
-              tickFormatter={(at: number) => new Date(at).toLocaleDateString(undefined, { month: 'short', day: 'numeric' })}
+              tickFormatter={(at: number) =>
+                new Date(at).toLocaleDateString(undefined, { month: 'short', day: 'numeric' })
+              }
               stroke="var(--muted)"
               tickCount={5}
             />
@@ -48,12 +62,43 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
               contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
             />
-            <Area dataKey="band" name="secure between" stroke="none" fill="var(--deep)" fillOpacity={0.18} connectNulls isAnimationActive={false} />
-            <Line dataKey="secure" name="secure" stroke="var(--deep)" strokeDasharray="5 3" dot={false} connectNulls isAnimationActive={false} />
-            <Line dataKey="solid" name="solid" type="stepAfter" stroke="var(--ink)" strokeWidth={2} dot={false} connectNulls isAnimationActive={false} />
+            <Area
+              dataKey="band"
+              name="secure between"
+              stroke="none"
+              fill="var(--deep)"
+              fillOpacity={0.18}
+              connectNulls
+              isAnimationActive={false}
+            />
+            <Line
+              dataKey="secure"
+              name="secure"
+              stroke="var(--deep)"
+              strokeDasharray="5 3"
+              dot={false}
+              connectNulls
+              isAnimationActive={false}
+            />
+            <Line
+              dataKey="solid"
+              name="solid"
+              type="stepAfter"
+              stroke="var(--ink)"
+              strokeWidth={2}
+              dot={false}
+              connectNulls
+              isAnimationActive={false}
+            />
             <Scatter dataKey="clean" name="clean" fill="var(--deep)" shape="circle" isAnimationActive={false} />
             <Scatter dataKey="slip" name="slip" fill="var(--warm)" shape="cross" isAnimationActive={false} />
-            {goal !== undefined && <ReferenceLine y={goal} stroke="var(--warm)" label={{ value: `goal ${bpm(goal)}`, position: 'insideBottomRight', fill: 'var(--warm)' }} />}
+            {goal !== undefined && (
+              <ReferenceLine
+                y={goal}
+                stroke="var(--warm)"
+                label={{ value: `goal ${bpm(goal)}`, position: 'insideBottomRight', fill: 'var(--warm)' }}
+              />
+            )}
           </ComposedChart>
         </ResponsiveContainer>
       </div>
@@ -84,7 +129,10 @@ function pointsOf(evidence: EvidenceOut): Point[] {
     const place = byDay.get(one.day) ?? 0
     byDay.set(one.day, place + 1)
     const at = noon(one.day) - A_DAY / 3 + (place % 12) * (A_DAY / 20)
-    return [...(one.clean > 0 ? [{ at, clean: one.tempo }] : []), ...(one.slips > 0 ? [{ at: at + A_DAY / 3, slip: one.tempo }] : [])]
+    return [
+      ...(one.clean > 0 ? [{ at, clean: one.tempo }] : []),
+      ...(one.slips > 0 ? [{ at: at + A_DAY / 3, slip: one.tempo }] : []),
+    ]
   })
   return [...days, ...passes].sort((a, b) => a.at - b.at)
 }

@@ -34,7 +34,12 @@ export default function Wall() {
   const by = address.get('by') ?? 'part'
   // Only who was nowhere yet is led to where most is open.
   const isLost = !asked && !last.part
-  const opens = useQuery({ queryKey: ['wall', 'opening'], queryFn: () => ask(getWallOpening()), staleTime: Infinity, enabled: isLost })
+  const opens = useQuery({
+    queryKey: ['wall', 'opening'],
+    queryFn: () => ask(getWallOpening()),
+    staleTime: Infinity,
+    enabled: isLost,
+  })
   const [partId, sectionId] = asked ? [asked, address.get('section')] : [last.part, last.section]
   const depth = Number(address.get('depth') ?? 0)
   const client = useQueryClient()
@@ -46,7 +51,8 @@ export default function Wall() {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   const isThere = pieces.data !== undefined && sections.data !== undefined && (!isLost || opens.data !== undefined)
   if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what="Hanging up the Wall" />
-  const open = opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
+  const open =
+    opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
   return <WallView pieces={pieces.data} sections={sections.data} mostOpen={open} />
 }
 
@@ -65,7 +71,9 @@ function WallView({ pieces, sections, mostOpen }: Props) {
     <div className="page wide">
       <div className="page-head">
         <h1>Wall</h1>
-        {!isBare && <Segmented aria-label="Seen by" options={BY} value={by} onChange={(next) => setAddress({ by: next })} />}
+        {!isBare && (
+          <Segmented aria-label="Seen by" options={BY} value={by} onChange={(next) => setAddress({ by: next })} />
+        )}
       </div>
       {isBare ? (
         <Empty title="The Wall is bare">

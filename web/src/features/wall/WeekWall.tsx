@@ -19,7 +19,11 @@ function moved(date: string, days: number): string {
 export function WeekWall() {
   const [address, setAddress] = useAddress()
   const asked = address.get('day') ?? ''
-  const week = useQuery({ queryKey: ['wall', 'week', asked], queryFn: () => ask(getWeek({ query: asked ? { day: asked } : {} })), placeholderData: keepPreviousData })
+  const week = useQuery({
+    queryKey: ['wall', 'week', asked],
+    queryFn: () => ask(getWeek({ query: asked ? { day: asked } : {} })),
+    placeholderData: keepPreviousData,
+  })
   if (week.isPending) return <Loading what="Counting days" />
   if (week.isError) return <Failed error={week.error} retry={() => void week.refetch()} />
   const { first, last } = week.data
@@ -39,12 +43,21 @@ export function WeekWall() {
         <Button aria-label="The week after" onClick={() => setAddress({ day: moved(first, A_WEEK) })}>
           →
         </Button>
-        <Select aria-label="Section" allowClear placeholder="All sections" value={only || null} onChange={(next: string | null) => setAddress({ only: next ?? '' }, { replace: true })} options={sections.map((name) => ({ value: name, label: name }))} style={{ minWidth: 160 }} />
+        <Select
+          aria-label="Section"
+          allowClear
+          placeholder="All sections"
+          value={only || null}
+          onChange={(next: string | null) => setAddress({ only: next ?? '' }, { replace: true })}
+          options={sections.map((name) => ({ value: name, label: name }))}
+          style={{ minWidth: 160 }}
+        />
         <Button onClick={() => download(`week-${first}.csv`, csvOf(linesOf({ ...week.data, rows })))}>CSV</Button>
         <Button onClick={() => window.print()}>Print</Button>
       </div>
       <p className="muted">
-        Practice that was counted, {rows.length - quiet} of {rows.length} students. It says nothing of how well anybody plays, and nothing here moves a level.
+        Practice that was counted, {rows.length - quiet} of {rows.length} students. It says nothing of how well anybody
+        plays, and nothing here moves a level.
       </p>
       <table className="plain week">
         <thead>
@@ -78,5 +91,16 @@ export function WeekWall() {
 
 function linesOf(week: DoneWeekOut): string[][] {
   const head = ['Student', 'Section', 'Days', 'Minutes', 'Repetitions', 'Takes', 'Log']
-  return [head, ...week.rows.map((row) => [row.name, row.section, String(row.days), String(row.minutes), String(row.repetitions), String(row.takes), row.has_log ? 'yes' : ''])]
+  return [
+    head,
+    ...week.rows.map((row) => [
+      row.name,
+      row.section,
+      String(row.days),
+      String(row.minutes),
+      String(row.repetitions),
+      String(row.takes),
+      row.has_log ? 'yes' : '',
+    ]),
+  ]
 }

@@ -3,7 +3,13 @@ import type { GridColumn, GridRow } from './Grid'
 import { shownOf } from './shown'
 
 const columns: GridColumn[] = ['1', '2', '3'].map((name) => ({ key: name, name, head: name, foot: '' }))
-const row = (name: string, levels: (number | null)[], due: number[] = []): GridRow => ({ key: name, name, levels, seams: levels.map(() => ''), due: new Set(due) })
+const row = (name: string, levels: (number | null)[], due: number[] = []): GridRow => ({
+  key: name,
+  name,
+  levels,
+  seams: levels.map(() => ''),
+  due: new Set(due),
+})
 const rows = [row('Ada', [5, 0, 6]), row('Bea', [6, 3, 6], [2]), row('Cleo', [5, 6, null])]
 
 test('what is open leaves out the columns and students that have nothing open', () => {

@@ -36,19 +36,30 @@ export function shownOf(columns: GridColumn[], rows: GridRow[], show: Show, orde
   const wanted = name.trim().toLocaleLowerCase()
   const named = rows.map((_, i) => i).filter((i) => (rows[i]?.name ?? '').toLocaleLowerCase().includes(wanted))
   const openIn = (column: number) => named.filter((i) => rows[i] && isWanted(rows[i], column, 'open')).length
-  let columnOf = columns.map((_, i) => i).filter((column) => show === 'all' || named.some((i) => rows[i] && isWanted(rows[i], column, show)))
+  let columnOf = columns
+    .map((_, i) => i)
+    .filter((column) => show === 'all' || named.some((i) => rows[i] && isWanted(rows[i], column, show)))
   if (order === 'open') {
     const open = new Map(columnOf.map((column) => [column, openIn(column)]))
     columnOf = [...columnOf].sort((a, b) => (open.get(b) ?? 0) - (open.get(a) ?? 0) || a - b)
   }
-  const rowOf = named.filter((i) => show === 'all' || columnOf.some((column) => rows[i] && isWanted(rows[i], column, show)))
+  const rowOf = named.filter(
+    (i) => show === 'all' || columnOf.some((column) => rows[i] && isWanted(rows[i], column, show)),
+  )
   return {
     columns: columnOf.flatMap((i) => columns[i] ?? []),
     rows: rowOf.flatMap((i) => {
       const row = rows[i]
       if (!row) return []
       const due = new Set(columnOf.flatMap((column, place) => (row.due.has(column) ? [place] : [])))
-      return [{ ...row, levels: columnOf.map((c) => row.levels[c] ?? null), seams: columnOf.map((c) => row.seams[c] ?? ''), due }]
+      return [
+        {
+          ...row,
+          levels: columnOf.map((c) => row.levels[c] ?? null),
+          seams: columnOf.map((c) => row.seams[c] ?? ''),
+          due,
+        },
+      ]
     }),
     columnOf,
     rowOf,

@@ -11,7 +11,11 @@ test('what is seen is drawn, and so many beyond it on both sides', () => {
 })
 
 test('a step to the side within a group changes nothing', () => {
-  const ranges = new Set(Array.from({ length: 40 }, (_, start) => shownRange({ startIndex: start, endIndex: start + 13 }, 200, 2, 4).join(' ')))
+  const ranges = new Set(
+    Array.from({ length: 40 }, (_, start) =>
+      shownRange({ startIndex: start, endIndex: start + 13 }, 200, 2, 4).join(' '),
+    ),
+  )
   expect(ranges.size).toBeLessThanOrEqual(22)
 })
 

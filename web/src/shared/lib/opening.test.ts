@@ -22,18 +22,30 @@ describe('what the Wall opens on', () => {
     expect(opening(PIECES, SECTIONS, asked, { part: 'etude', section: 'c' })).toEqual(asked)
   })
   it('is the section that plays the part, where only the part is asked for', () => {
-    expect(opening(PIECES, SECTIONS, { part: 'march' }, { part: 'etude', section: 'c' })).toEqual({ part: 'march', section: 'f' })
+    expect(opening(PIECES, SECTIONS, { part: 'march' }, { part: 'etude', section: 'c' })).toEqual({
+      part: 'march',
+      section: 'f',
+    })
   })
   it('is a section of the student who is asked for, wherever one was last', () => {
     const last = { part: 'etude', section: 'c' }
     expect(opening(PIECES, SECTIONS, { part: 'etude', student: 'f2' }, last)).toEqual({ part: 'etude', section: 'f' })
     expect(opening(PIECES, SECTIONS, { part: 'etude', student: 'nobody' }, last)).toEqual(last)
     const both = [...SECTIONS, { ...section('b', 'Both', 0), students: SECTIONS[1]?.students ?? [] }]
-    expect(opening(PIECES, [...both].reverse(), { part: 'etude', student: 'c1' }, {})).toEqual({ part: 'etude', section: 'c' })
-    expect(opening(PIECES, both, { part: 'etude', section: 'e', student: 'c1' }, last)).toEqual({ part: 'etude', section: 'e' })
+    expect(opening(PIECES, [...both].reverse(), { part: 'etude', student: 'c1' }, {})).toEqual({
+      part: 'etude',
+      section: 'c',
+    })
+    expect(opening(PIECES, both, { part: 'etude', section: 'e', student: 'c1' }, last)).toEqual({
+      part: 'etude',
+      section: 'e',
+    })
   })
   it('forgets what is not there any more', () => {
-    expect(opening(PIECES, SECTIONS, { part: 'gone' }, { part: 'gone too', section: 'gone' })).toEqual({ part: 'etude', section: 'c' })
+    expect(opening(PIECES, SECTIONS, { part: 'gone' }, { part: 'gone too', section: 'gone' })).toEqual({
+      part: 'etude',
+      section: 'c',
+    })
     expect(opening([], [], {}, {})).toEqual({ part: '', section: '' })
   })
 })

@@ -5,7 +5,9 @@ export function recordable(part: MyPartOut, asked: OwedOut[]): { id: string; lab
   const chunks = part.chunks.map((chunk) => ({ id: chunk.id, label: chunk.label.replace('→', '') }))
   const known = new Set(chunks.map((chunk) => chunk.id))
   const others = passagesOf(asked).filter((passage) => passage.part_id === part.part_id && !known.has(passage.chunk_id))
-  const byId = new Map(others.map((passage) => [passage.chunk_id, { id: passage.chunk_id, label: passage.label.replace('→', '') }]))
+  const byId = new Map(
+    others.map((passage) => [passage.chunk_id, { id: passage.chunk_id, label: passage.label.replace('→', '') }]),
+  )
   return [...chunks, ...byId.values()]
 }
 

@@ -33,5 +33,11 @@ export function playOf(worked: WorkedOut, step: StepOut, heard: Heard): PlayPlan
 /** Sounds as notes to play; `family`: whose they are, where that is not the plan's. */
 export function notesOf(sounds: SoundOut[], family?: string): PlayedNote[] {
   const whose = family === undefined ? {} : { family }
-  return sounds.map((s) => ({ at: toNumber(s.at), duration: toNumber(s.duration), midi: s.midi, note: s.note, ...whose }))
+  return sounds.map((s) => ({
+    at: toNumber(s.at),
+    duration: toNumber(s.duration),
+    midi: s.midi,
+    note: s.note,
+    ...whose,
+  }))
 }

@@ -5,7 +5,8 @@ import { chunkAt, nearest, segmentsOf, xOf, type MeasureBox } from './scoreMap'
 const measures: MeasureOut[] = Array.from({ length: 4 }, (_, i) => ({
   number: String(i + 1),
   length: '4',
-  first_beat: 1, beats: ['0', '1', '2', '3'],
+  first_beat: 1,
+  beats: ['0', '1', '2', '3'],
 }))
 
 // Two systems of two measures, a note on each beat but the last.

@@ -44,7 +44,11 @@ export function keepAnswer(client: QueryClient, answer: HandedIn): void {
     return {
       ...stand,
       ...(climb ? { climb } : {}),
-      item: { ...stand.item, level: level ?? stand.item.level, ...(climb ? { tempo: climb.tempo, is_finished: climb.is_finished } : {}) },
+      item: {
+        ...stand.item,
+        level: level ?? stand.item.level,
+        ...(climb ? { tempo: climb.tempo, is_finished: climb.is_finished } : {}),
+      },
     }
   })
 }

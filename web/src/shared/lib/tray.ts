@@ -58,7 +58,11 @@ export function useTray(partId: string) {
   return {
     items,
     add: (item: TrayItem) => write(partId, [...read(partId).filter((i) => i.key !== item.key), item]),
-    remove: (key: string) => write(partId, read(partId).filter((i) => i.key !== key)),
+    remove: (key: string) =>
+      write(
+        partId,
+        read(partId).filter((i) => i.key !== key),
+      ),
     clear: () => write(partId, []),
     replace: (next: TrayItem[]) => write(partId, next),
   }

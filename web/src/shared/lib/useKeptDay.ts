@@ -5,7 +5,10 @@ import { useCallback, useSyncExternalStore } from 'react'
 export function useKeptDay(itemIds: string[]): { kept: number; of: number } {
   const client = useQueryClient()
   const wanted = new Set(itemIds)
-  const watch = useCallback((onChange: () => void) => client.getQueryCache().subscribe(() => queueMicrotask(onChange)), [client])
+  const watch = useCallback(
+    (onChange: () => void) => client.getQueryCache().subscribe(() => queueMicrotask(onChange)),
+    [client],
+  )
   const there = useSyncExternalStore(watch, () => {
     const found = client.getQueriesData({ queryKey: ['stand'] }).filter(([, data]) => data !== undefined)
     return new Set(found.map(([key]) => String(key[1])).filter((id) => wanted.has(id))).size

@@ -12,7 +12,8 @@ export function useKeys(keys: Keys): void {
     function onKey(event: KeyboardEvent) {
       if (event.ctrlKey || event.metaKey || event.altKey) return
       const target = event.target as HTMLElement
-      if (target.closest('input, textarea, select, dialog, [role="dialog"], [role="listbox"], [role="combobox"]')) return
+      if (target.closest('input, textarea, select, dialog, [role="dialog"], [role="listbox"], [role="combobox"]'))
+        return
       const handler = current.current[event.key] ?? current.current[event.key.toLowerCase()]
       if (!handler) return
       // Space and Enter on a focused button are that button's own.

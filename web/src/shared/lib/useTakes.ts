@@ -16,7 +16,14 @@ export function takeBoxOf(me: Me): TakeBox {
   const made = new TakeBox(key, (take) =>
     ask(
       handTakeIn({
-        body: { file: new Blob([take.data], { type: take.type }), id: take.id, part_id: take.partId, chunk_id: take.chunkId, recorded_at: take.recordedAt, why_anew: take.whyAnew },
+        body: {
+          file: new Blob([take.data], { type: take.type }),
+          id: take.id,
+          part_id: take.partId,
+          chunk_id: take.chunkId,
+          recorded_at: take.recordedAt,
+          why_anew: take.whyAnew,
+        },
       }),
     ),
   )

@@ -12,7 +12,12 @@ const UK: Record<string, string> = {
   eighths: 'quavers',
   sixteenths: 'semiquavers',
 }
-const WORD = new RegExp(`\\b(${Object.keys(UK).sort((a, b) => b.length - a.length).join('|')})\\b`, 'gi')
+const WORD = new RegExp(
+  `\\b(${Object.keys(UK)
+    .sort((a, b) => b.length - a.length)
+    .join('|')})\\b`,
+  'gi',
+)
 
 /** A sentence of ours in the words of a school; what somebody else wrote is never passed here. */
 export function saidIn(words: Me['words'] | undefined, text: string): string {

@@ -87,7 +87,13 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
         <Select aria-label="Kind of mark" value={kind} options={KINDS} onChange={setKind} />
       </label>
       {SAYS.includes(kind) && (
-        <Input aria-label="What the mark says" placeholder="What it says" maxLength={40} value={text} onChange={(event) => setText(event.target.value)} />
+        <Input
+          aria-label="What the mark says"
+          placeholder="What it says"
+          maxLength={40}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
       )}
       {audiences.length > 1 && (
         <label className="field">
@@ -119,7 +125,12 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
               {mark.layer === 'leader' && <small className="muted"> by the section leader</small>}
             </span>
             {mark.is_mine && (
-              <Button type="text" size="small" aria-label={`Take away ${mark.name} in ${labelOf(mark.at)}`} onClick={() => remove.mutate(mark)}>
+              <Button
+                type="text"
+                size="small"
+                aria-label={`Take away ${mark.name} in ${labelOf(mark.at)}`}
+                onClick={() => remove.mutate(mark)}
+              >
                 ×
               </Button>
             )}

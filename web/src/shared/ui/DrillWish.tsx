@@ -27,10 +27,24 @@ export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) =
         options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))}
       />
       <label>
-        until <input type="date" aria-label="Due" value={wish.due_on} min={inDays(1)} onChange={(event) => change({ ...wish, due_on: event.target.value })} />
+        until{' '}
+        <input
+          type="date"
+          aria-label="Due"
+          value={wish.due_on}
+          min={inDays(1)}
+          onChange={(event) => change({ ...wish, due_on: event.target.value })}
+        />
       </label>
       <label>
-        <InputNumber aria-label="Minutes a day" min={5} max={120} value={wish.minutes_a_day} onChange={(next) => next !== null && change({ ...wish, minutes_a_day: next })} /> minutes a day
+        <InputNumber
+          aria-label="Minutes a day"
+          min={5}
+          max={120}
+          value={wish.minutes_a_day}
+          onChange={(next) => next !== null && change({ ...wish, minutes_a_day: next })}
+        />{' '}
+        minutes a day
       </label>
     </>
   )

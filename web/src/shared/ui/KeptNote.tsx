@@ -43,7 +43,9 @@ export function KeptNote({ me, day, tell }: Props) {
       {unsent === 0 && day && (
         <p className="muted kept-note">
           All you counted is handed in.{' '}
-          {day.kept >= day.of ? 'Your day is kept on this device, too: it opens without a network.' : `Your day is being kept on this device: ${day.kept} of ${day.of}.`}
+          {day.kept >= day.of
+            ? 'Your day is kept on this device, too: it opens without a network.'
+            : `Your day is being kept on this device: ${day.kept} of ${day.of}.`}
         </p>
       )}
       {refused.length > 0 && (

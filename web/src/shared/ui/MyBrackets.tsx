@@ -25,7 +25,9 @@ export function MyBrackets({ boxes, chunks, cells, measures, selected, width, he
           <g key={chunk.id} className={place === selected ? 'chunk selected' : 'chunk'}>
             {segmentsOf(chunk, boxes, measures).map((segment) => {
               const { x0, x1, rise, top, bottom, isFirst, isLast } = segment
-              const edge = (x: number, isShown: boolean) => <path className={isShown ? 'seam' : 'seam open'} d={`M${x} ${rise}V${rise + 14}`} />
+              const edge = (x: number, isShown: boolean) => (
+                <path className={isShown ? 'seam' : 'seam open'} d={`M${x} ${rise}V${rise + 14}`} />
+              )
               return (
                 <g key={top}>
                   <rect className="wash" x={x0} y={top - 6} width={Math.max(x1 - x0, 1)} height={bottom - top + 12} />
@@ -33,7 +35,10 @@ export function MyBrackets({ boxes, chunks, cells, measures, selected, width, he
                   {isFirst && edge(x0, cell?.seam_in ?? false)}
                   {isLast && edge(x1, cell?.seam_out ?? false)}
                   {isFirst && (
-                    <g className={`level level-${level}`} transform={`translate(${Math.min(x0, width - MARK)} ${rise - MARK - 2})`}>
+                    <g
+                      className={`level level-${level}`}
+                      transform={`translate(${Math.min(x0, width - MARK)} ${rise - MARK - 2})`}
+                    >
                       <svg width={MARK} height={MARK} viewBox="0 0 24 24">
                         <LevelShape level={level} />
                       </svg>

@@ -66,7 +66,8 @@ export function Reference({ partId, goal }: Props) {
         <input type="checkbox" checked={hasOwn} onChange={(event) => setOwn(event.target.checked)} /> this line
       </label>
       <label>
-        <input type="checkbox" checked={hasOthers} onChange={(event) => setOthers(event.target.checked)} /> the other parts
+        <input type="checkbox" checked={hasOthers} onChange={(event) => setOthers(event.target.checked)} /> the other
+        parts
       </label>
       {isAlone && <span className="muted">No other part of this piece goes beside it.</span>}
       {reference.isError && <span role="alert"> {said(reference.error)}</span>}

@@ -3,7 +3,12 @@ import type { OwedOut, AskedPassageOut, ThingOut } from '../../api/gen'
 import { day } from '../lib/time'
 import { passageName } from '../lib/passages'
 
-const STATES: Record<ThingOut['state'], string> = { open: '', short: 'handed in, but too short', waiting: 'being made ready', done: 'handed in' }
+const STATES: Record<ThingOut['state'], string> = {
+  open: '',
+  short: 'handed in, but too short',
+  waiting: 'being made ready',
+  done: 'handed in',
+}
 
 /** What one is asked to hand in; of several passages any one will do. */
 export function Asked({ asked }: { asked: OwedOut[] }) {
@@ -53,7 +58,9 @@ export function ToHandIn({ asked }: { asked: OwedOut[] }) {
   const open = asked.filter((task) => !task.is_closed)
   const first = open[0]
   if (!first) return null
-  const count = open.flatMap((task) => task.things).filter((thing) => thing.state === 'open' || thing.state === 'short').length
+  const count = open
+    .flatMap((task) => task.things)
+    .filter((thing) => thing.state === 'open' || thing.state === 'short').length
   if (count === 0) return null
   return (
     <p className="to-hand-in">

@@ -6,5 +6,6 @@ test('no two levels look alike, without their colour either', () => {
 })
 
 test('all of a shape lies in its box of 24 by 24', () => {
-  for (const { d } of LEVEL_SHAPES.flat()) for (const number of d.match(/-?[\d.]+/g) ?? []) expect(Math.abs(Number(number))).toBeLessThanOrEqual(24)
+  for (const { d } of LEVEL_SHAPES.flat())
+    for (const number of d.match(/-?[\d.]+/g) ?? []) expect(Math.abs(Number(number))).toBeLessThanOrEqual(24)
 })

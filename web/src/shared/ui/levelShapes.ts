@@ -24,7 +24,8 @@ export interface Piece {
 
 const line = (points: Point[]) => `M${points.map((point) => point.join(' ')).join(' L')}`
 const closed = (points: Point[]) => `${line(points)} Z`
-const circle = (radius: number) => `M${12 - radius} 12 a${radius} ${radius} 0 1 0 ${2 * radius} 0 a${radius} ${radius} 0 1 0 ${-2 * radius} 0 Z`
+const circle = (radius: number) =>
+  `M${12 - radius} 12 a${radius} ${radius} 0 1 0 ${2 * radius} 0 a${radius} ${radius} 0 1 0 ${-2 * radius} 0 Z`
 
 function dashed(radius: number, dashes: number, drawn: number): string {
   const each = (2 * Math.PI * radius) / dashes
@@ -37,7 +38,14 @@ function piecesOf({ outline, filled, tone, solid, check, ring }: Shape): Piece[]
   if (filled) found.push({ d: closed(filled), fill: 'currentColor', stroke: 'none', opacity: tone })
   if (solid) found.push({ d: closed(solid), fill: 'currentColor', stroke: 'none' })
   if (check) found.push({ d: line(check), fill: 'none', stroke: 'var(--surface)', strokeWidth: 2.2 })
-  if (ring) found.push({ d: circle(ring.radius), fill: 'none', stroke: 'currentColor', strokeWidth: ring.width, strokeDasharray: ring.dashes === undefined ? undefined : dashed(ring.radius, ring.dashes, ring.drawn ?? 1) })
+  if (ring)
+    found.push({
+      d: circle(ring.radius),
+      fill: 'none',
+      stroke: 'currentColor',
+      strokeWidth: ring.width,
+      strokeDasharray: ring.dashes === undefined ? undefined : dashed(ring.radius, ring.dashes, ring.drawn ?? 1),
+    })
   return found
 }
 
