@@ -12,9 +12,22 @@ export default tseslint.config(
     rules: {
       ...reactHooks.configs.recommended.rules,
       'crumb/feature-wall': 'error',
+      // Query keys come from src/api/keys.ts: what one screen invalidates is what another one asked for.
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "Property[key.name='queryKey'] > ArrayExpression",
+          message: 'Take the key from src/api/keys.ts.',
+        },
+        {
+          selector: 'CallExpression[callee.property.name=/^(get|set)Quer(y|ies)Data$/] > ArrayExpression:first-child',
+          message: 'Take the key from src/api/keys.ts.',
+        },
+      ],
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
     },
   },
+  { files: ['src/**/*.test.{ts,tsx}'], rules: { 'no-restricted-syntax': 'off' } },
 )

@@ -9,12 +9,12 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { App, queries } from './app/App'
 import { followVersions } from './app/update'
-import { keepOn, restore } from './practice/keeping'
+import { persistOn, restore } from './practice/queryPersistence'
 
 const root = document.getElementById('root')
 if (root) {
   await restore(queries)
-  keepOn(queries)
+  persistOn(queries)
   followVersions()
   createRoot(root).render(
     <StrictMode>

@@ -3,10 +3,13 @@ import { ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { ApiError } from '../api/ask'
+import type { Me } from '../api/gen'
+import { keys } from '../api/keys'
 import { Failed, Loading } from '../shared/ui/states'
-import { Mishap } from './Mishap'
+import { ErrorBoundary } from './ErrorBoundary'
+import { pagesOf, type Frame } from './pages'
 import { StudentShell } from './Shell'
-import { sessionKeys, useMe, useSetup } from './session'
+import { useMe, useSetup } from './session'
 import { useStudentDay } from './useStudentDay'
 import { crumbTheme } from './theme'
 
@@ -15,29 +18,6 @@ const WithMessages = lazy(() => import('./WithMessages'))
 const Invited = lazy(() => import('../features/signin/Invited'))
 const SignIn = lazy(() => import('../features/signin/SignIn'))
 const Setup = lazy(() => import('../features/signin/Setup'))
-const Desk = lazy(() => import('../features/desk/Desk'))
-const Score = lazy(() => import('../features/score/Score'))
-const Hearing = lazy(() => import('../features/hearing/Hearing'))
-const Rehearse = lazy(() => import('../features/rehearse/Rehearse'))
-const Podium = lazy(() => import('../features/rehearse/Podium'))
-const Music = lazy(() => import('../features/music/Music'))
-const Splitter = lazy(() => import('../features/splitter/Splitter'))
-const Bench = lazy(() => import('../features/bench/Bench'))
-const Assign = lazy(() => import('../features/assign/Assign'))
-const Plan = lazy(() => import('../features/plan/Plan'))
-const Plans = lazy(() => import('../features/plan/Plans'))
-const Sent = lazy(() => import('../features/assign/Sent'))
-const Sheets = lazy(() => import('../features/sheets/Sheets'))
-const Wall = lazy(() => import('../features/wall/Wall'))
-const People = lazy(() => import('../features/people/People'))
-const OwnAccount = lazy(() => import('../features/people/OwnAccount'))
-const Helped = lazy(() => import('../features/people/Helped'))
-const Today = lazy(() => import('../features/today/Today'))
-const Stand = lazy(() => import('../features/stand/Stand'))
-const Done = lazy(() => import('../features/today/Done'))
-const MyMusic = lazy(() => import('../features/mymusic/MyMusic'))
-const Takes = lazy(() => import('../features/takes/Takes'))
-const MyScore = lazy(() => import('../features/mymusic/MyScore'))
 
 export const queries = new QueryClient({
   queryCache: new QueryCache({ onError: whenSignedOut }),
@@ -58,8 +38,7 @@ export const queries = new QueryClient({
 
 /** A session that ran out leads to the sign-in; what was played waits in the outbox. */
 function whenSignedOut(error: Error) {
-  if (error instanceof ApiError && error.status === 401)
-    queries.setQueryData(sessionKeys.me, (me: unknown) => me && null)
+  if (error instanceof ApiError && error.status === 401) queries.setQueryData(keys.me, (me: unknown) => me && null)
 }
 
 function readDark(): boolean {
@@ -80,11 +59,11 @@ export function App() {
     <ConfigProvider theme={crumbTheme(isDark)} wave={{ disabled: true }}>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Mishap>
+          <ErrorBoundary>
             <Suspense fallback={<Loading what="Opening" />}>
               <Pages isDark={isDark} toggleDark={toggle} />
             </Suspense>
-          </Mishap>
+          </ErrorBoundary>
         </BrowserRouter>
       </QueryClientProvider>
     </ConfigProvider>
@@ -102,7 +81,7 @@ function Pages(look: Look) {
   const client = useQueryClient()
   useStudentDay(me.data ?? null)
   if (me.isError && me.data === undefined) {
-    return <Failed error={me.error} retry={() => void client.invalidateQueries({ queryKey: sessionKeys.me })} />
+    return <Failed error={me.error} retry={() => void client.invalidateQueries({ queryKey: keys.me })} />
   }
   if (me.data === undefined) return <Loading what="Opening Crumb" />
   if (me.data === null) {
@@ -116,72 +95,25 @@ function Pages(look: Look) {
       </Routes>
     )
   }
-  if (me.data.role === 'student') {
-    return (
-      <Routes>
-        <Route path="/stand/:itemId" element={<Stand me={me.data} />} />
-        <Route element={<StudentShell me={me.data} {...look} />}>
-          <Route path="/" element={<Today me={me.data} />} />
-          <Route path="/done" element={<Done me={me.data} />} />
-          <Route path="/map" element={<MyMusic />} />
-          <Route path="/takes" element={<Takes me={me.data} />} />
-          <Route element={<WithMessages />}>
-            <Route path="/sheets" element={<Sheets />} />
-            <Route path="/sheets/:code" element={<Sheets />} />
-            <Route path="/map/:partId" element={<MyScore />} />
-          </Route>
-        </Route>
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
-    )
-  }
-  if (me.data.role === 'helper') {
-    return (
-      <Routes>
-        <Route element={<AtTheDesk me={me.data} {...look} />}>
-          <Route path="/helped" element={<Helped />} />
-          <Route path="/sheets" element={<Sheets />} />
-          <Route path="/sheets/:code" element={<Sheets />} />
-          <Route path="/account" element={<OwnAccount />} />
-        </Route>
-        <Route path="*" element={<Navigate to="/helped" replace />} />
-      </Routes>
-    )
-  }
-  if (me.data.role === 'assistant') {
-    return (
-      <Routes>
-        <Route element={<AtTheDesk me={me.data} {...look} />}>
-          <Route path="/hearing" element={<Hearing />} />
-          <Route path="/wall" element={<Wall />} />
-          <Route path="/account" element={<OwnAccount />} />
-        </Route>
-        <Route path="*" element={<Navigate to="/hearing" replace />} />
-      </Routes>
-    )
-  }
+  return <SignedIn me={me.data} look={look} />
+}
+
+/** The pages that the rights of the signed-in person open, each in its frame. */
+function SignedIn({ me, look }: { me: Me; look: Look }) {
+  const pages = pagesOf(me.rights)
+  const framed = (frame: Frame) =>
+    pages
+      .filter((page) => page.frame === frame)
+      .map((page) => <Route key={page.path} path={page.path} element={page.show(me)} />)
   return (
     <Routes>
-      <Route element={<AtTheDesk me={me.data} {...look} />}>
-        <Route path="/" element={<Desk />} />
-        <Route path="/music" element={<Music />} />
-        <Route path="/pieces/:pieceId" element={<Score />} />
-        <Route path="/hearing" element={<Hearing />} />
-        <Route path="/rehearse" element={<Rehearse />} />
-        <Route path="/rehearse/:rehearsalId" element={<Podium />} />
-        <Route path="/parts/:partId/split" element={<Splitter />} />
-        <Route path="/parts/:partId/bench" element={<Bench />} />
-        <Route path="/parts/:partId/assign" element={<Assign />} />
-        <Route path="/parts/:partId/plan" element={<Plan />} />
-        <Route path="/plans" element={<Plans />} />
-        <Route path="/plans/:planId" element={<Plan />} />
-        <Route path="/sent" element={<Sent />} />
-        <Route path="/sheets" element={<Sheets />} />
-        <Route path="/sheets/:code" element={<Sheets />} />
-        <Route path="/wall" element={<Wall />} />
-        <Route path="/people" element={<People me={me.data} />} />
+      {framed('none')}
+      <Route element={<StudentShell me={me} {...look} />}>
+        {framed('student')}
+        <Route element={<WithMessages />}>{framed('student with messages')}</Route>
       </Route>
-      <Route path="*" element={<Navigate to="/" replace />} />
+      <Route element={<AtTheDesk me={me} {...look} />}>{framed('desk')}</Route>
+      <Route path="*" element={<Navigate to={pages[0]?.path ?? '/'} replace />} />
     </Routes>
   )
 }

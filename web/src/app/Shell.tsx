@@ -4,10 +4,11 @@ import { Button } from 'antd'
 import { NavLink, Outlet, useNavigate } from 'react-router'
 import { ask } from '../api/ask'
 import { signOut, type Me } from '../api/gen'
-import { keep } from '../practice/keeping'
+import { keys } from '../api/keys'
+import { keep } from '../practice/queryPersistence'
 import { useHasTakes, useSentTakes } from '../shared/lib/useTakes'
 import { NewVersion } from './NewVersion'
-import { sessionKeys } from './session'
+import { pagesOf } from './pages'
 
 interface Props {
   me: Me
@@ -21,11 +22,11 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
   async function leave() {
     await ask(signOut())
     await navigate('/')
-    client.setQueryData(sessionKeys.me, null)
+    client.setQueryData(keys.me, null)
     await keep(client)
     // The next person at this screen starts with nothing of this one's. What the door itself asks is
     // nobody's, and may be on its way just now: taken away, it would never come.
-    const atTheDoor: unknown[] = [sessionKeys.me[0], sessionKeys.setup[0]]
+    const atTheDoor: unknown[] = [keys.me[0], keys.setup[0]]
     client.removeQueries({ predicate: (query) => !atTheDoor.includes(query.queryKey[0]) })
   }
   return (
@@ -63,21 +64,16 @@ function Brand() {
   )
 }
 
-type Right = Me['rights'][number]
-
-/** Where one can go at the desk: the right that each page needs first, and the one that leads there another way. */
-const LINKS: { to: string; say: string; needs: Right; unless?: Right }[] = [
-  { to: '/', say: 'Desk', needs: 'send' },
-  { to: '/music', say: 'Music', needs: 'keep_music' },
-  { to: '/hearing', say: 'Hearing', needs: 'hear' },
-  { to: '/rehearse', say: 'Rehearse', needs: 'send' },
-  { to: '/plans', say: 'Plans', needs: 'send' },
-  { to: '/sent', say: 'Assignments', needs: 'send' },
-  { to: '/sheets', say: 'Sheets', needs: 'tick' },
-  { to: '/wall', say: 'Wall', needs: 'see_players' },
-  { to: '/people', say: 'People', needs: 'keep_people' },
-  { to: '/account', say: 'Account', needs: 'keep_account', unless: 'keep_people' },
-]
+/** The masthead's links: where the rights of the signed-in person lead. */
+function Links({ me, hides = [] }: { me: Me; hides?: string[] }) {
+  return pagesOf(me.rights)
+    .filter((page) => page.link && !hides.includes(page.path))
+    .map((page) => (
+      <NavLink key={page.path} to={page.path} end={page.path === '/'}>
+        {page.link}
+      </NavLink>
+    ))
+}
 
 export function DirectorShell({ me, ...look }: Props) {
   return (
@@ -88,13 +84,7 @@ export function DirectorShell({ me, ...look }: Props) {
       <header className="masthead">
         <Brand />
         <nav aria-label="Main">
-          {LINKS.filter(
-            ({ needs, unless }) => me.rights.includes(needs) && !(unless && me.rights.includes(unless)),
-          ).map((link) => (
-            <NavLink key={link.to} to={link.to} end={link.to === '/'}>
-              {link.say}
-            </NavLink>
-          ))}
+          <Links me={me} />
         </nav>
         <span className="whose">
           {me.program}
@@ -118,11 +108,7 @@ export function StudentShell({ me, ...look }: Props) {
       <header className="masthead">
         <Brand />
         <nav aria-label="Main">
-          <NavLink to="/" end>
-            Today
-          </NavLink>
-          <NavLink to="/map">My music</NavLink>
-          {hasTakes && <NavLink to="/takes">Takes</NavLink>}
+          <Links me={me} hides={hasTakes ? [] : ['/takes']} />
         </nav>
         <span className="whose">
           <em>{me.name}</em>

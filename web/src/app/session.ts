@@ -1,13 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { ApiError, ask } from '../api/ask'
 import { getMe, getSetup, type Me } from '../api/gen'
-
-export const sessionKeys = { me: ['me'] as const, setup: ['setup'] as const }
+import { keys } from '../api/keys'
 
 /** The signed-in person, or null. */
 export function useMe() {
   return useQuery({
-    queryKey: sessionKeys.me,
+    queryKey: keys.me,
     staleTime: Infinity,
     queryFn: async (): Promise<Me | null> => {
       try {
@@ -21,5 +20,5 @@ export function useMe() {
 }
 
 export function useSetup(isNeeded: boolean) {
-  return useQuery({ queryKey: sessionKeys.setup, queryFn: () => ask(getSetup()), enabled: isNeeded })
+  return useQuery({ queryKey: keys.setup, queryFn: () => ask(getSetup()), enabled: isNeeded })
 }

@@ -177,13 +177,13 @@ describe('the outbox', () => {
       return Promise.resolve()
     })
     await outbox.add(entry('a'))
-    expect(outbox.isLoose).toBe(true)
+    expect(outbox.isMemoryOnly).toBe(true)
     expect(await outbox.flush()).toBe('away')
     expect(await outbox.waiting()).toHaveLength(1)
     isOnline = true
     expect(await outbox.flush()).toBe('all')
     expect(sent).toEqual(['a'])
-    expect(outbox.isLoose).toBe(false)
+    expect(outbox.isMemoryOnly).toBe(false)
   })
 
   it('finds a tap that was noted in the moment in which its page was closed', async () => {
@@ -194,7 +194,7 @@ describe('the outbox', () => {
     isFull.now = false
     const sent: string[] = []
     const next = new Outbox('me', (batch) => Promise.resolve(sent.push(...batch.map((one) => one.id))))
-    expect(next.isLoose).toBe(false)
+    expect(next.isMemoryOnly).toBe(false)
     expect(await next.flush()).toBe('all')
     expect(sent).toEqual(['a'])
     expect(shelf.size).toBe(0)

@@ -8,7 +8,7 @@
 import { get, update } from 'idb-keyval'
 import { ApiError } from '../api/ask'
 import type { RepetitionsIn } from '../api/gen'
-import { Ahead } from './ahead'
+import { WriteAhead } from './writeAhead'
 
 export interface Played {
   kind: 'played'
@@ -62,8 +62,8 @@ export class Outbox {
   private sending: Promise<Sent> | null = null
   private notBefore = 0
   /** What the browser would not keep. */
-  private loose: Waiting[] = []
-  private readonly ahead: Ahead<Waiting>
+  private inMemory: Waiting[] = []
+  private readonly ahead: WriteAhead<Waiting>
 
   /** One outbox per person: a shared tablet never mixes up two students. */
   constructor(
@@ -72,24 +72,24 @@ export class Outbox {
     private readonly now: () => number = Date.now,
     private readonly onRefused: (entries: Waiting[]) => void = () => undefined,
   ) {
-    this.ahead = new Ahead(`${key} ahead`)
+    this.ahead = new WriteAhead(`${key} ahead`)
   }
 
   /** Whether something waits that this device could not keep: it lives as long as the page. */
-  get isLoose(): boolean {
-    return this.loose.length > 0
+  get isMemoryOnly(): boolean {
+    return this.inMemory.length > 0
   }
 
   async add(entry: Waiting): Promise<void> {
     const isNoted = this.ahead.note(entry)
     if (await this.store([entry])) this.ahead.done(entry)
-    else if (!isNoted) this.loose.push(entry)
+    else if (!isNoted) this.inMemory.push(entry)
   }
 
   async waiting(): Promise<Waiting[]> {
     const kept = await this.keptAt<Waiting>(this.key)
     const there = new Set(kept.map(nameOf))
-    return [...kept, ...this.ahead.left().filter((entry) => !there.has(nameOf(entry))), ...this.loose]
+    return [...kept, ...this.ahead.left().filter((entry) => !there.has(nameOf(entry))), ...this.inMemory]
   }
 
   /** What the server refused for good: kept apart, so that it never blocks the rest. */
@@ -169,7 +169,7 @@ export class Outbox {
   private async remove(batch: Waiting[]): Promise<void> {
     // By name, not by count: another tab may have sent and removed some of these already.
     const done = new Set(batch.map(nameOf))
-    this.loose = this.loose.filter((entry) => !done.has(nameOf(entry)))
+    this.inMemory = this.inMemory.filter((entry) => !done.has(nameOf(entry)))
     batch.forEach((entry) => this.ahead.done(entry))
     await update<Waiting[]>(this.key, (list) => (list ?? []).filter((entry) => !done.has(nameOf(entry)))).catch(
       () => undefined,

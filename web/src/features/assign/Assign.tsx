@@ -4,11 +4,12 @@ import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { previewAssignment, sendAssignment, type AssignIn, type PartDetail, type SectionOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { likelySections } from '../../shared/lib/likely'
 import { useOnce } from '../../shared/lib/once'
 import { usePart, useSections } from '../../shared/lib/part.queries'
 import { inDays } from '../../shared/lib/time'
-import { useTray } from '../../shared/lib/tray'
+import { useAssignmentDraft } from '../../shared/lib/assignmentDraft'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Feasibility, PreviewTable, type ExceptionKind } from './Preview'
@@ -25,7 +26,7 @@ export default function Assign() {
 }
 
 function AssignView({ detail, sections }: { detail: PartDetail; sections: SectionOut[] }) {
-  const tray = useTray(detail.part.id)
+  const tray = useAssignmentDraft(detail.part.id)
   const client = useQueryClient()
   const navigate = useNavigate()
   const [sectionIds, setSectionIds] = useState(() => likelySections(sections, detail.part))
@@ -57,7 +58,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
   }
   const isReady = tray.items.length > 0 && sectionIds.length > 0 && dueOn !== ''
   const preview = useQuery({
-    queryKey: ['assignment preview', wish],
+    queryKey: keys.assignmentPreview(wish),
     queryFn: () => ask(previewAssignment({ body: wish })),
     enabled: isReady,
     placeholderData: keepPreviousData,
@@ -68,7 +69,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     mutationFn: () => once(wish, (id) => ask(sendAssignment({ body: { ...wish, id } }))),
     onSuccess: async () => {
       tray.clear()
-      await client.invalidateQueries({ queryKey: ['assignments'] })
+      await client.invalidateQueries({ queryKey: keys.assignments })
       await navigate('/sent')
     },
   })

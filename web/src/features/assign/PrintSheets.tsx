@@ -3,6 +3,7 @@ import { Button, Checkbox, Progress } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getSheetJob, orderSheets } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 /** Practice sheets of a sending: ordered, followed while they are made, then opened. */
 export function PrintSheets({ assignmentId, label }: { assignmentId: string; label: string }) {
@@ -13,7 +14,7 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
     onSuccess: (job) => setJobId(job.id),
   })
   const job = useQuery({
-    queryKey: ['sheet job', jobId],
+    queryKey: keys.sheetJob(jobId),
     queryFn: () => ask(getSheetJob({ path: { job_id: jobId ?? '' } })),
     enabled: jobId !== null,
     refetchInterval: (query) =>

@@ -13,15 +13,13 @@ import {
   withdrawAssignment,
   type AssignmentOut,
 } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { PrintSheets } from './PrintSheets'
 
-const key = ['assignments']
-const olderKey = [...key, 'older']
-
 export default function Sent() {
-  const sent = useQuery({ queryKey: key, queryFn: () => ask(listAssignments()) })
+  const sent = useQuery({ queryKey: keys.assignments, queryFn: () => ask(listAssignments()) })
   return (
     <div className="page">
       <h1>Assignments</h1>
@@ -42,7 +40,11 @@ export default function Sent() {
 /** What has left the lists of students: asked for, it is there. */
 function Older() {
   const [isOpen, setOpen] = useState(false)
-  const older = useQuery({ queryKey: olderKey, queryFn: () => ask(listOlderAssignments()), enabled: isOpen })
+  const older = useQuery({
+    queryKey: keys.olderAssignments,
+    queryFn: () => ask(listOlderAssignments()),
+    enabled: isOpen,
+  })
   return (
     <details className="older" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Due more than two weeks ago</summary>
@@ -75,8 +77,8 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
   const change = useMutation({
     mutationFn: (call: () => Promise<AssignmentOut[]>) => call(),
     onSuccess: (list) => {
-      client.setQueryData(key, list)
-      void client.invalidateQueries({ queryKey: olderKey })
+      client.setQueryData(keys.assignments, list)
+      void client.invalidateQueries({ queryKey: keys.olderAssignments })
     },
     onError: (error) => void message.error(said(error)),
   })

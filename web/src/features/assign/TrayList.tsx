@@ -1,6 +1,6 @@
 import { Button, Segmented, Select } from 'antd'
 import { bpm, clock } from '../../shared/lib/time'
-import type { TrayItem } from '../../shared/lib/tray'
+import type { DraftItem } from '../../shared/lib/assignmentDraft'
 
 const OFTEN = [
   { value: 1, label: 'every session' },
@@ -10,9 +10,9 @@ const OFTEN = [
 ]
 
 interface ListProps {
-  items: TrayItem[]
+  items: DraftItem[]
   remove: (key: string) => void
-  replace: (items: TrayItem[]) => void
+  replace: (items: DraftItem[]) => void
 }
 
 /** What is to be sent, in order; each can go up or out, and be focus or upkeep. */
@@ -33,7 +33,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
             {climbSaid(item)}; {clock(item.climbSeconds)}
           </span>
           <span className="row-actions">
-            <Segmented<NonNullable<TrayItem['role']>>
+            <Segmented<NonNullable<DraftItem['role']>>
               size="small"
               aria-label={`${item.chunk} ${item.title} is`}
               options={[
@@ -77,6 +77,6 @@ export function TrayList({ items, remove, replace }: ListProps) {
   )
 }
 
-function climbSaid({ start, goal, step }: TrayItem): string {
+function climbSaid({ start, goal, step }: DraftItem): string {
   return start === null || step === null ? `goal ${bpm(goal)}` : `${bpm(start)} to ${bpm(goal)} by ${bpm(step)}`
 }

@@ -13,8 +13,9 @@ import {
   type PartDetail,
   type SectionOut,
 } from '../../api/gen'
-import { partKeys, useChunks, useDrills, usePart, useSections } from '../../shared/lib/part.queries'
-import { climbOf, useTray, type TrayItem } from '../../shared/lib/tray'
+import { keys } from '../../api/keys'
+import { useChunks, useDrills, usePart, useSections } from '../../shared/lib/part.queries'
+import { climbOf, useAssignmentDraft, type DraftItem } from '../../shared/lib/assignmentDraft'
 import { useAddress } from '../../shared/lib/useAddress'
 import { useKeys } from '../../shared/lib/useKeys'
 import { PartHead } from '../../shared/ui/PartHead'
@@ -40,7 +41,7 @@ export default function Bench() {
   const wanted = address.get('chunk') ?? ''
   const inMap = map.data?.levels.flat().find((one) => one.id === wanted)
   const passage = useQuery({
-    queryKey: partKeys.passage(partId, wanted),
+    queryKey: keys.part.passage(partId, wanted),
     queryFn: () => ask(getPassage({ path: { part_id: partId, chunk_id: wanted } })),
     enabled: wanted !== '' && map.data !== undefined && inMap === undefined,
     retry: false,
@@ -111,7 +112,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
     way: 'ladder',
   })
   const [drawn, setDrawn] = useState(FIRST_DRAWN)
-  const tray = useTray(detail.part.id)
+  const tray = useAssignmentDraft(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
@@ -128,7 +129,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
     drawn,
   }
   const worked = useQuery({
-    queryKey: [...partKeys.bench(detail.part.id), wish],
+    queryKey: keys.part.bench(detail.part.id, wish),
     queryFn: () => ask(workOutDrill({ path: { part_id: detail.part.id }, body: wish })),
     placeholderData: keepPreviousData,
     enabled: drill !== undefined,
@@ -140,7 +141,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
   }
   const client = useQueryClient()
   function toPlace(target: ChunkOut) {
-    client.setQueryData(partKeys.passage(detail.part.id, target.id), target)
+    client.setQueryData(keys.part.passage(detail.part.id, target.id), target)
     go({ chunk: target.id })
   }
   // To the next of the same depth, in the order of learning; from a passage to the first.
@@ -161,7 +162,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
   const isInTray = tray.items.some((item) => item.key === key)
   function addToTray() {
     if (!worked.data || !isShown || worked.isError || !drill) return
-    const item: TrayItem = {
+    const item: DraftItem = {
       key,
       chunkId: chunk.id,
       chunk: chunk.label,

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask } from '../../api/ask'
 import { keepPassage, makeOctave, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { useWords } from '../../shared/lib/words'
 import { PlaceInput } from '../../shared/ui/PlaceInput'
 
@@ -51,7 +51,7 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
     mutationFn: (way: 'up' | 'down') =>
       ask(makeOctave({ path: { part_id: partId, chunk_id: chunk.id }, body: { way } })),
     onSuccess: async (made) => {
-      await client.invalidateQueries({ queryKey: partKeys.pieces })
+      await client.invalidateQueries({ queryKey: keys.pieces })
       await navigate(`/parts/${made.part_id}/bench?chunk=${made.chunk.id}`)
     },
   })

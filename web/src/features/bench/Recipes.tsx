@@ -19,8 +19,9 @@ import {
   type RecipeItemIo,
   type RecipeOut,
 } from '../../api/gen'
-import { partKeys, useSections } from '../../shared/lib/part.queries'
-import { climbOf, useTray } from '../../shared/lib/tray'
+import { keys } from '../../api/keys'
+import { useSections } from '../../shared/lib/part.queries'
+import { climbOf, useAssignmentDraft } from '../../shared/lib/assignmentDraft'
 import type { LadderNumbers } from './Fields'
 
 const STAGES: Record<string, string> = { learn: 'Learn', set: 'Set', prove: 'Prove' }
@@ -37,10 +38,10 @@ interface Props {
 export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const recipes = useQuery({ queryKey: partKeys.recipes, queryFn: () => ask(listRecipes()) })
-  const tray = useTray(detail.part.id)
+  const recipes = useQuery({ queryKey: keys.recipes, queryFn: () => ask(listRecipes()) })
+  const tray = useAssignmentDraft(detail.part.id)
   const file = useRef<HTMLInputElement>(null)
-  const put = (list: RecipeOut[]) => client.setQueryData(partKeys.recipes, list)
+  const put = (list: RecipeOut[]) => client.setQueryData(keys.recipes, list)
   const fail = (error: unknown) => void message.error(said(error))
   const remove = useMutation({
     mutationFn: (id: string) => ask(removeRecipe({ path: { recipe_id: id } })),

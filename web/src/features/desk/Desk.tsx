@@ -3,12 +3,11 @@ import { App, Button } from 'antd'
 import { Link, Navigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { getDesk, getOutlook, putOff, type DateAheadOut, type DeskLineOut, type DeskOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { usePieces } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Suggested } from './Suggested'
-
-const deskKey = ['desk'] as const
 
 const KINDS: Record<DeskLineOut['kind'], string> = {
   hurts: 'Body',
@@ -22,7 +21,7 @@ const KINDS: Record<DeskLineOut['kind'], string> = {
 
 /** What needs a director today: a few lines, each with its reason and the way to act. */
 export default function Desk() {
-  const desk = useQuery({ queryKey: deskKey, queryFn: () => ask(getDesk()) })
+  const desk = useQuery({ queryKey: keys.desk, queryFn: () => ask(getDesk()) })
   const pieces = usePieces()
   if (desk.isPending || pieces.isPending) return <Loading what="Clearing the desk" />
   if (desk.isError) return <Failed error={desk.error} retry={() => void desk.refetch()} />
@@ -50,7 +49,7 @@ function Lines({ desk }: { desk: DeskOut }) {
     mutationFn: ({ line, until }: { line: DeskLineOut; until: string }) =>
       ask(putOff({ body: { line: line.key, until } })),
     onSuccess: (_, { line, until }) => {
-      void client.invalidateQueries({ queryKey: deskKey })
+      void client.invalidateQueries({ queryKey: keys.desk })
       if (until === inDays(0)) return
       const back = (
         <Button size="small" type="link" onClick={() => later.mutate({ line, until: inDays(0) })}>
@@ -127,7 +126,7 @@ function Act({ line }: { line: DeskLineOut }) {
 /** Days left to each date, and the chances, which take a moment to count. */
 function Dates({ dates }: { dates: DateAheadOut[] }) {
   const outlook = useQuery({
-    queryKey: ['plans', 'outlook'],
+    queryKey: keys.outlook,
     queryFn: () => ask(getOutlook()),
     enabled: dates.length > 0,
   })

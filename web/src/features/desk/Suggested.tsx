@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { previewRehearsal, type DateAheadOut, type PieceOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { lastRehearsed } from '../../shared/lib/lastRehearsed'
 
 const MINUTES = 20
@@ -10,7 +11,7 @@ const MINUTES = 20
 export function Suggested({ dates, pieces }: { dates: DateAheadOut[]; pieces: PieceOut[] }) {
   const pieceId = pieceToRehearse(pieces, dates)
   const plan = useQuery({
-    queryKey: ['rehearsal', 'suggested', pieceId],
+    queryKey: keys.rehearsalDraft.suggested(pieceId),
     queryFn: () => ask(previewRehearsal({ body: { piece_id: pieceId, minutes: MINUTES } })),
     enabled: pieceId !== '',
   })

@@ -3,6 +3,7 @@ import { App, Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { askForTakes, type SectionOut, type TaskIn, type WishedTakeIn } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useChunks } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
@@ -31,7 +32,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
       return once(body, (id) => ask(askForTakes({ body: { ...body, id } })))
     },
     onSuccess: () => {
-      void client.invalidateQueries({ queryKey: ['takes', 'tasks'] })
+      void client.invalidateQueries({ queryKey: keys.takes.tasks })
       void message.success(
         `${section.name} are asked for ${things.length === 1 ? 'it' : `${things.length} takes`} by ${day(dueOn)}.`,
       )

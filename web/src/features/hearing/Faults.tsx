@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { cureAll, listFaults, type FaultOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useMay } from '../../shared/lib/rights'
 import { inDays } from '../../shared/lib/time'
@@ -15,7 +16,7 @@ export function Faults({ partId }: { partId: string }) {
   const client = useQueryClient()
   const maySend = useMay('send')
   const faults = useQuery({
-    queryKey: ['faults', partId],
+    queryKey: keys.faults.ofPart(partId),
     queryFn: () => ask(listFaults({ path: { part_id: partId } })),
   })
   const once = useOnce()
@@ -25,7 +26,7 @@ export function Faults({ partId }: { partId: string }) {
       return once(wish, (id) => ask(cureAll({ path: { part_id: partId }, body: { ...wish, id } })))
     },
     onSuccess: ({ drill, students }) => {
-      void client.invalidateQueries({ queryKey: ['assignments'] })
+      void client.invalidateQueries({ queryKey: keys.assignments })
       void message.success(`${drill} sent to ${students}, for a week.`)
     },
     onError: (error) => void message.error(said(error)),

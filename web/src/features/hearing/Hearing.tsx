@@ -4,14 +4,15 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getJudgesSheet, workOutDrill, type ChunkOut, type PieceOut, type SectionOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useChunks, usePart, usePieces, useSections } from '../../shared/lib/part.queries'
 import { useMay } from '../../shared/lib/rights'
 import { Dialog } from '../../shared/ui/Dialog'
-import { keepToHear, toHear } from '../../shared/lib/toHear'
+import { keepHearingSelection, hearingSelection } from '../../shared/lib/hearingSelection'
 import { toNumber } from '../../shared/lib/fraction'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
-import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
+import { lastPlace, opening, rememberPlace } from '../../shared/lib/lastPlace'
 import { useHasTakes } from '../../shared/lib/useTakes'
 import { AskForTakes } from './AskForTakes'
 import { Faults } from './Faults'
@@ -55,7 +56,7 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
       .filter((part) => !part.is_set_aside)
       .map((part) => ({ value: part.id, label: `${piece.title} · ${part.name}` })),
   )
-  const [chosen, setChosen] = useState(() => toHear(partId, sectionId))
+  const [chosen, setChosen] = useState(() => hearingSelection(partId, sectionId))
   const toBeHeard = chosen?.partId === partId && chosen.sectionId === sectionId ? chosen.cells : null
   const wanted = toBeHeard ? chunks.filter((one) => toBeHeard.some((cell) => cell.chunkId === one.id)) : chunks
   const section = sections.find((one) => one.id === sectionId)
@@ -109,7 +110,7 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
           <Button
             size="small"
             onClick={() => {
-              keepToHear(null)
+              keepHearingSelection(null)
               setChosen(null)
             }}
           >
@@ -158,13 +159,13 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
   const [address, setAddress] = useAddress()
   const part = usePart(partId)
   const sheet = useQuery({
-    queryKey: ['hearing', partId, sectionId, chunk.id],
+    queryKey: keys.hearing.chunk(partId, sectionId, chunk.id),
     queryFn: () => ask(getJudgesSheet({ path: { part_id: partId, section_id: sectionId, chunk_id: chunk.id } })),
     placeholderData: keepPreviousData,
   })
   const goal = part.data?.part.goal_bpm
   const music = useQuery({
-    queryKey: ['hearing', 'music', partId, chunk.id, goal],
+    queryKey: keys.hearing.music(partId, chunk.id, goal),
     queryFn: () =>
       ask(
         workOutDrill({

@@ -13,6 +13,7 @@ import {
   type SlipHeardIn,
   type WaitingOut,
 } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -31,6 +32,14 @@ const WENT_WELL = [
   'Much better than last time',
 ]
 /** One key for each kind of slip, in the order they are shown. */
+const CHANGED_BY_A_HEARING = [
+  keys.hearing.all,
+  keys.desk,
+  keys.wall.all,
+  keys.evidence.all,
+  keys.score.all,
+  keys.faults.all,
+]
 const KIND_KEYS = ['q', 'w', 'e', 'r', 't', 'a', 's', 'd', 'f', 'g']
 
 interface Props {
@@ -49,7 +58,7 @@ interface Props {
 export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter, choose, onKept, whatNext }: Props) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const cures = useQuery({ queryKey: keys.cures, queryFn: () => ask(listCures()), staleTime: Infinity })
   const [level, setLevel] = useState<number | null>(null)
   const [slips, setSlips] = useState<SlipHeardIn[]>([])
   const [well, setWell] = useState('')
@@ -63,8 +72,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
     student.takes.find((one) => one.id === takeId) ?? student.takes.find((one) => !one.is_heard) ?? student.takes[0]
   const isDown = level !== null && level < student.level
   const renew = () => {
-    for (const key of ['hearing', 'desk', 'wall', 'evidence', 'score', 'faults'])
-      void client.invalidateQueries({ queryKey: [key] })
+    for (const queryKey of CHANGED_BY_A_HEARING) void client.invalidateQueries({ queryKey })
   }
   const back = useMutation({
     mutationFn: (hearingId: string) => ask(takeHearingBack({ path: { hearing_id: hearingId } })),

@@ -3,6 +3,7 @@ import { Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { sayStyle, type ChunkOut, type StyleOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useMay } from '../../shared/lib/rights'
 
 interface Props {
@@ -22,7 +23,7 @@ export function Style({ partId, chunk, style }: Props) {
     mutationFn: (words: string) =>
       ask(sayStyle({ path: { part_id: partId, chunk_id: chunk.id }, body: { text: words } })),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['hearing'] })
+      await client.invalidateQueries({ queryKey: keys.hearing.all })
       setText(null)
     },
   })

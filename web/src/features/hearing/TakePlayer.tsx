@@ -3,6 +3,7 @@ import { Button, Select } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { alignTake, type ChunkOut, type MeasureOut, type PositionOut, type TakeOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { toNumber } from '../../shared/lib/fraction'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
@@ -37,7 +38,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
   const align = useMutation({
     mutationFn: (next: { at: PositionOut; seconds: number }[]) =>
       ask(alignTake({ path: { take_id: take.id }, body: { anchors: next } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['hearing'] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.hearing.all }),
   })
   const here = measures.slice(chunk.start.index, lastIndex(chunk) + 1)
   const placeOf = (index: number): PositionOut => (index === chunk.start.index ? chunk.start : { index, at: '0' })

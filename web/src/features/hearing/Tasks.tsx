@@ -4,13 +4,14 @@ import { useEffect, useRef } from 'react'
 import { useLocation } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { bringTakeTaskBack, listTakeTasks, withdrawTakeTask, type TaskOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useMay } from '../../shared/lib/rights'
 import { day } from '../../shared/lib/time'
 import { passageName } from '../../shared/lib/passages'
 
 /** What sections were asked to hand in, and who has not yet. */
 export function Tasks() {
-  const tasks = useQuery({ queryKey: ['takes', 'tasks'], queryFn: () => ask(listTakeTasks()) })
+  const tasks = useQuery({ queryKey: keys.takes.tasks, queryFn: () => ask(listTakeTasks()) })
   const { hash } = useLocation()
   const here = useRef<HTMLElement>(null)
   const isThere = (tasks.data?.length ?? 0) > 0
@@ -35,7 +36,7 @@ function Task({ task }: { task: TaskOut }) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const maySend = useMay('send')
-  const renew = () => client.invalidateQueries({ queryKey: ['takes', 'tasks'] })
+  const renew = () => client.invalidateQueries({ queryKey: keys.takes.tasks })
   const back = useMutation({
     mutationFn: () => ask(bringTakeTaskBack({ path: { task_id: task.id } })),
     onSuccess: renew,

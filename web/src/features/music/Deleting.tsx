@@ -3,11 +3,9 @@ import { App, Button, Modal, Radio } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { deletePiece, getHanging, listDeletedPieces, restorePiece, type HangingOut, type PieceOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
-
-const DELETED = ['pieces', 'deleted']
 
 function useBringBack() {
   const client = useQueryClient()
@@ -17,8 +15,8 @@ function useBringBack() {
     onSuccess: (piece) => {
       void message.success(`${piece.title} is back.`)
       return Promise.all([
-        client.invalidateQueries({ queryKey: partKeys.pieces }),
-        client.invalidateQueries({ queryKey: DELETED }),
+        client.invalidateQueries({ queryKey: keys.pieces }),
+        client.invalidateQueries({ queryKey: keys.deletedPieces }),
       ])
     },
     onError: (error) => void message.error(said(error)),
@@ -33,7 +31,7 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
   const { message } = App.useApp()
   const back = useBringBack()
   const hanging = useQuery({
-    queryKey: ['hanging', piece.id],
+    queryKey: keys.pieceContents(piece.id),
     queryFn: () => ask(getHanging({ path: { piece_id: piece.id } })),
     enabled: isAsking,
     gcTime: 0,
@@ -52,8 +50,8 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
       )
       void message.info({ content: undo, duration: 10 })
       return Promise.all([
-        client.invalidateQueries({ queryKey: partKeys.pieces }),
-        client.invalidateQueries({ queryKey: DELETED }),
+        client.invalidateQueries({ queryKey: keys.pieces }),
+        client.invalidateQueries({ queryKey: keys.deletedPieces }),
       ])
     },
   })
@@ -106,7 +104,7 @@ function whatHangs(hanging: HangingOut): string {
 
 /** What was taken away lately. */
 export function DeletedPieces() {
-  const deleted = useQuery({ queryKey: DELETED, queryFn: () => ask(listDeletedPieces()) })
+  const deleted = useQuery({ queryKey: keys.deletedPieces, queryFn: () => ask(listDeletedPieces()) })
   const back = useBringBack()
   if (!deleted.data || deleted.data.length === 0) return null
   return (

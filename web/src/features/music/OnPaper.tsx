@@ -4,7 +4,8 @@ import { Alert, Button, Form, Input, InputNumber, Modal, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { addOnPaper } from '../../api/gen'
-import { partKeys, useInstruments } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
+import { useInstruments } from '../../shared/lib/part.queries'
 import { lettersOf } from './letters'
 
 interface Wish {
@@ -46,7 +47,7 @@ export function OnPaper() {
         }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: partKeys.pieces })
+      await client.invalidateQueries({ queryKey: keys.pieces })
       setOpen(false)
       form.resetFields()
     },

@@ -3,7 +3,8 @@ import { App, Button, Checkbox, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { putParts, type PartOut, type PieceOut, type SectionOut } from '../../api/gen'
-import { partKeys, useInstruments, useSections } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
+import { useInstruments, useSections } from '../../shared/lib/part.queries'
 
 interface Row {
   part: PartOut
@@ -46,9 +47,9 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
       ),
     onSuccess: async () => {
       await Promise.all([
-        client.invalidateQueries({ queryKey: partKeys.pieces }),
-        client.invalidateQueries({ queryKey: partKeys.sections }),
-        client.invalidateQueries({ queryKey: ['part'] }),
+        client.invalidateQueries({ queryKey: keys.pieces }),
+        client.invalidateQueries({ queryKey: keys.sections }),
+        client.invalidateQueries({ queryKey: keys.part.all }),
       ])
       close()
     },

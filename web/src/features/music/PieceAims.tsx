@@ -3,7 +3,7 @@ import { App, Button, Input, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setObjectives, setPieceGoal, type PieceOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 const MOST = 3
 
@@ -23,8 +23,8 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
       )
     },
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: partKeys.pieces })
-      await client.invalidateQueries({ queryKey: ['part'] })
+      await client.invalidateQueries({ queryKey: keys.pieces })
+      await client.invalidateQueries({ queryKey: keys.part.all })
       void message.success('Kept for the whole piece.')
       close()
     },

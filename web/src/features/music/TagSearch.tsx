@@ -4,15 +4,15 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { listTags, searchTag } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
 
 /** Where in all the music a technique is asked for. */
 export function TagSearch() {
   const [tag, setTag] = useState<string | null>(null)
-  const all = useQuery({ queryKey: partKeys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
+  const all = useQuery({ queryKey: keys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
   const found = useQuery({
-    queryKey: ['tags', tag],
+    queryKey: keys.tagged(tag),
     queryFn: () => ask(searchTag({ path: { tag: tag ?? '' } })),
     enabled: tag !== null,
   })

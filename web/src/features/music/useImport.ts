@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { ApiError, ask } from '../../api/ask'
 import { cancelImport, getImport, startImport, type JobState } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 interface Wish {
   file: File
@@ -30,18 +30,18 @@ export function useImport() {
     onSuccess: (job) => setId(job.id),
   })
   const job = useQuery({
-    queryKey: ['import', id],
+    queryKey: keys.importJob(id),
     enabled: id !== '',
     queryFn: () => ask(getImport({ path: { import_id: id } })),
     refetchInterval: (query) => (hasEnded(query.state.data?.state) ? false : 400),
   })
   const state = job.data?.state
   useEffect(() => {
-    if (state === 'done') void client.invalidateQueries({ queryKey: partKeys.pieces })
+    if (state === 'done') void client.invalidateQueries({ queryKey: keys.pieces })
   }, [state, client])
   const stop = useMutation({
     mutationFn: () => ask(cancelImport({ path: { import_id: id } })),
-    onSettled: () => client.invalidateQueries({ queryKey: ['import', id] }),
+    onSettled: () => client.invalidateQueries({ queryKey: keys.importJob(id) }),
   })
   const isRunning = send.isPending || (id !== '' && !hasEnded(state) && !job.isError)
   return {

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ask, said } from '../../api/ask'
 import { getLeading, showLeader, type OwnSectionOut, type PartShownOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 /** What one lets the leader of one's section see, and what a section lets oneself see. */
 export function Leading() {
-  const leading = useQuery({ queryKey: ['leading'], queryFn: () => ask(getLeading()) })
+  const leading = useQuery({ queryKey: keys.leading, queryFn: () => ask(getLeading()) })
   if (!leading.data) return null
   const { sections, shown } = leading.data
   const others = sections.filter((one) => one.leaders.length > 0)
@@ -25,7 +26,7 @@ function Show({ section }: { section: OwnSectionOut }) {
   const client = useQueryClient()
   const show = useMutation({
     mutationFn: (shows: boolean) => ask(showLeader({ path: { section_id: section.id }, body: { shows } })),
-    onSettled: () => client.invalidateQueries({ queryKey: ['leading'] }),
+    onSettled: () => client.invalidateQueries({ queryKey: keys.leading }),
   })
   return (
     <>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyMap, type LastHearingOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Leading } from './Leading'
@@ -19,7 +20,7 @@ function SaidOf({ heard }: { heard: LastHearingOut | null }) {
 
 export default function MyMusic() {
   const hasTakes = useHasTakes()
-  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  const map = useQuery({ queryKey: keys.myMap, queryFn: () => ask(getMyMap()) })
   if (map.isPending) return <Loading what="Unfolding your map" />
   if (map.isError) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (

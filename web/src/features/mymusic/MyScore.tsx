@@ -3,6 +3,7 @@ import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyMap, getMyScore, type MyScoreOut, type PositionOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { placeLabel } from '../../shared/lib/places'
 import { chunkAt, nearest } from '../../shared/lib/scoreMap'
 import { useScoreBoxes } from '../../shared/lib/useScoreBoxes'
@@ -16,7 +17,7 @@ import { MyBrackets } from '../../shared/ui/MyBrackets'
 /** A student's own copy of a part: what the director and the section leader wrote, and one's own. */
 export default function MyScore() {
   const { partId = '' } = useParams()
-  const key = ['me', 'part', partId] as const
+  const key = keys.myPart(partId)
   const score = useQuery({ queryKey: key, queryFn: () => ask(getMyScore({ path: { part_id: partId } })) })
   if (score.isPending) return <Loading what="Engraving your part" />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
@@ -25,11 +26,11 @@ export default function MyScore() {
 
 function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
   const [at, setAt] = useState<PositionOut>({ index: 0, at: '0' })
-  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  const map = useQuery({ queryKey: keys.myMap, queryFn: () => ask(getMyMap()) })
   const sheet = useRef<HTMLDivElement>(null)
   const { boxes, size } = useScoreBoxes(sheet, score.svg)
   const { leads, measures } = score
-  const key = ['me', 'part', partId] as const
+  const key = keys.myPart(partId)
   const mine = map.data?.find((part) => part.part_id === partId)
   const here = mine ? chunkAt(mine.chunks, at) : -1
   const chunk = mine?.chunks[here]

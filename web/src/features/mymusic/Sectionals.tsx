@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
 import { listMySectionals } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 
 /** What a section leader has to lead next; nothing for anybody else. */
 export function Sectionals() {
-  const led = useQuery({ queryKey: ['sectionals'], queryFn: () => ask(listMySectionals()) })
+  const led = useQuery({ queryKey: keys.sectionals, queryFn: () => ask(listMySectionals()) })
   if (!led.data || led.data.length === 0) return null
   return (
     <section aria-label="Sectionals you lead">

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { App, AutoComplete, Button, Input, Segmented } from 'antd'
 import { ask, said } from '../../api/ask'
 import { changeProgram, type Me, type ProgramIn } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { OwnSecrets } from './OwnSecrets'
 
 const ZONES = Intl.supportedValuesOf('timeZone').map((value) => ({ value }))
@@ -23,7 +24,7 @@ export function Account({ me }: { me: Me }) {
   const zone = useMutation({
     mutationFn: (time_zone: string) => ask(changeProgram({ body: { time_zone } })),
     onSuccess: (now) => {
-      client.setQueryData(['me'], now)
+      client.setQueryData(keys.me, now)
       void message.success(`A day now begins at midnight in ${now.time_zone}.`)
     },
     onError,
@@ -31,7 +32,7 @@ export function Account({ me }: { me: Me }) {
   const program = useMutation({
     mutationFn: (change: ProgramIn) => ask(changeProgram({ body: change })),
     onSuccess: async (now) => {
-      client.setQueryData(['me'], now)
+      client.setQueryData(keys.me, now)
       // Everything that was said in the old words is asked for again.
       await client.invalidateQueries()
       void message.success(

@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getHelped } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 /** What a helper has to do: the sheets of one student. */
 export default function Helped() {
-  const helped = useQuery({ queryKey: ['helped'], queryFn: () => ask(getHelped()) })
+  const helped = useQuery({ queryKey: keys.helped, queryFn: () => ask(getHelped()) })
   if (helped.isPending) return <Loading what="Looking for sheets" />
   if (helped.isError) return <Failed error={helped.error} retry={() => void helped.refetch()} />
   return (

@@ -12,9 +12,9 @@ import {
   type PeopleWhoHelpOut,
   type SectionOut,
 } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { Failed, Loading } from '../../shared/ui/states'
 
-const key = ['helping'] as const
 const ROLES: { value: HelpIn['role']; label: string }[] = [
   { value: 'assistant', label: 'An assistant' },
   { value: 'helper', label: 'A helper' },
@@ -29,7 +29,7 @@ const NAMES: Record<HelpingOut['role'], string> = {
 
 /** Everybody who helps: invited by a link, with the sections or the student they look after, and what each may do. */
 export function Helping({ sections }: { sections: SectionOut[] }) {
-  const helping = useQuery({ queryKey: key, queryFn: () => ask(listHelping()) })
+  const helping = useQuery({ queryKey: keys.helping, queryFn: () => ask(listHelping()) })
   return (
     <section className="account" aria-label="People who help">
       <h2>People who help</h2>
@@ -54,7 +54,7 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
   const { message } = App.useApp()
   const client = useQueryClient()
   const [isSure, setSure] = useState(false)
-  const renew = () => client.invalidateQueries({ queryKey: key })
+  const renew = () => client.invalidateQueries({ queryKey: keys.helping })
   const onError = (error: Error) => void message.error(said(error))
   const change = useMutation({
     mutationFn: (section_ids: string[]) => ask(changeHelping({ path: { person_id: one.id }, body: { section_ids } })),

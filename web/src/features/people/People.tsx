@@ -3,7 +3,8 @@ import { Alert, App, Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { addStudents, createSection, renewPin, setLeader, type Me, type PinOut, type SectionOut } from '../../api/gen'
-import { partKeys, useSections } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
+import { useSections } from '../../shared/lib/part.queries'
 import { Account } from './Account'
 import { Helping } from './Helping'
 import { Rules } from './Rules'
@@ -18,7 +19,7 @@ export default function People({ me }: { me: Me }) {
     mutationFn: () => ask(createSection({ body: { name } })),
     onSuccess: () => {
       setName('')
-      return client.invalidateQueries({ queryKey: partKeys.sections })
+      return client.invalidateQueries({ queryKey: keys.sections })
     },
   })
   return (
@@ -80,7 +81,7 @@ function Section({ section }: { section: SectionOut }) {
       setNames('')
       setPins(made)
       setAdding(false)
-      return client.invalidateQueries({ queryKey: partKeys.sections })
+      return client.invalidateQueries({ queryKey: keys.sections })
     },
   })
   const renew = useMutation({
@@ -91,7 +92,7 @@ function Section({ section }: { section: SectionOut }) {
   const lead = useMutation({
     mutationFn: ({ id, is_leader }: { id: string; is_leader: boolean }) =>
       ask(setLeader({ path: { section_id: section.id, student_id: id }, body: { is_leader } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: partKeys.sections }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.sections }),
     onError: (error) => void message.error(said(error)),
   })
   return (

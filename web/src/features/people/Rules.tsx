@@ -3,6 +3,7 @@ import { Alert, App, Button, Checkbox, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { changeRules, getRules, previewRules, type EffectOut, type RulesIo } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
 
@@ -17,7 +18,7 @@ const isOffered = (source: Confirming) => SOURCES.some(({ value }) => value === 
 
 /** What levels ask for; what a change would make of today’s levels is shown before it is made. */
 export function Rules() {
-  const rules = useQuery({ queryKey: ['rules'], queryFn: () => ask(getRules()) })
+  const rules = useQuery({ queryKey: keys.rules, queryFn: () => ask(getRules()) })
   if (rules.isPending) return <Loading what="Looking up the rules" />
   if (rules.isError) return <Failed error={rules.error} retry={() => void rules.refetch()} />
   return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data.rules} usual={rules.data.usual} />
@@ -38,7 +39,7 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
         </Button>
       )
       void message.success({ content: <>Levels are being worked out anew. {next !== kept && undo}</>, duration: 12 })
-      await client.invalidateQueries({ queryKey: ['rules'] })
+      await client.invalidateQueries({ queryKey: keys.rules })
     },
   })
   const set = (part: Partial<RulesIo>) => {

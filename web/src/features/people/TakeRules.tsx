@@ -2,12 +2,13 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, InputNumber, Switch } from 'antd'
 import { ask, said } from '../../api/ask'
 import { changeTakeRules, getTakeRules, type TakeRulesOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 /** Whether students may record themselves: the school's decision, off until it is made. */
 export function TakeRules() {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const key = ['takes', 'rules']
+  const key = keys.takes.rules
   const rules = useQuery({ queryKey: key, queryFn: () => ask(getTakeRules()) })
   const change = useMutation({
     mutationFn: (body: TakeRulesOut) => ask(changeTakeRules({ body })),

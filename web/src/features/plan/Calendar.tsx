@@ -35,10 +35,10 @@ export function Calendar({ plan, wish, change }: Props) {
 
 function byWeek(sittings: PlanDayOut[]): { monday: string; days: PlanDayOut[][] }[] {
   const weeks = new Map<string, Map<string, PlanDayOut[]>>()
-  for (const sitting of sittings) {
-    const monday = mondayOf(sitting.day)
+  for (const practiceDay of sittings) {
+    const monday = mondayOf(practiceDay.day)
     const days = weeks.get(monday) ?? new Map<string, PlanDayOut[]>()
-    days.set(sitting.day, [...(days.get(sitting.day) ?? []), sitting])
+    days.set(practiceDay.day, [...(days.get(practiceDay.day) ?? []), practiceDay])
     weeks.set(monday, days)
   }
   return [...weeks].map(([monday, days]) => ({ monday, days: [...days.values()] }))
@@ -52,14 +52,14 @@ function mondayOf(date: string): string {
 
 function Day({ sittings, wish, change }: { sittings: PlanDayOut[] } & Omit<Props, 'plan'>) {
   const date = sittings[0]?.day ?? ''
-  const items = sittings.flatMap((sitting) => sitting.items)
+  const items = sittings.flatMap((practiceDay) => practiceDay.items)
   const minutes = items.reduce((sum, item) => sum + item.minutes, 0)
   return (
     <li className="plan-day">
       <strong>{day(date)}</strong> <small className="muted">{minutes === 0 ? 'free' : `${minutes} min`}</small>
-      {sittings.map((sitting) => (
-        <ul key={sitting.session} aria-label={sittings.length > 1 ? `Session ${sitting.session}` : undefined}>
-          {sitting.items.map((item, i) => (
+      {sittings.map((practiceDay) => (
+        <ul key={practiceDay.session} aria-label={sittings.length > 1 ? `Session ${practiceDay.session}` : undefined}>
+          {practiceDay.items.map((item, i) => (
             <Item key={i} item={item} date={date} wish={wish} change={change} />
           ))}
         </ul>

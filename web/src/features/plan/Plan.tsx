@@ -15,6 +15,7 @@ import {
   type PlanOut,
   type SectionOut,
 } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { likelySections } from '../../shared/lib/likely'
 import { useOnce } from '../../shared/lib/once'
 import { useChunks, usePart, useSections } from '../../shared/lib/part.queries'
@@ -31,7 +32,7 @@ import { taken } from './wish'
 export default function Plan() {
   const { partId = '', planId = '' } = useParams()
   const plan = useQuery({
-    queryKey: ['plan', planId],
+    queryKey: keys.plan.one(planId),
     queryFn: () => ask(getPlan({ path: { plan_id: planId } })),
     enabled: planId !== '',
   })
@@ -93,7 +94,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
   const [before, setBefore] = useState<PlanIn[]>([])
   const [studentId, setStudentId] = useState<string | undefined>()
   const preview = useQuery({
-    queryKey: ['plan preview', wish, studentId],
+    queryKey: keys.planPreview.one(wish, studentId),
     queryFn: () => ask(previewPlan({ body: wish, query: studentId ? { student_id: studentId } : {} })),
     enabled: wish.on !== '' && wish.section_id !== '',
     placeholderData: keepPreviousData,
@@ -117,8 +118,8 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
       else await once(wish, (id) => ask(sendPlan({ body: { ...wish, id } })))
     },
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['plans'] })
-      await client.invalidateQueries({ queryKey: ['plan'] })
+      await client.invalidateQueries({ queryKey: keys.plans })
+      await client.invalidateQueries({ queryKey: keys.plan.all })
       void message.success(
         kept ? 'Changed: days from today on follow it.' : 'Sent: from now on their days come from it.',
       )

@@ -3,14 +3,15 @@ import { App, Button } from 'antd'
 import { Link } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { getOutlook, listPlans, withdrawPlan, type OutlookLineOut, type PlanLineOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 
 export default function Plans() {
-  const plans = useQuery({ queryKey: ['plans'], queryFn: () => ask(listPlans()) })
+  const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(listPlans()) })
   // Everybody's chances take a moment to count: the list is there before them.
-  const outlook = useQuery({ queryKey: ['plans', 'outlook'], queryFn: () => ask(getOutlook()) })
+  const outlook = useQuery({ queryKey: keys.outlook, queryFn: () => ask(getOutlook()) })
   if (plans.isPending) return <Loading what="Looking up the plans" />
   if (plans.isError) return <Failed error={plans.error} retry={() => void plans.refetch()} />
   const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
@@ -68,7 +69,7 @@ function Line({ plan, outlook, isCounting }: LineProps) {
   const client = useQueryClient()
   const end = useMutation({
     mutationFn: () => ask(withdrawPlan({ path: { plan_id: plan.id }, query: { back: plan.is_withdrawn } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['plans'] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.plans }),
     onError: (error) => void message.error(said(error)),
   })
   return (

@@ -3,7 +3,7 @@ import { App, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setRange, type PartDetail } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 /** The slowest tempo it can be performed at, and that of its best day: both may be left open. */
 export function RangeFields({ detail }: { detail: PartDetail }) {
@@ -18,8 +18,8 @@ export function RangeFields({ detail }: { detail: PartDetail }) {
         setRange({ path: { part_id: detail.part.id }, body: { floor_bpm: value.floor, festival_bpm: value.festival } }),
       ),
     onSuccess: (next) => {
-      client.setQueryData(partKeys.part(detail.part.id), next)
-      return client.invalidateQueries({ queryKey: ['plan preview'] })
+      client.setQueryData(keys.part.one(detail.part.id), next)
+      return client.invalidateQueries({ queryKey: keys.planPreview.all })
     },
     onError: (error) => void message.error(said(error)),
     onSettled: () => setDraft({}),

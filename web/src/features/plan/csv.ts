@@ -3,10 +3,10 @@ import { csvOf, download } from '../../shared/lib/csv'
 
 /** A student's days as a table: one line for each thing to do. */
 export function planCsv(plan: PlanOut) {
-  const rows = plan.days.flatMap((sitting) =>
-    sitting.items.map((item) => [
-      sitting.day,
-      String(sitting.session),
+  const rows = plan.days.flatMap((practiceDay) =>
+    practiceDay.items.map((item) => [
+      practiceDay.day,
+      String(practiceDay.session),
       item.category,
       item.place.replace('→', ''),
       item.drill_title,

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { endRehearsal, getRehearsal, sendHome, type RehearsalOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useSections } from '../../shared/lib/part.queries'
 import { clock, day, moment } from '../../shared/lib/time'
@@ -16,7 +17,7 @@ import { useCountdown } from './useCountdown'
 export default function Podium() {
   const { rehearsalId = '' } = useParams()
   const rehearsal = useQuery({
-    queryKey: ['rehearsals', rehearsalId],
+    queryKey: keys.rehearsal(rehearsalId),
     queryFn: () => ask(getRehearsal({ path: { rehearsal_id: rehearsalId } })),
   })
   if (rehearsal.isPending) return <Loading what="Opening the plan" />
@@ -108,9 +109,9 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
   const end = useMutation({
     mutationFn: () => ask(endRehearsal({ path: { rehearsal_id: rehearsal.id }, body: { done, absent } })),
     onSuccess: (ended) => {
-      client.setQueryData(['rehearsals', rehearsal.id], ended)
-      for (const key of ['rehearsals', 'score', 'desk'])
-        void client.invalidateQueries({ queryKey: [key], exact: key === 'rehearsals' })
+      client.setQueryData(keys.rehearsal(rehearsal.id), ended)
+      void client.invalidateQueries({ queryKey: keys.rehearsals, exact: true })
+      for (const queryKey of [keys.score.all, keys.desk]) void client.invalidateQueries({ queryKey })
     },
     onError: (error) => void message.error(said(error)),
   })

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { keepRehearsal, listRehearsals, previewRehearsal, type RehearsalOut, type SectionOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
@@ -40,7 +41,7 @@ export default function Rehearse() {
   const sectionId = address.get('section') ?? ''
   const wish = { piece_id: pieceId, minutes, section_id: sectionId || null, absent, away_next: away }
   const plan = useQuery({
-    queryKey: ['rehearsal', 'preview', wish],
+    queryKey: keys.rehearsalDraft.preview(wish),
     queryFn: () => ask(previewRehearsal({ body: wish })),
     enabled: pieceId !== '',
     placeholderData: keepPreviousData,
@@ -182,7 +183,7 @@ function Players({ label, sections, value, onChange }: PlayersProps) {
 }
 
 function Earlier() {
-  const rehearsals = useQuery({ queryKey: ['rehearsals'], queryFn: () => ask(listRehearsals()) })
+  const rehearsals = useQuery({ queryKey: keys.rehearsals, queryFn: () => ask(listRehearsals()) })
   if (!rehearsals.data || rehearsals.data.length === 0) return null
   return (
     <section aria-label="Kept plans">

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getPieceSlips, type PassageOut, type PassageSlipsOut, type ScoreOut, type SectionOnOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { csvOf, download } from '../../shared/lib/csv'
 import { clock } from '../../shared/lib/time'
 
@@ -14,7 +15,7 @@ interface Props {
 /** Sections by passages: how many have it, how heavy it is there, and what holds the tempo down. */
 export function Passages({ score, chosen, choose }: Props) {
   const slips = useQuery({
-    queryKey: ['score', score.piece_id, 'slips'],
+    queryKey: keys.score.slips(score.piece_id),
     queryFn: () => ask(getPieceSlips({ path: { piece_id: score.piece_id } })),
   })
   const heaviest = Math.max(...score.passages.flatMap((passage) => passage.sections.map((section) => section.load)), 0)

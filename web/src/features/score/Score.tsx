@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { ask } from '../../api/ask'
 import { getScore, takeSplitBack, type ScoreOut, type SplitPartOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Passages } from './Passages'
@@ -14,7 +15,7 @@ import { SplitForm } from './SplitForm'
 export default function Score() {
   const { pieceId = '' } = useParams()
   const score = useQuery({
-    queryKey: ['score', pieceId],
+    queryKey: keys.score.piece(pieceId),
     queryFn: () => ask(getScore({ path: { piece_id: pieceId } })),
   })
   if (score.isPending) return <Loading what="Opening the score" />
@@ -27,7 +28,9 @@ function View({ score }: { score: ScoreOut }) {
   const client = useQueryClient()
   const [place, setPlace] = useState<number | null>(null)
   const renew = () => {
-    for (const key of ['score', 'part', 'wall', 'rehearsal']) void client.invalidateQueries({ queryKey: [key] })
+    for (const queryKey of [keys.score.all, keys.part.all, keys.wall.all, keys.rehearsalDraft.all]) {
+      void client.invalidateQueries({ queryKey })
+    }
   }
   const back = useMutation({
     mutationFn: (parts: SplitPartOut[]) =>

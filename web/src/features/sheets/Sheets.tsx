@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { getSheet } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { Loading } from '../../shared/ui/states'
 import { TickForm } from './TickForm'
 
@@ -13,7 +14,7 @@ export default function Sheets() {
   const navigate = useNavigate()
   const [typed, setTyped] = useState('')
   const sheet = useQuery({
-    queryKey: ['sheet', code],
+    queryKey: keys.sheet(code),
     queryFn: () => ask(getSheet({ path: { code } })),
     enabled: code !== '',
     retry: false,

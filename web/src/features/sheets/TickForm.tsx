@@ -3,6 +3,7 @@ import { App, Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { enterTicks, type SheetLineOut, type SheetOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
 
 function today(): string {
@@ -26,7 +27,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
   const enter = useMutation({
     mutationFn: () => ask(enterTicks({ path: { code: sheet.code }, body: { played_on: day, ticks } })),
     onSuccess: (entered) => {
-      client.setQueryData(['sheet', sheet.code], entered)
+      client.setQueryData(keys.sheet(sheet.code), entered)
       setMarked({})
       void message.success(`Kept for ${sheet.name}. Next sheet?`)
       document.querySelector<HTMLInputElement>('[aria-label="Code on the sheet"]')?.focus()

@@ -3,6 +3,7 @@ import { Alert, Button, Form, Input } from 'antd'
 import { useNavigate, useParams } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { acceptInvitation, getInvitation, type AcceptIn, type InvitedOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { Failed, Loading } from '../../shared/ui/states'
 
 const INVITED: Record<InvitedOut['role'], string> = {
@@ -18,14 +19,14 @@ export default function Invited() {
   const client = useQueryClient()
   const navigate = useNavigate()
   const invited = useQuery({
-    queryKey: ['invited', token],
+    queryKey: keys.invitation(token),
     queryFn: () => ask(getInvitation({ path: { token } })),
     retry: false,
   })
   const accept = useMutation({
     mutationFn: (values: AcceptIn) => ask(acceptInvitation({ path: { token }, body: values })),
     onSuccess: (me) => {
-      client.setQueryData(['me'], me)
+      client.setQueryData(keys.me, me)
       void navigate('/')
     },
   })

@@ -3,12 +3,13 @@ import { Alert, Button, Form, Input } from 'antd'
 import { hereZone } from '../../shared/lib/time'
 import { ask, said } from '../../api/ask'
 import { createFirstDirector, type FirstDirector } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 export default function Setup() {
   const client = useQueryClient()
   const create = useMutation({
     mutationFn: (values: FirstDirector) => ask(createFirstDirector({ body: { ...values, time_zone: hereZone() } })),
-    onSuccess: (me) => client.setQueryData(['me'], me),
+    onSuccess: (me) => client.setQueryData(keys.me, me),
   })
   return (
     <main className="door">

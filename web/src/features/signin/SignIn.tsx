@@ -3,6 +3,7 @@ import { Alert, Button, Form, Input, Segmented } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { signInDirector, signInStudent, type DirectorSignIn, type Me, type StudentSignIn } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 type Role = 'student' | 'director'
 
@@ -13,7 +14,7 @@ export default function SignIn() {
     mutationFn: (values: StudentSignIn | DirectorSignIn): Promise<Me> =>
       'pin' in values ? ask(signInStudent({ body: values })) : ask(signInDirector({ body: values })),
     onSuccess: (me) => {
-      client.setQueryData(['me'], me)
+      client.setQueryData(keys.me, me)
     },
   })
   return (

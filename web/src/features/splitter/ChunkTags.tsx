@@ -2,23 +2,23 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Select, Tag } from 'antd'
 import { ask, said } from '../../api/ask'
 import { getChunkTags, listTags, sayTag, type ChunkOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
 
 /** The techniques that the chunk at the cursor asks for: found by the survey, added or taken off by hand. */
 export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut | undefined }) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const all = useQuery({ queryKey: partKeys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
+  const all = useQuery({ queryKey: keys.tagNames, queryFn: () => ask(listTags()), staleTime: Infinity })
   const tags = useQuery({
-    queryKey: [...partKeys.tags(partId), chunk?.id],
+    queryKey: keys.part.chunkTags(partId, chunk?.id),
     queryFn: () => ask(getChunkTags({ path: { part_id: partId, chunk_id: chunk?.id ?? '' } })),
     enabled: chunk !== undefined,
   })
   const say = useMutation({
     mutationFn: ({ tag, on }: { tag: string; on: boolean }) =>
       ask(sayTag({ path: { part_id: partId, chunk_id: chunk?.id ?? '', tag }, body: { on } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: partKeys.tags(partId) }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.part.tags(partId) }),
     onError: (error) => void message.warning(said(error)),
   })
   if (!chunk) return <p className="muted">Divide the part to see what each chunk asks for.</p>

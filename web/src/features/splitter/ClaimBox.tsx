@@ -3,7 +3,7 @@ import { Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { claimKin } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 /** "53 is 33 a step lower": held against the notes one by one, and kept if it is true. */
 export function ClaimBox({ partId }: { partId: string }) {
@@ -11,7 +11,8 @@ export function ClaimBox({ partId }: { partId: string }) {
   const client = useQueryClient()
   const claim = useMutation({
     mutationFn: () => ask(claimKin({ path: { part_id: partId }, body: { text } })),
-    onSuccess: (answer) => (answer.holds ? client.invalidateQueries({ queryKey: partKeys.kin(partId) }) : undefined),
+    onSuccess: (answer) =>
+      answer.holds ? client.invalidateQueries({ queryKey: keys.part.similarity(partId) }) : undefined,
   })
   return (
     <form

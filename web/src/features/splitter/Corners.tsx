@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { addMark, listCorners, type ChunkOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
 import { useWords } from '../../shared/lib/words'
 
@@ -20,7 +20,7 @@ export function Corners({ partId, chunk, goTo }: Props) {
   const first = chunk?.start.index ?? 0
   const last = chunk ? chunk.end.index - (chunk.end.at === '0' ? 1 : 0) : 0
   const rows = useQuery({
-    queryKey: [...partKeys.part(partId), 'corners', first, last],
+    queryKey: keys.part.corners(partId, first, last),
     queryFn: () => ask(listCorners({ path: { part_id: partId }, query: { first, last } })),
     enabled: chunk !== undefined,
   })
@@ -28,8 +28,8 @@ export function Corners({ partId, chunk, goTo }: Props) {
     mutationFn: (index: number) =>
       ask(addMark({ path: { part_id: partId }, body: { kind: 'lean', at: { index, at: '0' } } })),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: partKeys.marks(partId) })
-      await client.invalidateQueries({ queryKey: partKeys.engravings(partId) })
+      await client.invalidateQueries({ queryKey: keys.part.marks(partId) })
+      await client.invalidateQueries({ queryKey: keys.part.engravings(partId) })
       void message.success('Written in: lean on the first beat.')
     },
     onError: (error) => void message.warning(said(error)),

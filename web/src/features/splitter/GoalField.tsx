@@ -3,7 +3,7 @@ import { App, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setGoal, type PartDetail } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { useWords } from '../../shared/lib/words'
 
 /** The goal tempo of the part; levels follow it at once. */
@@ -16,9 +16,9 @@ export function GoalField({ detail }: { detail: PartDetail }) {
   const save = useMutation({
     mutationFn: (goal: number) => ask(setGoal({ path: { part_id: detail.part.id }, body: { goal_bpm: goal } })),
     onSuccess: (next) => {
-      client.setQueryData(partKeys.part(detail.part.id), next)
-      void client.invalidateQueries({ queryKey: partKeys.survey(detail.part.id) })
-      return client.invalidateQueries({ queryKey: partKeys.bench(detail.part.id) })
+      client.setQueryData(keys.part.one(detail.part.id), next)
+      void client.invalidateQueries({ queryKey: keys.part.survey(detail.part.id) })
+      return client.invalidateQueries({ queryKey: keys.part.benches(detail.part.id) })
     },
     onError: (error) => {
       setValue(stored)

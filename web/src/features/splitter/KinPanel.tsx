@@ -3,7 +3,7 @@ import { App, Button, Empty, Segmented } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { judgeKin, type ChunkOut, type KinOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 interface Props {
   partId: string
@@ -24,7 +24,7 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
   const judge = useMutation({
     mutationFn: ({ id, verdict }: { id: string; verdict: KinOut['verdict'] }) =>
       ask(judgeKin({ path: { kin_id: id }, body: { verdict } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: partKeys.kin(partId) }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.part.similarity(partId) }),
     onError: (error) => void message.warning(said(error)),
   })
   const touches = (link: KinOut) =>

@@ -3,14 +3,14 @@ import { Button, Input } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getPageMap, setPageMap, type PageMapOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
 import { useWords } from '../../shared/lib/words'
 
 /** Where the lines and pages of the players' own print start, so that "second from the end of line 4" is found. */
 export function PrintPanel({ partId }: { partId: string }) {
   const lines = useQuery({
-    queryKey: partKeys.lines(partId),
+    queryKey: keys.part.lines(partId),
     queryFn: () => ask(getPageMap({ path: { part_id: partId } })),
   })
   if (lines.isError) return <Failed error={lines.error} retry={() => void lines.refetch()} />
@@ -26,8 +26,8 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
   const keep = useMutation({
     mutationFn: (said: { lines: string; pages: string }) => ask(setPageMap({ path: { part_id: partId }, body: said })),
     onSuccess: async (data) => {
-      client.setQueryData(partKeys.lines(partId), data)
-      await client.invalidateQueries({ queryKey: partKeys.engravings(partId) })
+      client.setQueryData(keys.part.lines(partId), data)
+      await client.invalidateQueries({ queryKey: keys.part.engravings(partId) })
     },
   })
   const isChanged = starts !== known.lines.join(', ') || pages !== known.pages.join(', ')

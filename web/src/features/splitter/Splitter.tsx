@@ -2,8 +2,8 @@ import { Tabs } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { useParams } from 'react-router'
 import type { ChunkOut, KinOut, MapOut, PartDetail, PositionOut, SurveyOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import {
-  partKeys,
   useChunks,
   useEngraving,
   useKin,
@@ -287,7 +287,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                   ]}
                   labelOf={(place) => placeLabel(detail.measures, place)}
                   goTo={setCursor}
-                  keys={[partKeys.marks(partId), partKeys.engravings(partId)]}
+                  keys={[keys.part.marks(partId), keys.part.engravings(partId)]}
                 />
               ),
             },

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { ApiError, ask, said } from '../../api/ask'
 import { chunkOfDifference, editChunks, makeOwnMap, type EditChunksData, type MapOut } from '../../api/gen'
-import { partKeys } from '../../shared/lib/part.queries'
+import { keys } from '../../api/keys'
 
 type Edit = EditChunksData['body']
 /** An edit without the version, which is filled in from the map at hand. */
@@ -12,7 +12,7 @@ export type Wish = Edit extends infer E ? (E extends { version: number } ? Omit<
 export function useChunkEdits(partId: string, sectionId: string) {
   const client = useQueryClient()
   const { message } = App.useApp()
-  const key = partKeys.chunks(partId, sectionId)
+  const key = keys.part.chunks(partId, sectionId)
   const version = () => client.getQueryData<MapOut>(key)?.version ?? 0
   const after = {
     scope: { id: `chunks ${partId}` },
@@ -40,7 +40,7 @@ export function useChunkEdits(partId: string, sectionId: string) {
   const own = useMutation({
     ...after,
     mutationFn: (section: string) => ask(makeOwnMap({ path: { part_id: partId, section_id: section } })),
-    onSuccess: (map: MapOut, section) => client.setQueryData(partKeys.chunks(partId, section), map),
+    onSuccess: (map: MapOut, section) => client.setQueryData(keys.part.chunks(partId, section), map),
   })
   return {
     apply: (wish: Wish) => edit.mutate(wish),

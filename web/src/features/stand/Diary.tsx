@@ -1,11 +1,11 @@
 import { Button } from 'antd'
 import { useState } from 'react'
-import type { Post } from '../../practice/post'
+import type { SyncQueue } from '../../practice/syncQueue'
 import { write } from '../../shared/lib/diary'
 import { clock } from '../../shared/lib/time'
 
 interface Props {
-  post: Post
+  queue: SyncQueue
   itemId: string
   seconds: number
 }
@@ -13,7 +13,7 @@ interface Props {
 type Marks = Record<string, number | null>
 
 /** For the diary: a tone experiment, and how long slow work held. */
-export function DiaryLines({ post, itemId, seconds }: Props) {
+export function DiaryLines({ queue, itemId, seconds }: Props) {
   const [marks, setMarks] = useState<Marks>({})
   const [kept, setKept] = useState('')
   const scale = (name: string, label: string) => (
@@ -47,7 +47,7 @@ export function DiaryLines({ post, itemId, seconds }: Props) {
           size="small"
           disabled={!before || !after}
           onClick={() => {
-            if (before && after) write(post, { kind: 'tone', before, after, what: '' }, itemId)
+            if (before && after) write(queue, { kind: 'tone', before, after, what: '' }, itemId)
             done('The tone')
           }}
         >
@@ -62,7 +62,7 @@ export function DiaryLines({ post, itemId, seconds }: Props) {
           disabled={seconds < 1 || (!loud && !soft)}
           onClick={() => {
             write(
-              post,
+              queue,
               { kind: 'stamina', seconds: Math.max(Math.floor(seconds), 1), loud: loud ?? null, soft: soft ?? null },
               itemId,
             )

@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { takeInstead, type OtherOut, type StandOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
 
 interface Props {
@@ -19,7 +20,7 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
   const take = useMutation({
     mutationFn: (drill: string) => ask(takeInstead({ path: { item_id: stand.item.item_id }, body: { drill } })),
     onSuccess: ({ item_id }) => {
-      void client.invalidateQueries({ queryKey: ['today'] })
+      void client.invalidateQueries({ queryKey: keys.today })
       void navigate(`/stand/${item_id}`, { replace: true })
     },
   })

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import type { Me } from '../../api/gen'
-import { anyStand, standQuery } from '../../shared/lib/stands'
+import { keys } from '../../api/keys'
+import { anyStand, standQuery } from '../../shared/lib/stand.queries'
 import { Failed, Loading } from '../../shared/ui/states'
 import { StandView } from './StandView'
 
@@ -25,7 +26,7 @@ function OneStand({ me, itemId }: { me: Me; itemId: string }) {
     // What the server says anew is shown as long as nothing was counted on what was there before.
     if (stand.data && !begun.current) setShown(stand.data)
   }, [stand.data])
-  useEffect(() => () => void client.invalidateQueries({ queryKey: ['today'] }), [client])
+  useEffect(() => () => void client.invalidateQueries({ queryKey: keys.today }), [client])
   const onBegun = useCallback(() => {
     begun.current = true
   }, [])

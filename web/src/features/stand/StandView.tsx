@@ -5,14 +5,14 @@ import { useNavigate } from 'react-router'
 import type { Me, PositionOut, StandOut } from '../../api/gen'
 import { promptNow } from '../../practice/prompts'
 import { keepSettings, readSettings, type StandSettings } from '../../practice/settings'
-import { isBreakDue, lineOf, rested, withLine } from '../../practice/sitting'
+import { isBreakDue, lineOf, rested, withLine } from '../../practice/practiceDay'
 import { chime } from '../../sound/chime'
 import { countInOf, roundOf } from '../../sound/strokes'
 import { write } from '../../shared/lib/diary'
-import { didBefore, keepSitting, readSitting } from '../../shared/lib/sitting'
+import { lineBefore, keepPracticeDay, readPracticeDay } from '../../shared/lib/practiceDayStore'
 import { clock } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
-import { KeptNote } from '../../shared/ui/KeptNote'
+import { SyncStatus } from '../../shared/ui/SyncStatus'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Clicker } from './Clicker'
 import { DiaryLines } from './Diary'
@@ -62,7 +62,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const { worked, item } = stand
   const navigate = useNavigate()
   const practice = usePractice(me, stand)
-  const { climb, tempo, session, post } = practice
+  const { climb, tempo, session, queue } = practice
   const step = worked.steps[climb.step] ?? worked.steps[0]
   const where = useWhere(item.item_id, practice.level)
   const [settings, setSettings] = useState<StandSettings>(readSettings)
@@ -70,7 +70,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const [open, setOpen] = useState<'help' | 'settings' | 'feel' | null>(null)
   const [isBored, setBored] = useState(false)
   const [isStallSeen, setStallSeen] = useState(false)
-  const [isBreak, setBreak] = useState(() => isBreakDue(readSitting(me.name)))
+  const [isBreak, setBreak] = useState(() => isBreakDue(readPracticeDay(me.name)))
   const change = (more: Partial<StandSettings>) => {
     const next = { ...settings, ...more }
     setSettings(next)
@@ -90,7 +90,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const metronome = useMetronome(plan)
   const listening = useListening(worked, step, tempo)
   const running = useRun(session)
-  const fragments = useFragments(item.item_id, step, post)
+  const fragments = useFragments(item.item_id, step, queue)
   const count = practice.played.length
   const isActive =
     metronome.isRunning || listening.isRunning || practice.canUndo || mode === 'pleasure' || running.run !== null
@@ -102,7 +102,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         : (where?.category ?? (item.role === 'upkeep' ? 'keep' : 'focus'))
   const seconds = useSeconds(
     me,
-    post,
+    queue,
     category,
     item.item_id,
     isActive,
@@ -148,7 +148,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
     Escape: leave,
   })
   useAwake()
-  const [before] = useState(() => didBefore(readSitting(me.name), item.item_id))
+  const [before] = useState(() => lineBefore(readPracticeDay(me.name), item.item_id))
   const { played, level } = practice
   useEffect(() => {
     if (played.length === 0) return
@@ -159,7 +159,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
       tempo: stand.climb.tempo,
       level: item.level,
     }
-    keepSitting(me.name, withLine(readSitting(me.name), lineOf(line, session.snapshot(), before)))
+    keepPracticeDay(me.name, withLine(readPracticeDay(me.name), lineOf(line, session.snapshot(), before)))
   }, [session, played, level, me.name, item, worked.title, stand.climb.tempo, before])
   const planned = Math.round((where?.minutes ?? item.minutes) * 60)
   const isTimeUp = planned > 0 && seconds >= planned && !climb.isFinished
@@ -242,7 +242,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             climb={climb}
             byHelper={practice.byHelper}
             session={session}
-            post={post}
+            queue={queue}
             lookAhead={lookAhead}
           />
         )}
@@ -273,7 +273,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             <Button
               size="small"
               onClick={() => {
-                keepSitting(me.name, rested(readSitting(me.name)))
+                keepPracticeDay(me.name, rested(readPracticeDay(me.name)))
                 setBreak(false)
               }}
             >
@@ -305,10 +305,10 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             }}
           />
         )}
-        <KeptNote
+        <SyncStatus
           me={me}
           tell={({ entry, said }) =>
-            write(post, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) })
+            write(queue, { kind: 'refused', what: `${entry.kind} ${entry.id}`, said: said.slice(0, 400) })
           }
         />
         <Doubts doubted={practice.doubted} />
@@ -334,7 +334,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             trouble={trouble}
           >
             <Listen listening={listening} hasMark={settings.hasMark} setMark={(hasMark) => change({ hasMark })} />
-            <DiaryLines post={post} itemId={item.item_id} seconds={seconds} />
+            <DiaryLines queue={queue} itemId={item.item_id} seconds={seconds} />
             {stand.bored.length > 0 && (
               <Button size="small" onClick={() => setBored(true)}>
                 The same work in another way
@@ -356,7 +356,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         leave={leave}
         say={(what) => {
           if (metronome.isRunning) metronome.stop()
-          write(post, { kind: 'feeling', what }, item.item_id)
+          write(queue, { kind: 'feeling', what }, item.item_id)
         }}
       />
     </div>

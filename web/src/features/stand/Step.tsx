@@ -1,7 +1,7 @@
 import { Button } from 'antd'
 import type { StandOut, StepOut } from '../../api/gen'
 import type { Climb } from '../../practice/climb'
-import type { Post } from '../../practice/post'
+import type { SyncQueue } from '../../practice/syncQueue'
 import type { PracticeSession } from '../../practice/session'
 import { TwoWays } from './TwoWays'
 import type { LookAhead } from './useLookAhead'
@@ -12,12 +12,12 @@ interface Props {
   climb: Climb
   byHelper: number
   session: PracticeSession
-  post: Post
+  queue: SyncQueue
   lookAhead: LookAhead
 }
 
 /** What is played now, how often it was clean, and the way to the next step. */
-export function Step({ stand, step, climb, byHelper, session, post, lookAhead }: Props) {
+export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }: Props) {
   const { worked, item } = stand
   return (
     <>
@@ -54,7 +54,7 @@ export function Step({ stand, step, climb, byHelper, session, post, lookAhead }:
         )}
       </section>
       {worked.drill === 'two-ways' && (
-        <TwoWays itemId={item.item_id} step={climb.step} isHandedIn={post.snapshot().unsent === 0} />
+        <TwoWays itemId={item.item_id} step={climb.step} isHandedIn={queue.snapshot().unsent === 0} />
       )}
     </>
   )

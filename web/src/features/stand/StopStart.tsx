@@ -2,7 +2,7 @@ import { Button } from 'antd'
 import { useEffect, useState } from 'react'
 import type { StepOut } from '../../api/gen'
 import { fragmentsOf, onceMore, START, TIMES, type Bookmark } from '../../practice/fragments'
-import type { Post } from '../../practice/post'
+import type { SyncQueue } from '../../practice/syncQueue'
 import { write } from '../../shared/lib/diary'
 
 const kept = (itemId: string) => `crumb.bookmark.${itemId}`
@@ -16,7 +16,7 @@ function readBookmark(itemId: string): Bookmark {
 }
 
 /** Where one is in the fragments of a step; the bookmark stays on the device until another day. */
-export function useFragments(itemId: string, step: StepOut | undefined, post: Post) {
+export function useFragments(itemId: string, step: StepOut | undefined, queue: SyncQueue) {
   const [mark, setMark] = useState(() => readBookmark(itemId))
   const fragments = fragmentsOf([...new Set(step?.sounds.map((sound) => sound.note) ?? [])])
   const place = Math.min(mark.fragment, fragments.length - 1)
@@ -28,7 +28,7 @@ export function useFragments(itemId: string, step: StepOut | undefined, post: Po
       // No room: the diary has it.
     }
     if (next.fragment !== mark.fragment) {
-      write(post, { kind: 'bookmark', fragment: next.fragment, of: fragments.length, times: next.times }, itemId)
+      write(queue, { kind: 'bookmark', fragment: next.fragment, of: fragments.length, times: next.times }, itemId)
     }
   }
   return {

@@ -3,6 +3,7 @@ import { Button, Rate } from 'antd'
 import { useEffect, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getWays, rateWay, type WayOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
 
 interface Props {
@@ -16,10 +17,10 @@ interface Props {
 /** Two ways compared: what was heard of this one, what is known of both, which one wins. */
 export function TwoWays({ itemId, step, isHandedIn }: Props) {
   const client = useQueryClient()
-  const key = ['ways', itemId]
+  const key = keys.ways(itemId)
   const found = useQuery({ queryKey: key, queryFn: () => ask(getWays({ path: { item_id: itemId } })) })
   useEffect(() => {
-    if (isHandedIn) void client.invalidateQueries({ queryKey: ['ways', itemId] })
+    if (isHandedIn) void client.invalidateQueries({ queryKey: keys.ways(itemId) })
   }, [isHandedIn, client, itemId])
   const [intonation, setIntonation] = useState(0)
   const [tone, setTone] = useState(0)

@@ -4,7 +4,7 @@ import type { Climb, ClimbPlan } from '../../practice/climb'
 import { PracticeSession } from '../../practice/session'
 import { toNumber } from '../../shared/lib/fraction'
 import { schoolClock } from '../../shared/lib/schoolClock'
-import { usePost } from '../../shared/lib/usePost'
+import { useSyncQueue } from '../../shared/lib/useSyncQueue'
 
 export function planOf(stand: StandOut): ClimbPlan {
   return {
@@ -38,7 +38,7 @@ export function climbOf(climb: ClimbOut): Climb {
 
 /** The practice session of a drill, watched. */
 export function usePractice(me: Me, stand: StandOut) {
-  const { post, unsent } = usePost(me)
+  const { queue, unsent } = useSyncQueue(me)
   const session = useMemo(
     () =>
       new PracticeSession(
@@ -46,15 +46,15 @@ export function usePractice(me: Me, stand: StandOut) {
         planOf(stand),
         climbOf(stand.climb),
         stand.item.level,
-        (entry) => post.put(entry),
+        (entry) => queue.put(entry),
         () => schoolClock.now(),
       ),
-    [stand, post],
+    [stand, queue],
   )
   useEffect(() => {
-    void session.takeUp(post.outbox)
+    void session.takeUp(queue.outbox)
     const itemId = stand.item.item_id
-    return post.listen({
+    return queue.listen({
       answered: (batch, answer) => {
         const climb = answer.items.find((one) => one.item_id === itemId)?.climb
         session.heard(batch, {
@@ -66,7 +66,7 @@ export function usePractice(me: Me, stand: StandOut) {
       },
       refused: (batch) => session.refused(batch),
     })
-  }, [session, post, stand])
+  }, [session, queue, stand])
   useEffect(() => {
     const close = () => session.closeSlip()
     window.addEventListener('pagehide', close)
@@ -76,5 +76,5 @@ export function usePractice(me: Me, stand: StandOut) {
     }
   }, [session])
   const moment = useSyncExternalStore(session.watch, session.snapshot)
-  return { ...moment, session, post, unsent, isJump: session.isJump, canUndo: moment.played.length > 0 }
+  return { ...moment, session, queue, unsent, isJump: session.isJump, canUndo: moment.played.length > 0 }
 }

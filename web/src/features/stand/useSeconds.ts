@@ -1,10 +1,10 @@
 import { useEffect, useMemo, useState } from 'react'
 import type { Me } from '../../api/gen'
 import { Stopwatch } from '../../practice/stopwatch'
-import { practised } from '../../practice/sitting'
-import type { Post } from '../../practice/post'
+import { practised } from '../../practice/practiceDay'
+import type { SyncQueue } from '../../practice/syncQueue'
 import { write, type Said } from '../../shared/lib/diary'
-import { keepSitting, readSitting } from '../../shared/lib/sitting'
+import { keepPracticeDay, readPracticeDay } from '../../shared/lib/practiceDayStore'
 
 type Category = Extract<Said, { kind: 'minutes' }>['category']
 
@@ -14,7 +14,7 @@ type Category = Extract<Said, { kind: 'minutes' }>['category']
  */
 export function useSeconds(
   me: Me,
-  post: Post,
+  queue: SyncQueue,
   category: Category,
   itemId: string | null,
   isActive: boolean,
@@ -34,8 +34,8 @@ export function useSeconds(
     const report = () => {
       const spent = watch.report()
       if (spent === 0) return
-      write(post, { kind: 'minutes', category, seconds: spent }, itemId)
-      keepSitting(me.name, practised(readSitting(me.name), spent, Date.now()))
+      write(queue, { kind: 'minutes', category, seconds: spent }, itemId)
+      keepPracticeDay(me.name, practised(readPracticeDay(me.name), spent, Date.now()))
     }
     const hide = () => document.visibilityState === 'hidden' && report()
     document.addEventListener('visibilitychange', hide)
@@ -44,6 +44,6 @@ export function useSeconds(
       watch.stop()
       report()
     }
-  }, [watch, post, category, itemId, me.name])
+  }, [watch, queue, category, itemId, me.name])
   return seconds
 }

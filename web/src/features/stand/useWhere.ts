@@ -1,6 +1,7 @@
 import { AT_TEMPO } from '../../shared/lib/levels'
 import { useQueryClient } from '@tanstack/react-query'
 import type { MyPlanOut, PlannedItemOut, TodayItemOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 export interface Where {
   category: PlannedItemOut['category']
@@ -20,8 +21,8 @@ export interface Where {
  */
 export function useWhere(itemId: string, level: number): Where | null {
   const client = useQueryClient()
-  const plans = client.getQueryData<MyPlanOut[]>(['my plan']) ?? []
-  const today = client.getQueryData<TodayItemOut[]>(['today']) ?? []
+  const plans = client.getQueryData<MyPlanOut[]>(keys.myPlan) ?? []
+  const today = client.getQueryData<TodayItemOut[]>(keys.today) ?? []
   const planned = plans.flatMap((plan) => plan.items)
   const byHand = today.filter((item) => !item.rests && !item.waits && !item.is_at_goal)
   const day = [

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useEffectEvent, useRef, useState } from 'react'
 import { v4 as newId } from 'uuid'
 import { ask, said } from '../../api/ask'
 import { askTake, getMyMap, removeTake, type Me, type MyPartOut, type OwedOut, type TakeOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { moment } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -16,7 +17,7 @@ import { useHasTakes, useMyTakes, useTakeBox } from '../../shared/lib/useTakes'
 
 /** Record a chunk, hear it again, hand the best one in. */
 export default function Takes({ me }: { me: Me }) {
-  const map = useQuery({ queryKey: ['map'], queryFn: () => ask(getMyMap()) })
+  const map = useQuery({ queryKey: keys.myMap, queryFn: () => ask(getMyMap()) })
   const hasTakes = useHasTakes()
   const mine = useMyTakes()
   const asked = mine.data?.asked ?? []
@@ -132,7 +133,7 @@ const LONGEST_SECONDS = 600
 
 function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
   const needs = useQuery({
-    queryKey: ['takes', 'ask', chunkId],
+    queryKey: keys.takes.needs(chunkId),
     queryFn: () => ask(askTake({ path: { part_id: partId, chunk_id: chunkId } })),
     staleTime: Infinity,
   })
@@ -302,7 +303,7 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
   const mine = useMyTakes()
   const remove = useMutation({
     mutationFn: (id: string) => ask(removeTake({ path: { take_id: id } })),
-    onSettled: () => client.invalidateQueries({ queryKey: ['takes'] }),
+    onSettled: () => client.invalidateQueries({ queryKey: keys.takes.all }),
   })
   if (!mine.data || mine.data.takes.length === 0) return null
   return (

@@ -4,18 +4,19 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getMyDiary, type Me } from '../../api/gen'
-import { proudOf } from '../../practice/sitting'
+import { keys } from '../../api/keys'
+import { proudOf } from '../../practice/practiceDay'
 import { categoryName } from '../../shared/lib/categories'
 import { write } from '../../shared/lib/diary'
-import { readSitting } from '../../shared/lib/sitting'
+import { readPracticeDay } from '../../shared/lib/practiceDayStore'
 import { bpm, clock } from '../../shared/lib/time'
-import { usePost } from '../../shared/lib/usePost'
-import { KeptNote } from '../../shared/ui/KeptNote'
+import { useSyncQueue } from '../../shared/lib/useSyncQueue'
+import { SyncStatus } from '../../shared/ui/SyncStatus'
 
 /** The end of a day: what moved, one sentence to be proud of, two lines for the week. */
 export default function Done({ me }: { me: Me }) {
-  const { post } = usePost(me)
-  const { did } = readSitting(me.name)
+  const { queue } = useSyncQueue(me)
+  const { did } = readPracticeDay(me.name)
   const proud = proudOf(did)
   return (
     <div className="page narrow">
@@ -52,8 +53,8 @@ export default function Done({ me }: { me: Me }) {
         </table>
       )}
       <Minutes />
-      <Journal save={(what, hard) => write(post, { kind: 'journal', what, hard })} />
-      <KeptNote me={me} day={{ kept: 0, of: 0 }} />
+      <Journal save={(what, hard) => write(queue, { kind: 'journal', what, hard })} />
+      <SyncStatus me={me} day={{ kept: 0, of: 0 }} />
       <Link to="/">Back to today</Link>
     </div>
   )
@@ -61,7 +62,7 @@ export default function Done({ me }: { me: Me }) {
 
 /** Minutes by category over the last weeks; playing is welcome and is no practice. */
 function Minutes() {
-  const diary = useQuery({ queryKey: ['my diary'], queryFn: () => ask(getMyDiary()) })
+  const diary = useQuery({ queryKey: keys.myDiary, queryFn: () => ask(getMyDiary()) })
   const spent = Object.entries(diary.data?.seconds ?? {})
   if (spent.length === 0) return null
   return (

@@ -4,6 +4,7 @@ import { Fragment, useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { ApiError, ask, said } from '../../api/ask'
 import { haveMinutes, type MyPlanOut, type PlanDayOut, type PlannedItemOut, type WeekOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { CATEGORIES, categoryName } from '../../shared/lib/categories'
 import { within } from '../../practice/day'
 import { bpm, day } from '../../shared/lib/time'
@@ -18,7 +19,7 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
       ask(haveMinutes({ path: { plan_id: plan.plan_id }, body: { minutes: count } })),
     onSuccess: () => {
       setCut(null)
-      return client.invalidateQueries({ queryKey: ['my plan'] })
+      return client.invalidateQueries({ queryKey: keys.myPlan })
     },
     onError: (error, count) => {
       if (error instanceof ApiError && error.status === 0) setCut(count)
@@ -134,10 +135,10 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
     <details className="ahead">
       <summary>The next days</summary>
       <ol>
-        {days.map((sitting) => (
-          <li key={`${sitting.day} ${sitting.session}`}>
-            <strong>{day(sitting.day)}</strong>{' '}
-            {sitting.items
+        {days.map((practiceDay) => (
+          <li key={`${practiceDay.day} ${practiceDay.session}`}>
+            <strong>{day(practiceDay.day)}</strong>{' '}
+            {practiceDay.items
               .map(
                 (item) =>
                   `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : categoryName(item.category)} ${item.minutes} min`,

@@ -3,10 +3,11 @@ import { Button } from 'antd'
 import { Link, useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { getMyPlan, getToday, layOutMyDay, type Me, type MyPlanOut, type TodayItemOut } from '../../api/gen'
-import { readSitting } from '../../shared/lib/sitting'
+import { keys } from '../../api/keys'
+import { readPracticeDay } from '../../shared/lib/practiceDayStore'
 import { bpm, day, minutes } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
-import { KeptNote } from '../../shared/ui/KeptNote'
+import { SyncStatus } from '../../shared/ui/SyncStatus'
 import { useKeptDay } from '../../shared/lib/useKeptDay'
 import { AT_TEMPO } from '../../shared/lib/levels'
 import { LevelMark } from '../../shared/ui/LevelMark'
@@ -17,8 +18,8 @@ import { MyPlan } from './MyPlan'
 
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
-  const today = useQuery({ queryKey: ['today'], queryFn: () => ask(getToday()) })
-  const plans = useQuery({ queryKey: ['my plan'], queryFn: myPlans })
+  const today = useQuery({ queryKey: keys.today, queryFn: () => ask(getToday()) })
+  const plans = useQuery({ queryKey: keys.myPlan, queryFn: myPlans })
   const takes = useMyTakes({ isWanted: useHasTakes() })
   const kept = useKeptDay(
     [...(plans.data ?? []).flatMap((plan) => plan.items.map((one) => one.item)), ...(today.data ?? [])].map(
@@ -32,7 +33,7 @@ export default function Today({ me }: { me: Me }) {
   const isOld = [today, plans].some((query) => query.isFetching && !isToday(query.dataUpdatedAt))
   if (!today.data || !plans.data || isOld) return <Loading what="Looking up your day" />
   const doneHere = new Set(
-    readSitting(me.name)
+    readPracticeDay(me.name)
       .did.filter((one) => one.isFinished)
       .map((one) => one.itemId),
   )
@@ -94,7 +95,7 @@ export default function Today({ me }: { me: Me }) {
           <Link to="/done">To the end of today: what moved</Link>
         </p>
       )}
-      <KeptNote me={me} day={kept} />
+      <SyncStatus me={me} day={kept} />
       {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
         A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.

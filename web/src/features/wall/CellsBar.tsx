@@ -4,10 +4,11 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { listCures, sayCells, sendCells, type CellsSentOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useMay } from '../../shared/lib/rights'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
-import { keepToHear } from '../../shared/lib/toHear'
+import { keepHearingSelection } from '../../shared/lib/hearingSelection'
 import type { Choosing } from './useChoosing'
 
 interface Props {
@@ -53,7 +54,7 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
           )}
           <Button
             onClick={() => {
-              keepToHear({ partId, sectionId, cells })
+              keepHearingSelection({ partId, sectionId, cells })
               void navigate(`/hearing?part=${partId}&section=${sectionId}&chunk=${cells[0]?.chunkId ?? ''}`)
             }}
           >
@@ -77,7 +78,7 @@ const asked = (cells: Props['cells']) => cells.map((one) => ({ student_id: one.s
 function Say({ partId, cells }: Chosen) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const cures = useQuery({ queryKey: keys.cures, queryFn: () => ask(listCures()), staleTime: Infinity })
   const once = useOnce()
   const say = useMutation({
     mutationFn: (words: string) => {
@@ -85,7 +86,8 @@ function Say({ partId, cells }: Chosen) {
       return once(body, (id) => ask(sayCells({ path: { part_id: partId }, body: { ...body, id } })))
     },
     onSuccess: ({ students }) => {
-      for (const key of ['evidence', 'plans', 'faults']) void client.invalidateQueries({ queryKey: [key] })
+      for (const queryKey of [keys.evidence.all, keys.plans, keys.faults.all])
+        void client.invalidateQueries({ queryKey })
       void message.success(`Noted of ${of(students, 'student')}; their drills follow it.`)
     },
     onError: (error) => void message.error(said(error)),
@@ -115,7 +117,7 @@ function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
       return once(body, (id) => ask(sendCells({ path: { part_id: partId }, body: { ...body, id } })))
     },
     onSuccess: (sent) => {
-      void client.invalidateQueries({ queryKey: ['assignments'] })
+      void client.invalidateQueries({ queryKey: keys.assignments })
       const refused = sent.filter((one) => one.why_not)
       if (refused.length === 0) close()
       void message[refused.length === 0 ? 'success' : 'warning'](told(sent), refused.length === 0 ? 4 : 10)

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Drawer } from 'antd'
 import { ask } from '../../api/ask'
 import { getEvidence, type EvidenceOut, type EvidenceRow, type JoinsOut, type SecureOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { bpm, day, moment } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
@@ -33,7 +34,7 @@ function counted(row: EvidenceRow): string {
 
 export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; close: () => void }) {
   const evidence = useQuery({
-    queryKey: ['evidence', choice],
+    queryKey: keys.evidence.cell(choice),
     queryFn: () =>
       ask(
         getEvidence({

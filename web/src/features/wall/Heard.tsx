@@ -2,16 +2,17 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Select } from 'antd'
 import { ask, said } from '../../api/ask'
 import { endHeard, listCures, sayHeard, type HeardOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import type { CellChoice } from './EvidenceDrawer'
 
 /** What was heard go wrong here, each with its cure; the next drills follow it. */
 export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice }) {
   const { message } = App.useApp()
   const client = useQueryClient()
-  const cures = useQuery({ queryKey: ['cures'], queryFn: () => ask(listCures()), staleTime: Infinity })
+  const cures = useQuery({ queryKey: keys.cures, queryFn: () => ask(listCures()), staleTime: Infinity })
   const refresh = () =>
     Promise.all(
-      [['evidence'], ['plan'], ['plans'], ['part', choice.partId]].map((queryKey) =>
+      [keys.evidence.all, keys.plan.all, keys.plans, ['part', choice.partId]].map((queryKey) =>
         client.invalidateQueries({ queryKey }),
       ),
     )

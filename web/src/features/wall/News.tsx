@@ -3,6 +3,7 @@ import { Button, Drawer } from 'antd'
 import { useState } from 'react'
 import { ask } from '../../api/ask'
 import { getDiary, listNews, type LineOut, type NewsOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { categoryName } from '../../shared/lib/categories'
 import { clock, day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
@@ -12,7 +13,7 @@ const SHOWN = 5
 
 /** What students said this week that a teacher should see; nothing where nobody did. */
 export function News() {
-  const news = useQuery({ queryKey: ['news'], queryFn: () => ask(listNews()) })
+  const news = useQuery({ queryKey: keys.news, queryFn: () => ask(listNews()) })
   const [of, setOf] = useState<NewsOut | null>(null)
   const found = news.data ?? []
   if (found.length === 0) return null
@@ -39,7 +40,7 @@ export function News() {
 
 function Diary({ studentId }: { studentId: string }) {
   const diary = useQuery({
-    queryKey: ['diary', studentId],
+    queryKey: keys.diaryOf(studentId),
     queryFn: () => ask(getDiary({ path: { student_id: studentId } })),
   })
   if (diary.isPending) return <Loading what="Opening the diary" />

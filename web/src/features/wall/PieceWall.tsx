@@ -4,12 +4,13 @@ import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { ask } from '../../api/ask'
 import { getPieceWall, type PieceOut, type PieceWallOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { csvOf, download } from '../../shared/lib/csv'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Grid, type GridColumn, type GridRow } from './Grid'
 import { Legend } from './Legend'
-import { lastPlace } from '../../shared/lib/opening'
+import { lastPlace } from '../../shared/lib/lastPlace'
 import { Printed } from './Printed'
 
 /** Everybody who plays in a piece, passage by passage; the last row says how all that are shown stand. */
@@ -19,7 +20,7 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
   const before = pieces.find((piece) => piece.parts.some((part) => part.id === last.part))
   const pieceId = pieces.find((piece) => piece.id === address.get('piece'))?.id ?? before?.id ?? pieces[0]?.id ?? ''
   const wall = useQuery({
-    queryKey: ['wall', 'piece', pieceId],
+    queryKey: keys.wall.piece(pieceId),
     queryFn: () => ask(getPieceWall({ path: { piece_id: pieceId } })),
   })
   return (

@@ -11,8 +11,9 @@ import {
   type SlipStretchOut,
   type TroubleOut,
 } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { markNotes } from '../../shared/lib/noteTap'
-import { lastPlace, opening, rememberPlace } from '../../shared/lib/opening'
+import { lastPlace, opening, rememberPlace } from '../../shared/lib/lastPlace'
 import { useEngraving } from '../../shared/lib/part.queries'
 import { useMay } from '../../shared/lib/rights'
 import { useAddress } from '../../shared/lib/useAddress'
@@ -32,7 +33,7 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
   useEffect(() => rememberPlace({ part: place.part, section: place.section }), [place.part, place.section])
   const whose = { ...(section && { section_id: section.id }), ...(student && { student_id: student.id }) }
   const trouble = useQuery({
-    queryKey: ['wall', 'trouble', place.part, whose],
+    queryKey: keys.wall.slips(place.part, whose),
     queryFn: () => ask(getTrouble({ path: { part_id: place.part }, query: whose })),
     enabled: place.part !== '',
   })

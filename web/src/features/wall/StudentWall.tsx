@@ -3,6 +3,7 @@ import { Select } from 'antd'
 import { useRef, useState } from 'react'
 import { ask } from '../../api/ask'
 import { getStudentWall, type MyPartOut, type SectionOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { useEngraving, usePart } from '../../shared/lib/part.queries'
 import { chunkAt, nearest } from '../../shared/lib/scoreMap'
 import { useAddress } from '../../shared/lib/useAddress'
@@ -22,7 +23,7 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
   )
   const studentId = students.find((one) => one.value === address.get('student'))?.value ?? students[0]?.value ?? ''
   const wall = useQuery({
-    queryKey: ['wall', 'student', studentId],
+    queryKey: keys.wall.student(studentId),
     queryFn: () => ask(getStudentWall({ path: { student_id: studentId } })),
     enabled: studentId !== '',
   })

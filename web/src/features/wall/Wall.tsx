@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Segmented } from 'antd'
 import { ask } from '../../api/ask'
 import { getWallOpening, type PieceOut, type SectionOut } from '../../api/gen'
-import { lastPlace } from '../../shared/lib/opening'
+import { keys } from '../../api/keys'
+import { lastPlace } from '../../shared/lib/lastPlace'
 import { usePieces, useSections } from '../../shared/lib/part.queries'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -35,7 +36,7 @@ export default function Wall() {
   // Only who was nowhere yet is led to where most is open.
   const isLost = !asked && !last.part
   const opens = useQuery({
-    queryKey: ['wall', 'opening'],
+    queryKey: keys.wall.opening,
     queryFn: () => ask(getWallOpening()),
     staleTime: Infinity,
     enabled: isLost,

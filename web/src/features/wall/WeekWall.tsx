@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
 import { ask } from '../../api/ask'
 import { getWeek, type DoneWeekOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { csvOf, download } from '../../shared/lib/csv'
 import { day } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
@@ -20,7 +21,7 @@ export function WeekWall() {
   const [address, setAddress] = useAddress()
   const asked = address.get('day') ?? ''
   const week = useQuery({
-    queryKey: ['wall', 'week', asked],
+    queryKey: keys.wall.week(asked),
     queryFn: () => ask(getWeek({ query: asked ? { day: asked } : {} })),
     placeholderData: keepPreviousData,
   })

@@ -1,6 +1,7 @@
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
 import { getWall } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 /** Students that a screen holds, and a few more. */
 const FIRST = 40
@@ -8,7 +9,7 @@ const FIRST = 40
 /** The first of a section on a part: all of it, of nearly every section. Asked for as soon as both are known. */
 export function wallOf(partId: string, sectionId: string, depth: number) {
   return queryOptions({
-    queryKey: ['wall', partId, sectionId, depth, FIRST],
+    queryKey: keys.wall.firstRows(partId, sectionId, depth, FIRST),
     queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth, first: FIRST } })),
     enabled: partId !== '' && sectionId !== '',
   })
@@ -19,7 +20,7 @@ export function useWall(partId: string, sectionId: string, depth: number) {
   const first = useQuery(wallOf(partId, sectionId, depth))
   const hasMore = first.data !== undefined && first.data.rows.length < first.data.of
   const whole = useQuery({
-    queryKey: ['wall', partId, sectionId, depth],
+    queryKey: keys.wall.section(partId, sectionId, depth),
     queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
     enabled: hasMore,
   })

@@ -1,3 +1,4 @@
+import { keys } from '../../api/keys'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useSyncExternalStore } from 'react'
 
@@ -10,7 +11,7 @@ export function useKeptDay(itemIds: string[]): { kept: number; of: number } {
     [client],
   )
   const there = useSyncExternalStore(watch, () => {
-    const found = client.getQueriesData({ queryKey: ['stand'] }).filter(([, data]) => data !== undefined)
+    const found = client.getQueriesData({ queryKey: keys.stand.all }).filter(([, data]) => data !== undefined)
     return new Set(found.map(([key]) => String(key[1])).filter((id) => wanted.has(id))).size
   })
   return { kept: there, of: wanted.size }

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect } from 'react'
 import { ask } from '../../api/ask'
 import { getTakeRules, handTakeIn, listMyTakes, type Me } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { TakeBox, type KeptTake, type TakeChange } from '../../practice/takeBox'
 
 const EVERY_MS = 20_000
@@ -33,7 +34,7 @@ export function takeBoxOf(me: Me): TakeBox {
 
 /** Whether the school has takes; without a network, whether it had them. */
 export function useHasTakes(): boolean {
-  const rules = useQuery({ queryKey: ['takes', 'rules'], queryFn: () => ask(getTakeRules()) })
+  const rules = useQuery({ queryKey: keys.takes.rules, queryFn: () => ask(getTakeRules()) })
   useEffect(() => {
     if (rules.data) localStorage.setItem('crumb.takes', String(rules.data.is_on))
   }, [rules.data])
@@ -44,7 +45,7 @@ export function useHasTakes(): boolean {
 export function useMyTakes({ isWanted = true } = {}) {
   return useQuery({
     enabled: isWanted,
-    queryKey: ['takes', 'mine'],
+    queryKey: keys.takes.mine,
     queryFn: () => ask(listMyTakes()),
     refetchInterval: (query) => (query.state.data?.takes.some((take) => take.state === 'waiting') ? AGAIN_MS : false),
   })
@@ -58,7 +59,7 @@ export function useSentTakes(me: Me): void {
       const before = (await takeBoxOf(me).list()).length
       if (before === 0) return
       await takeBoxOf(me).flush()
-      await client.invalidateQueries({ queryKey: ['takes'] })
+      await client.invalidateQueries({ queryKey: keys.takes.all })
     }
     const again = () => void flush().catch(() => undefined)
     again()
@@ -75,8 +76,8 @@ export function useSentTakes(me: Me): void {
 export function useTakeBox(me: Me) {
   const client = useQueryClient()
   const box = takeBoxOf(me)
-  const here = useQuery({ queryKey: ['takes', 'here', me.name], queryFn: () => box.list(), networkMode: 'always' })
-  const renew = useCallback(() => client.invalidateQueries({ queryKey: ['takes'] }), [client])
+  const here = useQuery({ queryKey: keys.takes.onDevice(me.name), queryFn: () => box.list(), networkMode: 'always' })
+  const renew = useCallback(() => client.invalidateQueries({ queryKey: keys.takes.all }), [client])
   return {
     takes: here.data ?? [],
     keep: async (take: KeptTake) => {

@@ -1,6 +1,7 @@
 /** School English of the US, in which the interface is written, and of the UK where it differs. */
 import { skipToken, useQuery } from '@tanstack/react-query'
 import type { Me } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 const UK: Record<string, string> = {
   measure: 'bar',
@@ -31,6 +32,6 @@ export function saidIn(words: Me['words'] | undefined, text: string): string {
 /** Says the interface's own sentences in the words of the school that is signed in. */
 export function useWords(): (text: string) => string {
   // Whoever signs in is asked for elsewhere; here it is only read.
-  const me = useQuery<Me | null>({ queryKey: ['me'], queryFn: skipToken })
+  const me = useQuery<Me | null>({ queryKey: keys.me, queryFn: skipToken })
   return (text) => saidIn(me.data?.words, text)
 }

@@ -1,8 +1,8 @@
 import { NavLink } from 'react-router'
 import { useEffect, type ReactNode } from 'react'
 import type { PartDetail } from '../../api/gen'
-import { rememberPart } from '../lib/opening'
-import { useTray } from '../lib/tray'
+import { rememberPart } from '../lib/lastPlace'
+import { useAssignmentDraft } from '../lib/assignmentDraft'
 
 interface Props {
   detail: PartDetail
@@ -13,7 +13,7 @@ interface Props {
 
 /** Title of the part in hand and the way through it: split, drill, assign, plan. */
 export function PartHead({ detail, chunkId, children }: Props) {
-  const tray = useTray(detail.part.id)
+  const tray = useAssignmentDraft(detail.part.id)
   useEffect(() => rememberPart(detail.part.id), [detail.part.id])
   const base = `/parts/${detail.part.id}`
   return (

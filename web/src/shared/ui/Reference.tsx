@@ -3,9 +3,9 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getReference } from '../../api/gen'
+import { keys } from '../../api/keys'
 import { toNumber } from '../lib/fraction'
 import { notesOf } from '../lib/playing'
-import { partKeys } from '../lib/part.queries'
 import { bpm } from '../lib/time'
 import { usePlayer } from '../../sound/usePlayer'
 
@@ -22,7 +22,7 @@ export function Reference({ partId, goal }: Props) {
   const [hasOwn, setOwn] = useState(true)
   const [hasOthers, setOthers] = useState(false)
   const reference = useQuery({
-    queryKey: [...partKeys.reference(partId), hasOthers],
+    queryKey: keys.part.reference(partId, hasOthers),
     queryFn: () => ask(getReference({ path: { part_id: partId }, query: { with_others: hasOthers } })),
     staleTime: Infinity,
     enabled: false,

@@ -2,7 +2,7 @@
  * Written down before anything else: the browser's database takes a moment, a tab that is closed in
  * that moment would lose the last tap. What is found here at the next start goes on from here.
  */
-export class Ahead<T extends { id: string; kind: string }> {
+export class WriteAhead<T extends { id: string; kind: string }> {
   constructor(
     private readonly prefix: string,
     private readonly kept: Storage | null = storage(),

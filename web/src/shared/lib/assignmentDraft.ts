@@ -5,7 +5,7 @@ import type { LadderIn, WorkedOut } from '../../api/gen'
 export type Scale = NonNullable<LadderIn['scale']>
 export type Way = NonNullable<LadderIn['way']>
 
-export interface TrayItem {
+export interface DraftItem {
   key: string
   chunkId: string
   chunk: string
@@ -27,27 +27,27 @@ export interface TrayItem {
 }
 
 const listeners = new Set<() => void>()
-const empty: TrayItem[] = []
-const cache = new Map<string, { text: string; items: TrayItem[] }>()
+const empty: DraftItem[] = []
+const cache = new Map<string, { text: string; items: DraftItem[] }>()
 
 const nameOf = (partId: string) => `crumb.tray.${partId}`
 
-function read(partId: string): TrayItem[] {
+function read(partId: string): DraftItem[] {
   const text = localStorage.getItem(nameOf(partId))
   if (text === null) return empty
   const known = cache.get(partId)
   if (known?.text === text) return known.items
-  const items = JSON.parse(text) as TrayItem[]
+  const items = JSON.parse(text) as DraftItem[]
   cache.set(partId, { text, items })
   return items
 }
 
-function write(partId: string, items: TrayItem[]): void {
+function write(partId: string, items: DraftItem[]): void {
   localStorage.setItem(nameOf(partId), JSON.stringify(items))
   listeners.forEach((listener) => listener())
 }
 
-export function useTray(partId: string) {
+export function useAssignmentDraft(partId: string) {
   const items = useSyncExternalStore(
     (listener) => {
       listeners.add(listener)
@@ -57,14 +57,14 @@ export function useTray(partId: string) {
   )
   return {
     items,
-    add: (item: TrayItem) => write(partId, [...read(partId).filter((i) => i.key !== item.key), item]),
+    add: (item: DraftItem) => write(partId, [...read(partId).filter((i) => i.key !== item.key), item]),
     remove: (key: string) =>
       write(
         partId,
         read(partId).filter((i) => i.key !== key),
       ),
     clear: () => write(partId, []),
-    replace: (next: TrayItem[]) => write(partId, next),
+    replace: (next: DraftItem[]) => write(partId, next),
   }
 }
 

@@ -1,6 +1,7 @@
 import type { QueryClient } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
 import { getStand, type HandedIn, type StandOut } from '../../api/gen'
+import { keys } from '../../api/keys'
 
 const PHONE = 600
 
@@ -13,14 +14,14 @@ function layoutHere(): 'phone-snippet' | 'snippet' {
 export function standQuery(itemId: string) {
   const layout = layoutHere()
   return {
-    queryKey: ['stand', itemId, layout] as const,
+    queryKey: keys.stand.inLayout(itemId, layout),
     queryFn: () => ask(getStand({ path: { item_id: itemId }, query: { layout } })),
   }
 }
 
 /** The same in whatever size it was kept. */
 export function anyStand(client: QueryClient, itemId: string): StandOut | undefined {
-  return client.getQueriesData<StandOut>({ queryKey: ['stand', itemId] }).find(([, data]) => data)?.[1]
+  return client.getQueriesData<StandOut>({ queryKey: keys.stand.item(itemId) }).find(([, data]) => data)?.[1]
 }
 
 const FRESH_MS = 10 * 60_000
@@ -36,7 +37,7 @@ export async function fetchAhead(client: QueryClient, itemIds: string[]): Promis
 export function keepAnswer(client: QueryClient, answer: HandedIn): void {
   const climbs = new Map(answer.items.map((one) => [one.item_id, one.climb]))
   const levels = new Map(answer.levels.map((one) => [one.chunk_id, one.level]))
-  client.setQueriesData<StandOut>({ queryKey: ['stand'] }, (stand) => {
+  client.setQueriesData<StandOut>({ queryKey: keys.stand.all }, (stand) => {
     if (!stand) return stand
     const climb = climbs.get(stand.item.item_id)
     const level = levels.get(stand.worked.chunk.id)

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { isBreakDue, newSitting, practised, proudOf, rested, withLine, type Did } from './sitting'
+import { isBreakDue, newPracticeDay, practised, proudOf, rested, withLine, type DrillToday } from './practiceDay'
 
-const line = (change: Partial<Did>): Did => ({
+const line = (change: Partial<DrillToday>): DrillToday => ({
   itemId: 'a',
   chunk: '33–36→',
   drill: 'Alone',
@@ -16,25 +16,25 @@ const line = (change: Partial<Did>): Did => ({
   ...change,
 })
 
-describe('a sitting', () => {
+describe('a practiceDay', () => {
   it('asks for a break after twenty-five minutes, wherever they were spent', () => {
-    let sitting = newSitting('2026-01-01')
-    for (let minute = 1; minute <= 24; minute++) sitting = practised(sitting, 60, minute * 60_000)
-    expect(isBreakDue(sitting)).toBe(false)
-    sitting = practised(sitting, 60, 25 * 60_000)
-    expect(isBreakDue(sitting)).toBe(true)
-    expect(isBreakDue(rested(sitting))).toBe(false)
+    let practiceDay = newPracticeDay('2026-01-01')
+    for (let minute = 1; minute <= 24; minute++) practiceDay = practised(practiceDay, 60, minute * 60_000)
+    expect(isBreakDue(practiceDay)).toBe(false)
+    practiceDay = practised(practiceDay, 60, 25 * 60_000)
+    expect(isBreakDue(practiceDay)).toBe(true)
+    expect(isBreakDue(rested(practiceDay))).toBe(false)
   })
 
   it('takes some minutes away from it for the break', () => {
-    let sitting = practised(newSitting('2026-01-01'), 20 * 60, 20 * 60_000)
-    sitting = practised(sitting, 10 * 60, 40 * 60_000)
-    expect(sitting.stretch).toBe(600)
+    let practiceDay = practised(newPracticeDay('2026-01-01'), 20 * 60, 20 * 60_000)
+    practiceDay = practised(practiceDay, 10 * 60, 40 * 60_000)
+    expect(practiceDay.stretch).toBe(600)
   })
 
   it('has one line for a drill, the newest', () => {
-    const sitting = withLine(withLine(newSitting('d'), line({ clean: 1 })), line({ clean: 3 }))
-    expect(sitting.did.map((one) => one.clean)).toEqual([3])
+    const practiceDay = withLine(withLine(newPracticeDay('d'), line({ clean: 1 })), line({ clean: 3 }))
+    expect(practiceDay.did.map((one) => one.clean)).toEqual([3])
   })
 })
 

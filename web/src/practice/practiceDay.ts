@@ -1,7 +1,7 @@
 /** What a student did today, on this device: for the sum at the end, and for the break in between. */
 import type { Moment } from './session'
 
-export interface Did {
+export interface DrillToday {
   itemId: string
   chunk: string
   drill: string
@@ -16,9 +16,9 @@ export interface Did {
   isFinished: boolean
 }
 
-export interface Sitting {
+export interface PracticeDay {
   day: string
-  did: Did[]
+  did: DrillToday[]
   /** Seconds of practice since the last break, and when that was counted (milliseconds). */
   stretch: number
   lastAt: number
@@ -27,30 +27,30 @@ export interface Sitting {
 const BREAK_AFTER = 25 * 60
 const IS_BREAK_MS = 4 * 60_000
 
-export function newSitting(day: string): Sitting {
+export function newPracticeDay(day: string): PracticeDay {
   return { day, did: [], stretch: 0, lastAt: 0 }
 }
 
-/** A sitting after some more seconds of practice; who was away for some minutes had their break. */
-export function practised(sitting: Sitting, seconds: number, now: number): Sitting {
-  const rested = now - seconds * 1000 - sitting.lastAt > IS_BREAK_MS
-  return { ...sitting, stretch: (rested ? 0 : sitting.stretch) + seconds, lastAt: now }
+/** A practiceDay after some more seconds of practice; who was away for some minutes had their break. */
+export function practised(practiceDay: PracticeDay, seconds: number, now: number): PracticeDay {
+  const rested = now - seconds * 1000 - practiceDay.lastAt > IS_BREAK_MS
+  return { ...practiceDay, stretch: (rested ? 0 : practiceDay.stretch) + seconds, lastAt: now }
 }
 
-export function isBreakDue(sitting: Sitting): boolean {
-  return sitting.stretch >= BREAK_AFTER
+export function isBreakDue(practiceDay: PracticeDay): boolean {
+  return practiceDay.stretch >= BREAK_AFTER
 }
 
-export function rested(sitting: Sitting): Sitting {
-  return { ...sitting, stretch: 0 }
+export function rested(practiceDay: PracticeDay): PracticeDay {
+  return { ...practiceDay, stretch: 0 }
 }
 
 /** The line of a drill, from where it stood when it was first opened today. */
 export function lineOf(
   item: { id: string; chunk: string; drill: string; tempo: number; level: number },
   moment: Moment,
-  before?: Did,
-): Did {
+  before?: DrillToday,
+): DrillToday {
   let run = 0
   let longest = 0
   for (const tap of moment.played) {
@@ -73,14 +73,14 @@ export function lineOf(
   }
 }
 
-export function withLine(sitting: Sitting, line: Did): Sitting {
-  return { ...sitting, did: [...sitting.did.filter((one) => one.itemId !== line.itemId), line] }
+export function withLine(practiceDay: PracticeDay, line: DrillToday): PracticeDay {
+  return { ...practiceDay, did: [...practiceDay.did.filter((one) => one.itemId !== line.itemId), line] }
 }
 
 /** One sentence to be proud of, from what was done; null where nothing was. */
-export function proudOf(did: Did[]): string | null {
+export function proudOf(did: DrillToday[]): string | null {
   const played = did.filter((one) => one.clean + one.slips > 0)
-  const place = (one: Did) => one.chunk.replace('→', '')
+  const place = (one: DrillToday) => one.chunk.replace('→', '')
   const risen = most(played, (one) => one.toLevel - one.fromLevel)
   if (risen) return `${place(risen)} rose from level ${risen.fromLevel} to ${risen.toLevel}.`
   const finished = played.find((one) => one.isFinished)
@@ -98,7 +98,7 @@ export function proudOf(did: Did[]): string | null {
     : `You began with ${place(kept)}.`
 }
 
-function most(did: Did[], by: (one: Did) => number): Did | null {
+function most(did: DrillToday[], by: (one: DrillToday) => number): DrillToday | null {
   const best = [...did].sort((a, b) => by(b) - by(a))[0]
   return best && by(best) > 0 ? best : null
 }

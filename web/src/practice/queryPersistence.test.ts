@@ -1,6 +1,6 @@
 import { QueryClient } from '@tanstack/react-query'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { keep, restore } from './keeping'
+import { keep, restore } from './queryPersistence'
 
 const kept = vi.hoisted(() => new Map<string, unknown>())
 vi.mock('idb-keyval', () => ({

@@ -5,11 +5,11 @@
 import type { HandedIn, RepetitionsIn } from '../api/gen'
 import { handedIn, Outbox, type Refused, type Sent, type Waiting } from './outbox'
 
-export interface PostState {
+export interface SyncState {
   unsent: number
   refused: Refused[]
   /** Something waits that this device could not keep: it lives as long as the page. */
-  isLoose: boolean
+  isMemoryOnly: boolean
   /** How sending ended the last time. */
   sent: Sent
 }
@@ -21,9 +21,9 @@ export interface Listener {
 
 const EVERY_MS = 5_000
 
-export class Post {
+export class SyncQueue {
   readonly outbox: Outbox
-  private state: PostState = { unsent: 0, refused: [], isLoose: false, sent: 'all' }
+  private state: SyncState = { unsent: 0, refused: [], isMemoryOnly: false, sent: 'all' }
   private readonly watchers = new Set<() => void>()
   private readonly listeners = new Set<Listener>()
   private putting: Promise<unknown> = Promise.resolve()
@@ -48,7 +48,7 @@ export class Post {
     return () => this.watchers.delete(onChange)
   }
 
-  readonly snapshot = (): PostState => this.state
+  readonly snapshot = (): SyncState => this.state
 
   listen(listener: Listener): () => void {
     this.listeners.add(listener)
@@ -88,12 +88,12 @@ export class Post {
 
   private async look(sent: Sent = this.state.sent): Promise<void> {
     const [waiting, refused] = await Promise.all([this.outbox.waiting(), this.outbox.refused()])
-    const next = { unsent: waiting.length, refused, isLoose: this.outbox.isLoose, sent }
+    const next = { unsent: waiting.length, refused, isMemoryOnly: this.outbox.isMemoryOnly, sent }
     const before = this.state
     const isSame =
       next.unsent === before.unsent &&
       next.refused.length === before.refused.length &&
-      next.isLoose === before.isLoose &&
+      next.isMemoryOnly === before.isMemoryOnly &&
       next.sent === before.sent
     if (isSame) return
     this.state = next

@@ -1,7 +1,7 @@
 import { Alert, Button } from 'antd'
 import type { Me } from '../../api/gen'
 import type { Refused } from '../../practice/outbox'
-import { usePost } from '../lib/usePost'
+import { useSyncQueue } from '../lib/useSyncQueue'
 
 interface Props {
   me: Me
@@ -12,16 +12,16 @@ interface Props {
 }
 
 /** In plain words: what is saved where. */
-export function KeptNote({ me, day, tell }: Props) {
-  const { post, unsent, refused, isLoose, sent } = usePost(me)
+export function SyncStatus({ me, day, tell }: Props) {
+  const { queue, unsent, refused, isMemoryOnly, sent } = useSyncQueue(me)
   function tellAll(to: (refused: Refused) => void) {
     // Told once: they are the teacher's to look at from here on.
     refused.forEach(to)
-    void post.forgetRefused()
+    void queue.forgetRefused()
   }
   return (
     <>
-      {isLoose && (
+      {isMemoryOnly && (
         <Alert
           type="warning"
           showIcon
@@ -64,7 +64,7 @@ export function KeptNote({ me, day, tell }: Props) {
               )}
             </>
           }
-          closable={{ onClose: () => void post.forgetRefused() }}
+          closable={{ onClose: () => void queue.forgetRefused() }}
         />
       )}
     </>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { PieceOut, SectionOut } from '../../api/gen'
-import { opening } from './opening'
+import { opening } from './lastPlace'
 
 const section = (id: string, name: string, players: number) =>
   ({ id, name, students: Array.from({ length: players }, (_, i) => ({ id: `${id}${i}` })) }) as unknown as SectionOut

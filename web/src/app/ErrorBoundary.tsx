@@ -5,7 +5,7 @@ interface State {
 }
 
 /** The last resort: a page that broke says so and offers to open itself again; nothing stored is lost. */
-export class Mishap extends Component<{ children: ReactNode }, State> {
+export class ErrorBoundary extends Component<{ children: ReactNode }, State> {
   override state: State = { hasFailed: false }
 
   static getDerivedStateFromError(): State {
