@@ -1,7 +1,9 @@
 """The queue behind ``./check``: what runs when, what is told, and what fails with what."""
 
+import time
 from collections import Counter
 from pathlib import Path
+from threading import Lock
 
 from checks.durations import file_seconds
 from checks.queue import Done, next_step, run_all, run_step
@@ -47,6 +49,26 @@ def test_who_needs_what_failed_is_failed_and_the_rest_runs():
     ended = run_all(steps, 2, ends(1), lambda done: told.append(done.told()), ready=set())
     assert {done.step.name: done.status for done in ended} == {"browser": 1, "demo school": 1}
     assert any("It needs demo" in line for line in told)
+
+
+def test_no_more_browsers_run_at_once_than_there_are_processors_and_one_other_step_beside_them():
+    going: Counter[str] = Counter()
+    most: Counter[str] = Counter()
+    lock = Lock()
+
+    def run(step: Step) -> Done:
+        with lock:
+            going.update([step.uses, "any"])
+            for name, count in going.items():
+                most[name] = max(most[name], count)
+        time.sleep(0.02)
+        with lock:
+            going.subtract([step.uses, "any"])
+        return Done(step, 0, "", 0.0)
+
+    browsers = [a_step(f"browser {n}", 9, uses="a browser") for n in range(6)]
+    run_all([*browsers, *(a_step(f"core {n}") for n in range(6))], 2, run, lambda done: None, set())
+    assert (most["a browser"], most["any"]) == (2, 3)
 
 
 def test_a_command_that_fails_is_told_with_what_it_printed():

@@ -5,7 +5,7 @@ import re
 import subprocess
 import time
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 
@@ -63,27 +63,37 @@ def run_step(step: Step, env: Mapping[str, str]) -> Done:
     return Done(step, status, done.stdout, time.monotonic() - begun)
 
 
-def next_step(waiting: Sequence[Step], ready: set[str]) -> Step | None:
-    """The longest step whose needs are ready; None if all must wait."""
-    able = [step for step in waiting if step.needs <= ready]
+def next_step(waiting: Sequence[Step], ready: set[str], full: Collection[str] = ()) -> Step | None:
+    """The longest step whose needs are ready and whose room is not full; None if all must wait."""
+    able = [step for step in waiting if step.needs <= ready and step.uses not in full]
     return max(able, key=lambda step: (step.seconds, step.name), default=None)
 
 
 def run_all(
     steps: Sequence[Step],
-    at_once: int,
+    processors: int,
     run: Callable[[Step], Done],
     tell: Callable[[Done], None],
     ready: set[str],
 ) -> list[Done]:
-    """Run all steps, even after a failure; those whose needs failed are failed too."""
+    """Run all steps, even after a failure; those whose needs failed are failed too.
+
+    One more step than there are processors runs at once: a browser test waits for a third of its
+    time. No more steps than processors use the same thing: browsers do not starve each other.
+    """
+    at_once = processors + 1
+    busy: Counter[str] = Counter()
     waiting, ended = list(steps), []
     ready = set(ready)
     with ThreadPoolExecutor(at_once) as pool:
         going: set[Future[Done]] = set()
         while waiting or going:
-            while len(going) < at_once and (step := next_step(waiting, ready)) is not None:
+            while len(going) < at_once:
+                full = {thing for thing, count in busy.items() if thing and count >= processors}
+                if (step := next_step(waiting, ready, full)) is None:
+                    break
                 waiting.remove(step)
+                busy[step.uses] += 1
                 going.add(pool.submit(run, step))
             if not going:
                 for step in waiting:
@@ -93,6 +103,7 @@ def run_all(
             finished, going = wait(going, return_when=FIRST_COMPLETED)
             for future in finished:
                 done = future.result()
+                busy[done.step.uses] -= 1
                 ended.append(done)
                 tell(done)
                 if done.status == 0 and done.step.makes:

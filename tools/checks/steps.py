@@ -30,6 +30,8 @@ class Step:
     needs: frozenset[str] = frozenset()
     makes: str = ""
     env: Mapping[str, str] = field(default_factory=dict)
+    uses: str = ""
+    """What it keeps busy; at most as many steps as processors keep the same thing busy."""
     counts: bool = False
     """Whether its last lines tell how many tests passed."""
 
@@ -94,6 +96,7 @@ class Kind:
     name: str
     paths: tuple[str, ...]
     needs: frozenset[str]
+    uses: str = ""
 
 
 _DATABASE = frozenset({"database"})
@@ -104,7 +107,7 @@ _KINDS = (
     Kind("checks", ("tests/checks",), frozenset()),
     Kind("API", ("tests/store", "tests/jobs", "tests/api"), _DATABASE),
     Kind("start", ("tests/test_start.py", "tests/test_supervision.py"), frozenset()),
-    Kind("browser", ("tests/e2e",), _DEMO),
+    Kind("browser", ("tests/e2e",), _DEMO, uses="a browser"),
 )
 _QUICK = (
     *(kind for kind in _KINDS if kind.name in ("core", "checks")),
@@ -123,6 +126,7 @@ def _shards(size: Size, known: Mapping[str, float], record_in: Path) -> Iterable
                 ),
                 sum(known.get(file, _UNKNOWN_SECONDS) for file in files),
                 needs=kind.needs,
+                uses=kind.uses,
                 env={"CRUMB_TESTS": size.value},
                 counts=True,
             )

@@ -1,6 +1,6 @@
 import { theme, type ThemeConfig } from 'antd'
 
-/** Music paper, ink and bread. The same values stand as CSS variables in style.css. */
+/** Music paper, ink and bread. The same values stand as CSS variables in shared/ui/base.css. */
 export const light = {
   ground: '#f7f1e5',
   surface: '#fffcf5',

@@ -14,6 +14,7 @@ import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Feasibility, PreviewTable, type ExceptionKind } from './Preview'
 import { TrayList } from './TrayList'
+import './assign.css'
 
 export default function Assign() {
   const { partId = '' } = useParams()

@@ -17,6 +17,7 @@ import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { PrintSheets } from './PrintSheets'
+import './assign.css'
 
 export default function Sent() {
   const sent = useQuery({ queryKey: keys.assignments, queryFn: () => ask(listAssignments()) })

@@ -29,6 +29,7 @@ import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
 import { Place } from '../../shared/ui/Place'
 import { inOrder, PlaceChoice } from './PlaceChoice'
+import './bench.css'
 
 export default function Bench() {
   const { partId = '' } = useParams()

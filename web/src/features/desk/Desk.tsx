@@ -8,6 +8,7 @@ import { usePieces } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Suggested } from './Suggested'
+import './desk.css'
 
 const KINDS: Record<DeskLineOut['kind'], string> = {
   hurts: 'Body',

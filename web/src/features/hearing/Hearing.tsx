@@ -18,6 +18,7 @@ import { AskForTakes } from './AskForTakes'
 import { Faults } from './Faults'
 import { Judge } from './Judge'
 import { Tasks } from './Tasks'
+import './hearing.css'
 
 /** Somebody plays, somebody listens: slips on the notes, a level with its reason, one thing to do next. */
 export default function Hearing() {

@@ -15,6 +15,7 @@ import { Report } from './Report'
 import { useImport } from './useImport'
 import { PieceAims } from './PieceAims'
 import { TagSearch } from './TagSearch'
+import './music.css'
 
 const KINDS = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
 

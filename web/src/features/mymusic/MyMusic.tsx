@@ -9,6 +9,7 @@ import { Leading } from './Leading'
 import { Sectionals } from './Sectionals'
 import { useHasTakes } from '../../shared/lib/useTakes'
 import { Place } from '../../shared/ui/Place'
+import './mymusic.css'
 
 /** What somebody said who listened: first what went well, then one thing. */
 function SaidOf({ heard }: { heard: LastHearingOut | null }) {

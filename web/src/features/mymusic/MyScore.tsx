@@ -13,6 +13,7 @@ import { Reference } from '../../shared/ui/Reference'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
 import { MyBrackets } from '../../shared/ui/MyBrackets'
+import './mymusic.css'
 
 /** A student's own copy of a part: what the director and the section leader wrote, and one's own. */
 export default function MyScore() {

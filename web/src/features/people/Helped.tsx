@@ -5,6 +5,7 @@ import { getHelped } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import './people.css'
 
 /** What a helper has to do: the sheets of one student. */
 export default function Helped() {

@@ -1,4 +1,5 @@
 import { OwnSecrets } from './OwnSecrets'
+import './people.css'
 
 /** The account of somebody who helps. */
 export default function OwnAccount() {

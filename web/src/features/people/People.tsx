@@ -10,6 +10,7 @@ import { Helping } from './Helping'
 import { Rules } from './Rules'
 import { TakeRules } from './TakeRules'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import './people.css'
 
 export default function People({ me }: { me: Me }) {
   const sections = useSections()

@@ -27,6 +27,7 @@ import { planCsv } from './csv'
 import { PlanForm } from './PlanForm'
 import { inHundred, Students } from './Students'
 import { taken } from './wish'
+import './plan.css'
 
 /** A new plan for a part, or (with an id) one that was sent. */
 export default function Plan() {

@@ -7,6 +7,7 @@ import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import './plan.css'
 
 export default function Plans() {
   const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(listPlans()) })

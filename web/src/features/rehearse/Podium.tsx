@@ -12,6 +12,7 @@ import { useKeys } from '../../shared/lib/useKeys'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
 import { useCountdown } from './useCountdown'
+import './rehearse.css'
 
 /** A kept rehearsal: large on the podium, on one page in print, and what became of it. */
 export default function Podium() {

@@ -11,6 +11,7 @@ import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
 import { lastRehearsed, rememberRehearsed } from '../../shared/lib/lastRehearsed'
+import './rehearse.css'
 
 const FEWEST = 5
 const MOST = 180

@@ -10,6 +10,7 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Passages } from './Passages'
 import { SendPassage } from './SendPassage'
 import { SplitForm } from './SplitForm'
+import './score.css'
 
 /** A piece as a whole: one tempo, who plays where, and how every section stands on each passage. */
 export default function Score() {

@@ -7,6 +7,7 @@ import { getSheet } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Loading } from '../../shared/ui/states'
 import { TickForm } from './TickForm'
+import './sheets.css'
 
 /** A sheet is found by the code printed on it. */
 export default function Sheets() {

@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { acceptInvitation, getInvitation, type AcceptIn, type InvitedOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed, Loading } from '../../shared/ui/states'
+import './signin.css'
 
 const INVITED: Record<InvitedOut['role'], string> = {
   director: 'You are invited to direct here.',

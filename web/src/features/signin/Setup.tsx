@@ -4,6 +4,7 @@ import { hereZone } from '../../shared/lib/time'
 import { ask, said } from '../../api/ask'
 import { createFirstDirector, type FirstDirector } from '../../api/gen'
 import { keys } from '../../api/keys'
+import './signin.css'
 
 export default function Setup() {
   const client = useQueryClient()

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { signInDirector, signInStudent, type DirectorSignIn, type Me, type StudentSignIn } from '../../api/gen'
 import { keys } from '../../api/keys'
+import './signin.css'
 
 type Role = 'student' | 'director'
 

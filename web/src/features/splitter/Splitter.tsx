@@ -34,6 +34,7 @@ import { Spots } from './Spots'
 import { SplitTools, type By } from './SplitTools'
 import { SurveyPanel } from './SurveyPanel'
 import { useChunkEdits } from './useChunkEdits'
+import './splitter.css'
 
 export default function Splitter() {
   const { partId = '' } = useParams()

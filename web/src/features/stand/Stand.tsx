@@ -6,6 +6,7 @@ import { keys } from '../../api/keys'
 import { anyStand, standQuery } from '../../shared/lib/stand.queries'
 import { Failed, Loading } from '../../shared/ui/states'
 import { StandView } from './StandView'
+import './stand.css'
 
 export default function Stand({ me }: { me: Me }) {
   const { itemId = '' } = useParams()

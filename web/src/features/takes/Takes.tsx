@@ -14,6 +14,7 @@ import { Asked } from '../../shared/ui/ToHandIn'
 import { recordable } from '../../shared/lib/passages'
 import { secondsOf } from './secondsOf'
 import { useHasTakes, useMyTakes, useTakeBox } from '../../shared/lib/useTakes'
+import './takes.css'
 
 /** Record a chunk, hear it again, hand the best one in. */
 export default function Takes({ me }: { me: Me }) {

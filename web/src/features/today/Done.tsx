@@ -12,6 +12,7 @@ import { readPracticeDay } from '../../shared/lib/practiceDayStore'
 import { bpm, clock } from '../../shared/lib/time'
 import { useSyncQueue } from '../../shared/lib/useSyncQueue'
 import { SyncStatus } from '../../shared/ui/SyncStatus'
+import './today.css'
 
 /** The end of a day: what moved, one sentence to be proud of, two lines for the week. */
 export default function Done({ me }: { me: Me }) {

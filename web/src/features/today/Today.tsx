@@ -15,6 +15,7 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { ToHandIn } from '../../shared/ui/ToHandIn'
 import { useHasTakes, useMyTakes } from '../../shared/lib/useTakes'
 import { MyPlan } from './MyPlan'
+import './today.css'
 
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()

@@ -16,6 +16,7 @@ import { SlipsWall } from './SlipsWall'
 import { StudentWall } from './StudentWall'
 import { wallOf } from './wall.query'
 import { WeekWall } from './WeekWall'
+import './wall.css'
 
 const BY = [
   { value: 'part', label: 'Part' },
