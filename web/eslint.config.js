@@ -1,5 +1,6 @@
 import reactHooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
+import catalogueOnly from './eslint/catalogueOnly.js'
 import featureWall from './eslint/featureWall.js'
 
 export default tseslint.config(
@@ -8,10 +9,14 @@ export default tseslint.config(
   { languageOptions: { parserOptions: { projectService: true } } },
   {
     files: ['src/**/*.{ts,tsx}'],
-    plugins: { 'react-hooks': reactHooks, crumb: { rules: { 'feature-wall': featureWall } } },
+    plugins: {
+      'react-hooks': reactHooks,
+      crumb: { rules: { 'feature-wall': featureWall, 'catalogue-only': catalogueOnly } },
+    },
     rules: {
       ...reactHooks.configs.recommended.rules,
       'crumb/feature-wall': 'error',
+      'crumb/catalogue-only': 'error',
       // Query keys come from src/api/keys.ts: what one screen invalidates is what another one asked for.
       'no-restricted-syntax': [
         'error',

@@ -1,3 +1,4 @@
+import { t } from '../words/words'
 /** A refusal of the server in its own plain words. */
 export class ApiError extends Error {
   readonly status: number
@@ -29,7 +30,7 @@ interface Answer<T> {
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await call
   if (response === undefined) {
-    throw new ApiError(0, 'The server cannot be reached. Check the network and try again.')
+    throw new ApiError(0, t('app.theServerCannotBeReachedCheck'))
   }
   if (!response.ok) {
     throw new ApiError(response.status, detailOf(error), insteadOf(error), secondsOf(response))
@@ -53,9 +54,9 @@ function detailOf(error: unknown): string {
   if (typeof error === 'object' && error !== null && 'detail' in error && typeof error.detail === 'string') {
     return error.detail
   }
-  return 'The server had a fault. Nothing was lost; try again in a moment.'
+  return t('app.theServerHadAFaultNothing')
 }
 
 export function said(error: unknown): string {
-  return error instanceof Error ? error.message : 'Something went wrong.'
+  return error instanceof Error ? error.message : t('app.somethingWentWrong')
 }

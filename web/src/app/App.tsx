@@ -10,8 +10,10 @@ import { ErrorBoundary } from './ErrorBoundary'
 import { pagesOf, type Frame } from './pages'
 import { StudentShell } from './Shell'
 import { useMe, useSetup } from './session'
+import { useSchoolWords } from './useSchoolWords'
 import { useStudentDay } from './useStudentDay'
 import { crumbTheme } from './theme'
+import { t } from '../words/words'
 
 const AtTheDesk = lazy(() => import('./AtTheDesk'))
 const WithMessages = lazy(() => import('./WithMessages'))
@@ -60,7 +62,7 @@ export function App() {
       <QueryClientProvider client={queries}>
         <BrowserRouter>
           <ErrorBoundary>
-            <Suspense fallback={<Loading what="Opening" />}>
+            <Suspense fallback={<Loading what={t('app.opening')} />}>
               <Pages isDark={isDark} toggleDark={toggle} />
             </Suspense>
           </ErrorBoundary>
@@ -80,13 +82,14 @@ function Pages(look: Look) {
   const setup = useSetup(me.data === null)
   const client = useQueryClient()
   useStudentDay(me.data ?? null)
+  useSchoolWords(me.data ?? null)
   if (me.isError && me.data === undefined) {
     return <Failed error={me.error} retry={() => void client.invalidateQueries({ queryKey: keys.me })} />
   }
-  if (me.data === undefined) return <Loading what="Opening Crumb" />
+  if (me.data === undefined) return <Loading what={t('app.openingCrumb')} />
   if (me.data === null) {
     if (setup.isError) return <Failed error={setup.error} retry={() => void setup.refetch()} />
-    if (!setup.data) return <Loading what="Opening Crumb" />
+    if (!setup.data) return <Loading what={t('app.openingCrumb')} />
     if (setup.data.is_empty) return <Setup />
     return (
       <Routes>

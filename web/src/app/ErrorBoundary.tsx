@@ -1,4 +1,5 @@
 import { Component, type ReactNode } from 'react'
+import { t } from '../words/words'
 
 interface State {
   hasFailed: boolean
@@ -16,10 +17,10 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, State> {
     if (!this.state.hasFailed) return this.props.children
     return (
       <div className="state" role="alert">
-        <h1>This page broke.</h1>
-        <p>Nothing that was counted or stored is lost.</p>
+        <h1>{t('app.thisPageBroke')}</h1>
+        <p>{t('app.nothingThatWasCountedOrStored')}</p>
         <button type="button" onClick={() => window.location.reload()}>
-          Open it again
+          {t('app.openItAgain')}
         </button>
       </div>
     )

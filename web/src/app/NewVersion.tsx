@@ -1,6 +1,7 @@
 import { Button } from 'antd'
 import { useSyncExternalStore } from 'react'
 import { newVersion } from './update'
+import { t } from '../words/words'
 
 /** A new version is offered between two things, never in the middle of one. */
 export function NewVersion() {
@@ -8,9 +9,9 @@ export function NewVersion() {
   if (!isWaiting) return null
   return (
     <p className="new-version" role="status">
-      There is a new version of Crumb.{' '}
+      {t('app.thereIsANewVersionOf')}{' '}
       <Button size="small" onClick={newVersion.take}>
-        Open it now
+        {t('app.openItNow')}
       </Button>
     </p>
   )

@@ -9,6 +9,7 @@ import { keep } from '../practice/queryPersistence'
 import { useHasTakes, useSentTakes } from '../shared/lib/useTakes'
 import { NewVersion } from './NewVersion'
 import { pagesOf } from './pages'
+import { t } from '../words/words'
 
 interface Props {
   me: Me
@@ -33,15 +34,15 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
     <>
       <Button
         type="text"
-        title={isDark ? 'Light paper' : 'Dark, for dim rooms'}
-        aria-label={isDark ? 'Light paper' : 'Dark, for dim rooms'}
+        title={isDark ? t('app.lightPaper') : t('app.darkForDimRooms')}
+        aria-label={isDark ? t('app.lightPaper') : t('app.darkForDimRooms')}
         icon={isDark ? <SunOutlined /> : <MoonOutlined />}
         onClick={toggleDark}
       />
       <Button
         type="text"
-        title="Sign out"
-        aria-label="Sign out"
+        title={t('app.signOut')}
+        aria-label={t('app.signOut')}
         icon={<LogoutOutlined />}
         onClick={() => void leave()}
       />
@@ -51,7 +52,7 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
 
 function Brand() {
   return (
-    <NavLink to="/" className="brand" aria-label="Crumb, to the first page">
+    <NavLink to="/" className="brand" aria-label={t('app.crumbToTheFirstPage')}>
       <svg viewBox="0 0 32 32" width="30" height="30" aria-hidden="true">
         <path
           d="M4 12c0-5 5-8 12-8s12 3 12 8c0 2-1 3-2 4v10a2 2 0 0 1-2 2H8a2 2 0 0 1-2-2V16c-1-1-2-2-2-4z"
@@ -59,7 +60,7 @@ function Brand() {
         />
         <path d="M9 17h14M9 20h14M9 23h14" stroke="var(--surface)" strokeWidth="1.4" />
       </svg>
-      Crumb
+      {t('app.crumb')}
     </NavLink>
   )
 }
@@ -79,11 +80,11 @@ export function DirectorShell({ me, ...look }: Props) {
   return (
     <div className="shell">
       <a className="skip" href="#main">
-        To the content
+        {t('app.toTheContent')}
       </a>
       <header className="masthead">
         <Brand />
-        <nav aria-label="Main">
+        <nav aria-label={t('app.main')}>
           <Links me={me} />
         </nav>
         <span className="whose">
@@ -107,7 +108,7 @@ export function StudentShell({ me, ...look }: Props) {
     <div className="shell student">
       <header className="masthead">
         <Brand />
-        <nav aria-label="Main">
+        <nav aria-label={t('app.main')}>
           <Links me={me} hides={hasTakes ? [] : ['/takes']} />
         </nav>
         <span className="whose">

@@ -1,5 +1,6 @@
 import { lazy, type ReactNode } from 'react'
 import type { Me } from '../api/gen'
+import { t } from '../words/words'
 
 const Desk = lazy(() => import('../features/desk/Desk'))
 const Score = lazy(() => import('../features/score/Score'))
@@ -46,39 +47,39 @@ export interface Page {
 
 /** Every page of a signed-in person, in the order of the masthead; the first of a person is their home. */
 export const PAGES: readonly Page[] = [
-  { path: '/', needs: 'practise', frame: 'student', link: 'Today', show: (me) => <Today me={me} /> },
+  { path: '/', needs: 'practise', frame: 'student', link: t('app.today'), show: (me) => <Today me={me} /> },
   { path: '/stand/:itemId', needs: 'practise', frame: 'none', show: (me) => <Stand me={me} /> },
   { path: '/done', needs: 'practise', frame: 'student', show: (me) => <Done me={me} /> },
-  { path: '/map', needs: 'practise', frame: 'student', link: 'My music', show: () => <MyMusic /> },
+  { path: '/map', needs: 'practise', frame: 'student', link: t('app.myMusic'), show: () => <MyMusic /> },
   { path: '/map/:partId', needs: 'practise', frame: 'student with messages', show: () => <MyScore /> },
-  { path: '/takes', needs: 'practise', frame: 'student', link: 'Takes', show: (me) => <Takes me={me} /> },
+  { path: '/takes', needs: 'practise', frame: 'student', link: t('app.takes'), show: (me) => <Takes me={me} /> },
   { path: '/sheets', needs: 'practise', frame: 'student with messages', show: () => <Sheets /> },
   { path: '/sheets/:code', needs: 'practise', frame: 'student with messages', show: () => <Sheets /> },
 
-  { path: '/', needs: 'send', frame: 'desk', link: 'Desk', show: () => <Desk /> },
-  { path: '/music', needs: 'keep_music', frame: 'desk', link: 'Music', show: () => <Music /> },
+  { path: '/', needs: 'send', frame: 'desk', link: t('app.desk'), show: () => <Desk /> },
+  { path: '/music', needs: 'keep_music', frame: 'desk', link: t('app.music'), show: () => <Music /> },
   { path: '/pieces/:pieceId', needs: 'keep_music', frame: 'desk', show: () => <Score /> },
   { path: '/parts/:partId/split', needs: 'keep_music', frame: 'desk', show: () => <Splitter /> },
   { path: '/parts/:partId/bench', needs: 'keep_music', frame: 'desk', show: () => <Bench /> },
   { path: '/parts/:partId/assign', needs: 'send', frame: 'desk', show: () => <Assign /> },
   { path: '/parts/:partId/plan', needs: 'send', frame: 'desk', show: () => <Plan /> },
-  { path: '/hearing', needs: 'hear', frame: 'desk', link: 'Hearing', show: () => <Hearing /> },
-  { path: '/rehearse', needs: 'send', frame: 'desk', link: 'Rehearse', show: () => <Rehearse /> },
+  { path: '/hearing', needs: 'hear', frame: 'desk', link: t('app.hearing'), show: () => <Hearing /> },
+  { path: '/rehearse', needs: 'send', frame: 'desk', link: t('app.rehearse'), show: () => <Rehearse /> },
   { path: '/rehearse/:rehearsalId', needs: 'send', frame: 'desk', show: () => <Podium /> },
-  { path: '/plans', needs: 'send', frame: 'desk', link: 'Plans', show: () => <Plans /> },
+  { path: '/plans', needs: 'send', frame: 'desk', link: t('app.plans'), show: () => <Plans /> },
   { path: '/plans/:planId', needs: 'send', frame: 'desk', show: () => <Plan /> },
-  { path: '/sent', needs: 'send', frame: 'desk', link: 'Assignments', show: () => <Sent /> },
+  { path: '/sent', needs: 'send', frame: 'desk', link: t('app.assignments'), show: () => <Sent /> },
   { path: '/helped', needs: 'tick', unless: 'send', frame: 'desk', show: () => <Helped /> },
-  { path: '/sheets', needs: 'tick', frame: 'desk', link: 'Sheets', show: () => <Sheets /> },
+  { path: '/sheets', needs: 'tick', frame: 'desk', link: t('app.sheets'), show: () => <Sheets /> },
   { path: '/sheets/:code', needs: 'tick', frame: 'desk', show: () => <Sheets /> },
-  { path: '/wall', needs: 'see_players', frame: 'desk', link: 'Wall', show: () => <Wall /> },
-  { path: '/people', needs: 'keep_people', frame: 'desk', link: 'People', show: (me) => <People me={me} /> },
+  { path: '/wall', needs: 'see_players', frame: 'desk', link: t('app.wall'), show: () => <Wall /> },
+  { path: '/people', needs: 'keep_people', frame: 'desk', link: t('app.people'), show: (me) => <People me={me} /> },
   {
     path: '/account',
     needs: 'keep_account',
     unless: 'keep_people',
     frame: 'desk',
-    link: 'Account',
+    link: t('app.account'),
     show: () => <OwnAccount />,
   },
 ]

@@ -9,6 +9,7 @@ import { get, update } from 'idb-keyval'
 import { ApiError } from '../api/ask'
 import type { RepetitionsIn } from '../api/gen'
 import { WriteAhead } from './writeAhead'
+import { t } from '../words/words'
 
 export interface Played {
   kind: 'played'
@@ -113,7 +114,7 @@ export class Outbox {
   }
 
   private get refusedKey(): string {
-    return `${this.key} refused`
+    return t('practice.refused', { key: this.key })
   }
 
   private async store(entries: Waiting[]): Promise<boolean> {

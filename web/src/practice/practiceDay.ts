@@ -1,5 +1,6 @@
 /** What a student did today, on this device: for the sum at the end, and for the break in between. */
 import type { Moment } from './session'
+import { t } from '../words/words'
 
 export interface DrillToday {
   itemId: string
@@ -82,20 +83,24 @@ export function proudOf(did: DrillToday[]): string | null {
   const played = did.filter((one) => one.clean + one.slips > 0)
   const place = (one: DrillToday) => one.chunk.replace('→', '')
   const risen = most(played, (one) => one.toLevel - one.fromLevel)
-  if (risen) return `${place(risen)} rose from level ${risen.fromLevel} to ${risen.toLevel}.`
+  if (risen)
+    return t('practice.roseFromLevelTo', { risen: place(risen), fromLevel: risen.fromLevel, toLevel: risen.toLevel })
   const finished = played.find((one) => one.isFinished)
-  if (finished) return `${place(finished)} went at goal tempo, clean.`
+  if (finished) return t('practice.wentAtGoalTempoClean', { finished: place(finished) })
   const faster = most(played, (one) => one.toTempo - one.fromTempo)
   if (faster)
-    return `${place(faster)} is ${Math.round(faster.toTempo - faster.fromTempo)} beats a minute faster than when you began.`
+    return t('practice.isBeatsAMinuteFasterThan', {
+      faster: place(faster),
+      value: Math.round(faster.toTempo - faster.fromTempo),
+    })
   const row = most(played, (one) => one.longest - 2)
-  if (row) return `${row.longest} clean in a row on ${place(row)}.`
+  if (row) return t('practice.cleanInARowOn', { longest: row.longest, row: place(row) })
   const kept = most(played, (one) => one.clean + one.slips)
   if (!kept) return null
   const tries = kept.clean + kept.slips
   return tries > 2
-    ? `You stayed with ${place(kept)} for ${tries} tries: that is how it gets sure.`
-    : `You began with ${place(kept)}.`
+    ? t('practice.youStayedWithForTriesThat', { kept: place(kept), tries })
+    : t('practice.youBeganWith', { kept: place(kept) })
 }
 
 function most(did: DrillToday[], by: (one: DrillToday) => number): DrillToday | null {

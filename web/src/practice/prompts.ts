@@ -1,3 +1,4 @@
+import { t } from '../words/words'
 /** Small reminders while one practises, each switched on by the player; common practice, no source. */
 export interface Prompt {
   key: string
@@ -16,51 +17,57 @@ const BOWED = ['violin', 'viola', 'cello', 'bass']
 export const PROMPTS: Prompt[] = [
   {
     key: 'posture',
-    label: 'Posture, every ten',
-    say: 'How do you sit or stand? Shoulders low, breathe out, then on.',
+    label: t('practice.postureEveryTen'),
+    say: t('practice.howDoYouSitOrStand'),
     families: [],
     every: 10,
   },
-  { key: 'phrased', label: 'Phrased? every five', say: 'Phrased? Where does the line lead?', families: [], every: 5 },
+  {
+    key: 'phrased',
+    label: t('practice.phrasedEveryFive'),
+    say: t('practice.phrasedWhereDoesTheLineLead'),
+    families: [],
+    every: 5,
+  },
   {
     key: 'names',
-    label: 'Note names on some',
-    say: 'On the next one, say the note names in your head.',
+    label: t('practice.noteNamesOnSome'),
+    say: t('practice.onTheNextOneSayThe'),
     families: [],
     every: 3,
   },
   {
     key: 'counts',
-    label: 'Count aloud on some',
-    say: 'On the next one, count: aloud, or in your head while you blow.',
+    label: t('practice.countAloudOnSome'),
+    say: t('practice.onTheNextOneCountAloud'),
     families: [],
     every: 4,
   },
   {
     key: 'slide',
-    label: 'Lock the slide at rest',
-    say: 'Not playing: lock the slide.',
+    label: t('practice.lockTheSlideAtRest'),
+    say: t('practice.notPlayingLockTheSlide'),
     families: ['trombone'],
     every: 0,
   },
   {
     key: 'rest',
-    label: 'Rest as long as you played',
-    say: 'Rest about as long as you just played; lips need it.',
+    label: t('practice.restAsLongAsYouPlayed'),
+    say: t('practice.restAboutAsLongAsYou'),
     families: [...BRASS, ...REEDS],
     every: 0,
   },
   {
     key: 'grip',
-    label: 'Keep the bow grip',
-    say: 'The bow follows at once: keep its grip while you pluck.',
+    label: t('practice.keepTheBowGrip'),
+    say: t('practice.theBowFollowsAtOnceKeep'),
     families: BOWED,
     every: 6,
   },
   {
     key: 'marker',
-    label: 'No marker or mute here',
-    say: 'No bow marker at hand: a small soft pencil dot on the stick, wiped off later. No mute: play it softly at the fingerboard.',
+    label: t('practice.noMarkerOrMuteHere'),
+    say: t('practice.noBowMarkerAtHandA'),
     families: BOWED,
     every: 0,
   },

@@ -14,6 +14,7 @@ import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Feasibility, PreviewTable, type ExceptionKind } from './Preview'
 import { TrayList } from './TrayList'
+import { t } from '../../words/words'
 import './assign.css'
 
 export default function Assign() {
@@ -22,7 +23,7 @@ export default function Assign() {
   const sections = useSections()
   const failed = [part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !sections.data) return <Loading what="Laying it out" />
+  if (!part.data || !sections.data) return <Loading what={t('assign.layingItOut')} />
   return <AssignView detail={part.data} sections={sections.data} />
 }
 
@@ -78,9 +79,9 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     return (
       <div className="page">
         <PartHead detail={detail} />
-        <Empty title="Nothing chosen yet">
-          <p>Choose a chunk and a drill on the bench and add it here.</p>
-          <Link to={`/parts/${detail.part.id}/bench`}>To the drill bench</Link>
+        <Empty title={t('assign.nothingChosenYet')}>
+          <p>{t('assign.chooseAChunkAndADrill')}</p>
+          <Link to={`/parts/${detail.part.id}/bench`}>{t('assign.toTheDrillBench')}</Link>
         </Empty>
       </div>
     )
@@ -89,9 +90,9 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     return (
       <div className="page">
         <PartHead detail={detail} />
-        <Empty title="Nobody to send this to yet">
-          <p>Make a section and write its students in.</p>
-          <Link to="/people">To People</Link>
+        <Empty title={t('assign.nobodyToSendThisToYet')}>
+          <p>{t('assign.makeASectionAndWriteIts')}</p>
+          <Link to="/people">{t('assign.toPeople')}</Link>
         </Empty>
       </div>
     )
@@ -100,17 +101,17 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
   return (
     <div className="page">
       <PartHead detail={detail} />
-      <h2>What</h2>
+      <h2>{t('assign.what')}</h2>
       <TrayList items={tray.items} remove={tray.remove} replace={tray.replace} />
-      <h2>To whom, until when</h2>
+      <h2>{t('assign.toWhomUntilWhen')}</h2>
       <div className="assign-fields">
         <label className="field sections-field">
-          <span>Sections</span>
+          <span>{t('assign.sections')}</span>
           <Select
             mode="multiple"
-            aria-label="Sections"
+            aria-label={t('assign.sections')}
             value={sectionIds}
-            placeholder="Choose"
+            placeholder={t('assign.choose')}
             onChange={(ids: string[]) => {
               setSectionIds(ids)
               setLeftOut([])
@@ -121,16 +122,21 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
           />
         </label>
         <Button onClick={() => setSectionIds(everybody)} disabled={everybody.length === sectionIds.length}>
-          The whole ensemble
+          {t('assign.theWholeEnsemble')}
         </Button>
         <label className="field">
-          <span>Due</span>
-          <Input type="date" aria-label="Due date" value={dueOn} onChange={(event) => setDueOn(event.target.value)} />
+          <span>{t('assign.due')}</span>
+          <Input
+            type="date"
+            aria-label={t('assign.dueDate')}
+            value={dueOn}
+            onChange={(event) => setDueOn(event.target.value)}
+          />
         </label>
         <label className="field">
-          <span>Minutes a day</span>
+          <span>{t('assign.minutesADay')}</span>
           <InputNumber
-            aria-label="Minutes a day"
+            aria-label={t('assign.minutesADay')}
             min={5}
             max={120}
             value={minutesADay}
@@ -138,9 +144,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
           />
         </label>
       </div>
-      <p className="muted">
-        Each section gets it from its own part, or rewritten for its instrument in its own key and range.
-      </p>
+      <p className="muted">{t('assign.eachSectionGetsItFromIts')}</p>
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {preview.data && !preview.isError && (
         <>
@@ -162,7 +166,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
         loading={send.isPending}
         onClick={() => send.mutate()}
       >
-        Send it
+        {t('assign.sendIt')}
       </Button>
     </div>
   )

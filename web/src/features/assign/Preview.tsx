@@ -3,16 +3,17 @@ import type { AssignIn, AssignPreview, StudentGetsOut } from '../../api/gen'
 import { AT_TEMPO } from '../../shared/lib/levels'
 import { clock, day, minutes } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
+import { t } from '../../words/words'
 
 export type ExceptionKind = NonNullable<AssignIn['exceptions']>[string]
 
 const KINDS: { value: ExceptionKind | ''; label: string }[] = [
-  { value: '', label: 'as the section' },
-  { value: 'absent', label: 'absent: a week later' },
-  { value: 'injured', label: 'injured: without the instrument' },
-  { value: 'ahead', label: 'ahead: only what is open' },
-  { value: 'own order', label: 'own order: front to back' },
-  { value: 'smaller', label: 'smaller blocks' },
+  { value: '', label: t('assign.asTheSection') },
+  { value: 'absent', label: t('assign.absentAWeekLater') },
+  { value: 'injured', label: t('assign.injuredWithoutTheInstrument') },
+  { value: 'ahead', label: t('assign.aheadOnlyWhatIsOpen') },
+  { value: 'own order', label: t('assign.ownOrderFrontToBack') },
+  { value: 'smaller', label: t('assign.smallerBlocks') },
 ]
 
 /** Whether the climb fits the days there are. */
@@ -20,9 +21,12 @@ export function Feasibility({ preview }: { preview: AssignPreview }) {
   const fits = preview.climb_seconds <= preview.available_seconds
   return (
     <p className={fits ? 'fit' : 'fit short'}>
-      The whole climb takes {minutes(preview.climb_seconds)} without a slip; {preview.days}{' '}
-      {preview.days === 1 ? 'day gives' : 'days give'} {minutes(preview.available_seconds)}.
-      {!fits && ' That does not fit: take a larger step, fewer drills, a lower goal, or more days.'}
+      {t('assign.theWholeClimbTakesWithoutA', {
+        count: preview.days,
+        climbSeconds: minutes(preview.climb_seconds),
+        availableSeconds: minutes(preview.available_seconds),
+      })}
+      {!fits && t('assign.thatDoesNotFitTakeA')}
     </p>
   )
 }
@@ -68,30 +72,30 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
         <strong>
           {section} ({students.length})
         </strong>{' '}
-        <span className="muted">read {usual.part}</span>
+        <span className="muted">{t('assign.read', { part: usual.part })}</span>
         <Lines student={usual} />
       </summary>
       <Apart
         students={students}
         isApart={playsAnother}
-        say={['plays another part of this piece', 'play another part of this piece']}
+        say={[t('assign.playsAnotherPartOfThisPiece'), t('assign.playAnotherPartOfThisPiece')]}
         leftOut={props.leftOut}
         setLeftOut={props.setLeftOut}
       />
       <Apart
         students={students}
         isApart={hasItAll}
-        say={['has all of this at tempo already', 'have all of this at tempo already']}
+        say={[t('assign.hasAllOfThisAtTempo'), t('assign.haveAllOfThisAtTempo')]}
         leftOut={props.leftOut}
         setLeftOut={props.setLeftOut}
       />
-      <table className="plain preview" aria-label={`What each student gets on the first day: ${section}`}>
+      <table className="plain preview" aria-label={t('assign.whatEachStudentGetsOnThe', { section })}>
         <thead>
           <tr>
-            <th>Student</th>
-            <th>Stands at</th>
-            <th>How</th>
-            <th>Gets it</th>
+            <th>{t('assign.student')}</th>
+            <th>{t('assign.standsAt')}</th>
+            <th>{t('assign.how')}</th>
+            <th>{t('assign.getsIt')}</th>
           </tr>
         </thead>
         <tbody>
@@ -117,9 +121,9 @@ function Apart({ students, isApart, say, leftOut, setLeftOut }: ApartProps) {
   if (apart.length === 0) return null
   return (
     <p className="caution">
-      {apart.length} of {students.length} {apart.length === 1 ? say[0] : say[1]}.{' '}
+      {t('assign.of', { count: apart.length, studentsCount: students.length, say: say[0], say2: say[1] })}{' '}
       <Button size="small" onClick={() => setLeftOut([...leftOut, ...apart.map((one) => one.student_id)])}>
-        Leave {apart.length === 1 ? 'that one' : 'them'} out
+        {t('assign.leaveThemOut', { count: apart.length })}
       </Button>
     </p>
   )
@@ -147,7 +151,7 @@ function Row({
     <tr className={isLeftOut ? 'left-out' : ''}>
       <th scope="row">
         {student.name}
-        {student.plays && <small className="muted"> plays {student.plays}</small>}
+        {student.plays && <small className="muted"> {t('assign.plays', { plays: student.plays })}</small>}
       </th>
       <td>
         {isLeftOut ? (
@@ -161,7 +165,7 @@ function Row({
       <td>
         <Select
           size="small"
-          aria-label={`How ${student.name} gets it`}
+          aria-label={t('assign.howGetsIt', { name: student.name })}
           value={exceptions[id] ?? ''}
           options={KINDS}
           onChange={except}
@@ -171,7 +175,7 @@ function Row({
       </td>
       <td>
         <Checkbox
-          aria-label={`${student.name} gets it`}
+          aria-label={t('assign.getsIt2', { name: student.name })}
           checked={!isLeftOut}
           onChange={(event) =>
             setLeftOut(event.target.checked ? leftOut.filter((other) => other !== id) : [...leftOut, id])
@@ -183,18 +187,19 @@ function Row({
 }
 
 function Lines({ student }: { student: StudentGetsOut }) {
-  if (student.why_nothing) return <span className="muted">Nothing: {student.why_nothing.toLowerCase()}</span>
+  if (student.why_nothing)
+    return <span className="muted">{t('assign.nothing', { whyNothing: student.why_nothing.toLowerCase() })}</span>
   return (
     <ul className="gets">
       {student.items.map((item, i) => (
         <li key={i}>
           {item.chunk} <span className="muted">{item.drill}</span>{' '}
-          {item.seconds === 0 ? 'a later day' : clock(item.seconds)}
-          {item.role === 'upkeep' && ' (upkeep)'}
+          {item.seconds === 0 ? t('assign.aLaterDay') : clock(item.seconds)}
+          {item.role === 'upkeep' && t('assign.upkeep')}
           {item.note && <em> {item.note.toLowerCase()}</em>}
         </li>
       ))}
-      {student.exception === 'absent' && <li className="muted">due {day(student.due_on)}</li>}
+      {student.exception === 'absent' && <li className="muted">{t('assign.due2', { dueOn: day(student.due_on) })}</li>}
     </ul>
   )
 }

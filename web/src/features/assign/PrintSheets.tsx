@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getSheetJob, orderSheets } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 /** Practice sheets of a sending: ordered, followed while they are made, then opened. */
 export function PrintSheets({ assignmentId, label }: { assignmentId: string; label: string }) {
@@ -29,29 +30,29 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
           type="primary"
           href={`/api/sheets/jobs/${jobId}/pdf`}
           target="_blank"
-          aria-label={`Open the sheets of ${label}`}
+          aria-label={t('assign.openTheSheetsOf', { label })}
         >
-          Open the sheets
+          {t('assign.openTheSheets')}
         </Button>
       ) : (
         <>
           <Checkbox
             checked={hasBoxes}
             onChange={(event) => setHasBoxes(event.target.checked)}
-            aria-label={`A circle for each repetition on the sheets of ${label}`}
+            aria-label={t('assign.aCircleForEachRepetitionOn', { label })}
           >
-            A circle for each repetition
+            {t('assign.aCircleForEachRepetition')}
           </Checkbox>
           <Button
             onClick={() => order.mutate()}
             loading={order.isPending || state === 'waiting' || state === 'working'}
-            aria-label={`Print sheets for ${label}`}
+            aria-label={t('assign.printSheetsFor', { label })}
           >
-            Print sheets
+            {t('assign.printSheets')}
           </Button>
         </>
       )}
-      {state === 'working' && <Progress percent={share} size="small" aria-label="Sheets made" />}
+      {state === 'working' && <Progress percent={share} size="small" aria-label={t('assign.sheetsMade')} />}
       {state === 'failed' && <span role="alert"> {job.data?.message}</span>}
       {order.isError && <span role="alert"> {said(order.error)}</span>}
     </span>

@@ -17,19 +17,20 @@ import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { PrintSheets } from './PrintSheets'
+import { t } from '../../words/words'
 import './assign.css'
 
 export default function Sent() {
   const sent = useQuery({ queryKey: keys.assignments, queryFn: () => ask(listAssignments()) })
   return (
     <div className="page">
-      <h1>Assignments</h1>
-      {sent.isPending && <Loading what="Looking them up" />}
+      <h1>{t('assign.assignments')}</h1>
+      {sent.isPending && <Loading what={t('assign.lookingThemUp')} />}
       {sent.isError && <Failed error={sent.error} retry={() => void sent.refetch()} />}
       {sent.data?.length === 0 && (
-        <Empty title="Nothing on students’ lists">
-          <p>Open a part, split it, choose drills on the bench, and send them to a section.</p>
-          <Link to="/music">To the music</Link>
+        <Empty title={t('assign.nothingOnStudentsLists')}>
+          <p>{t('assign.openAPartSplitItChoose')}</p>
+          <Link to="/music">{t('assign.toTheMusic')}</Link>
         </Empty>
       )}
       <Sendings all={sent.data ?? []} />
@@ -48,10 +49,10 @@ function Older() {
   })
   return (
     <details className="older" onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary>Due more than two weeks ago</summary>
-      {isOpen && older.isPending && <Loading what="Looking them up" />}
+      <summary>{t('assign.dueMoreThanTwoWeeksAgo')}</summary>
+      {isOpen && older.isPending && <Loading what={t('assign.lookingThemUp')} />}
       {older.isError && <Failed error={older.error} retry={() => void older.refetch()} />}
-      {older.data?.length === 0 && <p className="muted">Nothing.</p>}
+      {older.data?.length === 0 && <p className="muted">{t('assign.nothing2')}</p>}
       <Sendings all={older.data ?? []} />
     </details>
   )
@@ -93,17 +94,24 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
         <div>
           <h2>{label}</h2>
           <p className="muted">
-            {students} {students === 1 ? 'student' : 'students'}, {first.minutes_a_day} minutes a day, due{' '}
-            {day(first.due_on)}
-            {first.withdrawn && '. Taken back; what was played is kept.'}
+            {t('assign.studentsMinutesADayDue', {
+              count: students,
+              minutesADay: first.minutes_a_day,
+              dueOn: day(first.due_on),
+            })}
+            {first.withdrawn && t('assign.takenBackWhatWasPlayedIs')}
           </p>
         </div>
         <span className="sent-actions">
-          <Link to={`/wall?part=${first.part_id}&section=${first.section_id}`}>See the Wall</Link>
+          <Link to={`/wall?part=${first.part_id}&section=${first.section_id}`}>{t('assign.seeTheWall')}</Link>
           {!first.withdrawn && <PrintSheets assignmentId={first.id} label={label} />}
           {!first.withdrawn && (
-            <Button onClick={() => setChanging(!isChanging)} aria-expanded={isChanging} aria-label={`Change ${label}`}>
-              Change
+            <Button
+              onClick={() => setChanging(!isChanging)}
+              aria-expanded={isChanging}
+              aria-label={t('assign.change2', { label })}
+            >
+              {t('assign.change')}
             </Button>
           )}
           <Button
@@ -114,7 +122,7 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
             }
             loading={change.isPending}
           >
-            {first.withdrawn ? 'Send again' : 'Take back'}
+            {first.withdrawn ? t('assign.sendAgain') : t('assign.takeBack')}
           </Button>
         </span>
       </div>
@@ -125,20 +133,28 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
             {(assignments.length > 1 || a.exception !== '') && (
               <strong>
                 {a.section}
-                {a.exception !== '' && ` (${a.exception}${a.due_on === first.due_on ? '' : `, due ${day(a.due_on)}`})`}
+                {a.exception !== '' &&
+                  ` (${a.exception}${a.due_on === first.due_on ? '' : t('assign.due3', { dueOn: day(a.due_on) })})`}
                 :{' '}
               </strong>
             )}
-            {assignments.length > 1 && a.exception === '' && <span className="muted">reading {a.part}. </span>}
+            {assignments.length > 1 && a.exception === '' && (
+              <span className="muted">{t('assign.reading', { part: a.part })} </span>
+            )}
             {a.items.map((item) => (
               <span key={item.id} className={item.removed ? 'sent-item removed' : 'sent-item'}>
                 {item.chunk} {item.drill}
-                {item.role === 'upkeep' && ' (upkeep)'}
+                {item.role === 'upkeep' && t('assign.upkeep')}
                 {isChanging && (
                   <Button
                     size="small"
                     type="text"
-                    aria-label={`${item.removed ? 'Bring back' : 'Take out'} ${item.chunk} ${item.drill} for ${a.section}`}
+                    aria-label={t('assign.for', {
+                      value: item.removed ? t('assign.bringBack') : t('assign.takeOut'),
+                      chunk: item.chunk,
+                      drill: item.drill,
+                      section: a.section,
+                    })}
                     onClick={() =>
                       change.mutate(() =>
                         item.removed
@@ -147,7 +163,7 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
                       )
                     }
                   >
-                    {item.removed ? 'Bring back' : 'Take out'}
+                    {item.removed ? t('assign.bringBack') : t('assign.takeOut')}
                   </Button>
                 )}
               </span>
@@ -183,13 +199,18 @@ function ChangeForm({ first, save, done }: ChangeProps) {
       }}
     >
       <label className="field">
-        <span>Due</span>
-        <Input type="date" aria-label="New due date" value={dueOn} onChange={(event) => setDueOn(event.target.value)} />
+        <span>{t('assign.due')}</span>
+        <Input
+          type="date"
+          aria-label={t('assign.newDueDate')}
+          value={dueOn}
+          onChange={(event) => setDueOn(event.target.value)}
+        />
       </label>
       <label className="field">
-        <span>Minutes a day</span>
+        <span>{t('assign.minutesADay')}</span>
         <InputNumber
-          aria-label="New minutes a day"
+          aria-label={t('assign.newMinutesADay')}
           min={5}
           max={120}
           value={minutes}
@@ -197,9 +218,9 @@ function ChangeForm({ first, save, done }: ChangeProps) {
         />
       </label>
       <Button htmlType="submit" type="primary">
-        Keep the change
+        {t('assign.keepTheChange')}
       </Button>
-      <p className="muted">Drills can be taken out below; what was played on them is kept.</p>
+      <p className="muted">{t('assign.drillsCanBeTakenOutBelow')}</p>
     </form>
   )
 }

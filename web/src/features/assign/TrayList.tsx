@@ -1,12 +1,13 @@
 import { Button, Segmented, Select } from 'antd'
 import { bpm, clock } from '../../shared/lib/time'
 import type { DraftItem } from '../../shared/lib/assignmentDraft'
+import { t } from '../../words/words'
 
 const OFTEN = [
-  { value: 1, label: 'every session' },
-  { value: 2, label: 'every 2nd session' },
-  { value: 3, label: 'every 3rd session' },
-  { value: 5, label: 'every 5th session' },
+  { value: 1, label: t('assign.everySession') },
+  { value: 2, label: t('assign.every2ndSession') },
+  { value: 3, label: t('assign.every3rdSession') },
+  { value: 5, label: t('assign.every5thSession') },
 ]
 
 interface ListProps {
@@ -35,17 +36,17 @@ export function TrayList({ items, remove, replace }: ListProps) {
           <span className="row-actions">
             <Segmented<NonNullable<DraftItem['role']>>
               size="small"
-              aria-label={`${item.chunk} ${item.title} is`}
+              aria-label={t('assign.is', { chunk: item.chunk, title: item.title })}
               options={[
-                { value: 'focus', label: 'Focus' },
-                { value: 'upkeep', label: 'Upkeep' },
+                { value: 'focus', label: t('assign.focus') },
+                { value: 'upkeep', label: t('assign.upkeep2') },
               ]}
               value={item.role ?? 'focus'}
               onChange={(role) => replace(items.map((other) => (other.key === item.key ? { ...other, role } : other)))}
             />
             <Select<number>
               size="small"
-              aria-label={`${item.chunk} ${item.title} comes`}
+              aria-label={t('assign.comes', { chunk: item.chunk, title: item.title })}
               value={item.every ?? 1}
               options={OFTEN}
               onChange={(every) =>
@@ -58,17 +59,17 @@ export function TrayList({ items, remove, replace }: ListProps) {
               type="text"
               disabled={i === 0}
               onClick={() => earlier(i)}
-              aria-label={`${item.chunk} ${item.title} earlier`}
+              aria-label={t('assign.earlier2', { chunk: item.chunk, title: item.title })}
             >
-              Earlier
+              {t('assign.earlier')}
             </Button>
             <Button
               size="small"
               type="text"
               onClick={() => remove(item.key)}
-              aria-label={`Take out ${item.chunk} ${item.title}`}
+              aria-label={t('assign.takeOut2', { chunk: item.chunk, title: item.title })}
             >
-              Take out
+              {t('assign.takeOut')}
             </Button>
           </span>
         </li>
@@ -78,5 +79,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
 }
 
 function climbSaid({ start, goal, step }: DraftItem): string {
-  return start === null || step === null ? `goal ${bpm(goal)}` : `${bpm(start)} to ${bpm(goal)} by ${bpm(step)}`
+  return start === null || step === null
+    ? t('assign.goal', { goal: bpm(goal) })
+    : t('assign.toBy', { start: bpm(start), goal: bpm(goal), step: bpm(step) })
 }

@@ -29,6 +29,7 @@ import { useRanking } from './useRanking'
 import { WorkedView } from './WorkedView'
 import { Place } from '../../shared/ui/Place'
 import { inOrder, PlaceChoice } from './PlaceChoice'
+import { t } from '../../words/words'
 import './bench.css'
 
 export default function Bench() {
@@ -48,16 +49,16 @@ export default function Bench() {
     retry: false,
   })
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !map.data || !drills.data || !sections.data) return <Loading what="Setting up the bench" />
-  if (passage.isLoading) return <Loading what="Finding the passage" />
+  if (!part.data || !map.data || !drills.data || !sections.data) return <Loading what={t('bench.settingUpTheBench')} />
+  if (passage.isLoading) return <Loading what={t('bench.findingThePassage')} />
   const chunk = inMap ?? passage.data ?? inOrder(map.data)[0]
   if (!chunk) {
     return (
       <div className="page">
         <PartHead detail={part.data} />
-        <Empty title="Nothing to drill yet">
-          <p>A drill works on a chunk: split the part first.</p>
-          <Link to={`/parts/${partId}/split`}>Split the part</Link>
+        <Empty title={t('bench.nothingToDrillYet')}>
+          <p>{t('bench.aDrillWorksOnAChunk')}</p>
+          <Link to={`/parts/${partId}/split`}>{t('bench.splitThePart')}</Link>
         </Empty>
       </div>
     )
@@ -84,9 +85,9 @@ interface Props {
 
 type Player = NonNullable<BenchIn['player']>
 const PLAYERS: { value: Player; label: string }[] = [
-  { value: 'beginner', label: 'Beginner' },
-  { value: 'intermediate', label: 'Middle' },
-  { value: 'advanced', label: 'Advanced' },
+  { value: 'beginner', label: t('bench.beginner') },
+  { value: 'intermediate', label: t('bench.middle') },
+  { value: 'advanced', label: t('bench.advanced') },
 ]
 const FIRST_DRAWN = 6
 
@@ -174,7 +175,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
       climbSeconds: worked.data.climb_seconds,
     }
     tray.add(item)
-    void message.success(`${drill.title} on ${chunk.label} is ready to assign.`)
+    void message.success(t('bench.onIsReadyToAssign', { title: drill.title, label: chunk.label }))
   }
   const fitting = (ranking.data?.drills ?? []).filter((one) => one.refused === '')
   useKeys({
@@ -200,23 +201,26 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
             chooseSection={(section) => go({ section })}
           />
           <div className="field">
-            <span id="player-label">Players</span>
+            <span id="player-label">{t('bench.players')}</span>
             <Segmented aria-labelledby="player-label" block options={PLAYERS} value={player} onChange={choosePlayer} />
           </div>
           <DrillPicker drills={drills} ranking={ranking} chosen={drillName} choose={choose} />
         </aside>
-        <section className="bench-main" aria-label={drill ? `${drill.title} on ${chunk.label}` : 'Drill'}>
+        <section
+          className="bench-main"
+          aria-label={drill ? t('bench.on', { title: drill.title, label: chunk.label }) : t('bench.drill')}
+        >
           {drill && (
             <>
               <div className="bench-head">
                 <div>
                   <h2>
-                    {drill.title} on <Place name={chunk.label} />
+                    {t('bench.on2', { title: drill.title })} <Place name={chunk.label} />
                   </h2>
                   <p>{drill.how}</p>
                 </div>
                 <Button type="primary" size="large" onClick={addToTray} disabled={worked.isError || !isShown}>
-                  {isInTray ? 'Ready to assign' : 'Add to assignment'} <kbd>A</kbd>
+                  {isInTray ? t('bench.readyToAssign') : t('bench.addToAssignment')} <kbd>{t('bench.a')}</kbd>
                 </Button>
               </div>
               <div className="bench-fields">
@@ -235,7 +239,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
               </div>
             </>
           )}
-          {(worked.isPending || !drill) && <Loading what="Engraving the drill" />}
+          {(worked.isPending || !drill) && <Loading what={t('bench.engravingTheDrill')} />}
           {worked.isError ? (
             <div className="refusal" role="alert">
               <p>{worked.error.message}</p>

@@ -2,6 +2,7 @@ import { Input, Segmented } from 'antd'
 import { useState } from 'react'
 import type { DrillOut, RankedOut, RankingOut } from '../../api/gen'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 interface Ranking {
   data: RankingOut | undefined
@@ -37,25 +38,25 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
   const best = found.filter((one) => one.refused === '').slice(0, isSearching ? 99 : FIRST)
   return (
     <>
-      <h2 id="drills-title">Drills</h2>
+      <h2 id="drills-title">{t('bench.drills')}</h2>
       <Input
         allowClear
-        aria-label="Find a drill"
-        placeholder="Find: shift, rest, tempo …"
+        aria-label={t('bench.findADrill')}
+        placeholder={t('bench.findShiftRestTempo')}
         value={wanted}
         onChange={(event) => setWanted(event.target.value)}
       />
       <Segmented
         block
-        aria-label="Which drills"
+        aria-label={t('bench.whichDrills')}
         options={[
-          { value: 'best', label: 'Fits best today' },
-          { value: 'all', label: 'All' },
+          { value: 'best', label: t('bench.fitsBestToday') },
+          { value: 'all', label: t('bench.all') },
         ]}
         value={list}
         onChange={setList}
       />
-      {ranking.isPending && <Loading what="Looking at the chunk" />}
+      {ranking.isPending && <Loading what={t('bench.lookingAtTheChunk')} />}
       {ranking.isError && <Failed error={ranking.error} retry={() => void ranking.refetch()} />}
       {list === 'best' ? (
         <ul className={ranking.isPlaceholderData ? 'drill-list stale' : 'drill-list'} aria-labelledby="drills-title">
@@ -70,7 +71,7 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
             />
           ))}
           {best.length === 0 && ranked.length > 0 && (
-            <li className="muted nothing">No drill that fits is called that.</li>
+            <li className="muted nothing">{t('bench.noDrillThatFitsIsCalled')}</li>
           )}
         </ul>
       ) : (

@@ -1,5 +1,6 @@
+import { t } from '../../words/words'
 const FORMS = [
-  ['musicxml', 'MusicXML'],
+  ['musicxml', t('bench.musicxml')],
   ['mid', 'MIDI'],
   ['svg', 'SVG'],
   ['pdf', 'PDF'],
@@ -26,7 +27,7 @@ export function Exports({ partId, chunkId, drill, settings }: Props) {
     <p>
       {label}:{' '}
       {FORMS.map(([form, title]) => (
-        <a key={form} href={link(form, name)} download aria-label={`${label} as ${title}`}>
+        <a key={form} href={link(form, name)} download aria-label={t('bench.as', { label, title })}>
           {title}
         </a>
       ))}
@@ -34,8 +35,8 @@ export function Exports({ partId, chunkId, drill, settings }: Props) {
   )
   return (
     <div className="exports">
-      {row('This drill', drill)}
-      {row('The chunk', '')}
+      {row(t('bench.thisDrill'), drill)}
+      {row(t('bench.theChunk'), '')}
     </div>
   )
 }

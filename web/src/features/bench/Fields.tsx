@@ -2,6 +2,7 @@ import { Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { DrillOut, LadderOut, ParameterOut } from '../../api/gen'
 import type { Scale, Way } from '../../shared/lib/assignmentDraft'
+import { t } from '../../words/words'
 
 /** Without start or step the ladder is the one that fits the minutes. */
 export interface LadderNumbers {
@@ -14,15 +15,15 @@ export interface LadderNumbers {
 }
 
 const SCALES: { value: Scale; label: string }[] = [
-  { value: 'clicks', label: 'beats' },
-  { value: 'percent', label: 'per cent' },
-  { value: 'traditional', label: 'old marks' },
-  { value: 'coarse', label: 'slow, medium, fast' },
+  { value: 'clicks', label: t('bench.beats') },
+  { value: 'percent', label: t('bench.perCent') },
+  { value: 'traditional', label: t('bench.oldMarks') },
+  { value: 'coarse', label: t('bench.slowMediumFast') },
 ]
 const WAYS: { value: Way; label: string }[] = [
-  { value: 'ladder', label: 'a ladder' },
-  { value: 'staircase', label: 'a staircase' },
-  { value: 'three-up', label: 'three up, one back' },
+  { value: 'ladder', label: t('bench.aLadder') },
+  { value: 'staircase', label: t('bench.aStaircase') },
+  { value: 'three-up', label: t('bench.threeUpOneBack') },
 ]
 
 type Values = Record<string, number | string>
@@ -37,7 +38,7 @@ export function DrillSettings({ drill, values, onChange }: DrillProps) {
   if (drill.parameters.length === 0) return null
   return (
     <fieldset>
-      <legend>Drill</legend>
+      <legend>{t('bench.drill')}</legend>
       {drill.parameters.map((p) => (
         <label key={p.name} className={p.is_text ? 'field wide-field' : 'field'}>
           <span>{p.label}</span>
@@ -120,7 +121,7 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
     <label className="field">
       <span>{label}</span>
       <InputNumber
-        aria-label={`Tempo ${label.toLowerCase()}`}
+        aria-label={t('bench.tempo', { label: label.toLowerCase() })}
         min={low}
         max={high}
         value={shown[name]}
@@ -134,17 +135,21 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
   return (
     <fieldset>
       <legend>
-        {drill.at_goal ? 'Played at goal tempo' : drill.stays ? 'Played at one slow tempo' : 'Tempo ladder'}
+        {drill.at_goal
+          ? t('bench.playedAtGoalTempo')
+          : drill.stays
+            ? t('bench.playedAtOneSlowTempo')
+            : t('bench.tempoLadder')}
       </legend>
-      {climbs && field('start', 'Start', 10)}
-      {field('goal', 'Goal', 10)}
-      {climbs && ladder.scale !== 'coarse' && field('step', 'Step', 1)}
+      {climbs && field('start', t('bench.start'), 10)}
+      {field('goal', t('bench.goal'), 10)}
+      {climbs && ladder.scale !== 'coarse' && field('step', t('bench.step2'), 1)}
       {climbs && (
         <label className="field">
-          <span>Step counts</span>
+          <span>{t('bench.stepCounts')}</span>
           <Select
-            aria-label="What a step counts"
-            title="Beats a minute, per cent of the goal, or marks of the traditional metronome scale"
+            aria-label={t('bench.whatAStepCounts')}
+            title={t('bench.beatsAMinutePerCentOf')}
             popupMatchSelectWidth={false}
             value={ladder.scale}
             options={SCALES}
@@ -154,10 +159,10 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       )}
       {climbs && (
         <label className="field">
-          <span>Climbed as</span>
+          <span>{t('bench.climbedAs')}</span>
           <Select
-            aria-label="How it is climbed"
-            title="A ladder goes five down after two slips in a row; a staircase one rung down after one; three up, one back comes to each height twice"
+            aria-label={t('bench.howItIsClimbed')}
+            title={t('bench.aLadderGoesFiveDownAfter')}
             popupMatchSelectWidth={false}
             value={ladder.way}
             options={WAYS}
@@ -165,7 +170,7 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
           />
         </label>
       )}
-      {climbs && field('minutes', 'Minutes a day', 5, 120)}
+      {climbs && field('minutes', t('bench.minutesADay'), 5, 120)}
     </fieldset>
   )
 }

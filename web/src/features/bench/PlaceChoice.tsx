@@ -5,15 +5,16 @@ import { useNavigate } from 'react-router'
 import { ask } from '../../api/ask'
 import { keepPassage, makeOctave, type ChunkOut, type MapOut, type PassageIn, type SectionOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useWords } from '../../shared/lib/words'
 import { PlaceInput } from '../../shared/ui/PlaceInput'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const ORDERS: Record<MapOut['order']['kind'], string> = {
-  front: 'Chunks',
-  hardest: 'Chunks, hardest first',
-  back: 'Chunks, from the end',
-  foundation: 'Chunks, foundation first',
-  hand: 'Chunks, in your order',
+  front: t('bench.chunks'),
+  hardest: t('bench.chunksHardestFirst'),
+  back: t('bench.chunksFromTheEnd'),
+  foundation: t('bench.chunksFoundationFirst'),
+  hand: t('bench.chunksInYourOrder'),
 }
 
 interface Props {
@@ -36,7 +37,6 @@ export function inOrder(map: MapOut): ChunkOut[] {
 
 /** What is worked on: a chunk of whatever depth, some joined, or any place that can be said. */
 export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, sectionId, chooseSection }: Props) {
-  const w = useWords()
   const client = useQueryClient()
   const navigate = useNavigate()
   const [words, setWords] = useState('')
@@ -57,7 +57,8 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
   })
   const levels = map.levels.length > 0 ? [inOrder(map), ...map.levels.slice(1)] : [map.chunks]
   const groups = levels.map((level, depth) => ({
-    label: depth === 0 ? ORDERS[map.order.kind] : depth === 1 ? 'Inside them' : `Inside those (${depth})`,
+    label:
+      depth === 0 ? ORDERS[map.order.kind] : depth === 1 ? t('bench.insideThem') : t('bench.insideThose', { depth }),
     options: level.filter(
       (one) =>
         depth === 0 ||
@@ -75,17 +76,17 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
     <div className="place-choice">
       <label className="field">
         <span>
-          Chunk <kbd>←</kbd> <kbd>→</kbd>
+          <Say it="bench.chunk" components={[<kbd />, <kbd />]} />
         </span>
         <Select
-          aria-label="Chunk"
+          aria-label={t('bench.chunk2')}
           value={chunk.id}
           onChange={(id) => {
             const found = known.get(id)
             if (found) choose(found)
           }}
           options={[
-            ...(isPassage ? [{ label: 'Passage', options: [{ value: chunk.id, label: chunk.label }] }] : []),
+            ...(isPassage ? [{ label: t('bench.passage'), options: [{ value: chunk.id, label: chunk.label }] }] : []),
             ...groups
               .filter((group) => group.options.length > 0)
               .map((group) => ({
@@ -103,26 +104,26 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
             loading={keep.isPending}
             onClick={() => keep.mutate({ first_id: chunk.id, last_id: next.id })}
           >
-            Joined with the next
+            {t('bench.joinedWithTheNext')}
           </Button>
         )}
         <Button size="small" loading={keep.isPending} onClick={() => keep.mutate({})}>
-          All of it
+          {t('bench.allOfIt')}
         </Button>
         {hasPitch && (
           <>
             <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('up')}>
-              Octave up
+              {t('bench.octaveUp')}
             </Button>
             <Button size="small" loading={octave.isPending} onClick={() => octave.mutate('down')}>
-              Octave down
+              {t('bench.octaveDown')}
             </Button>
           </>
         )}
       </div>
       <PlaceInput
-        aria-label="Another place"
-        placeholder={w('Another place: 31.3 to 33')}
+        aria-label={t('bench.anotherPlace')}
+        placeholder={t('bench.anotherPlace313To33')}
         words={words}
         setWords={(next) => {
           setWords(next)
@@ -134,13 +135,13 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
       />
       {sections.length > 0 && (
         <Select
-          aria-label="Whose chunks"
+          aria-label={t('bench.whoseChunks')}
           showSearch={{ optionFilterProp: 'label' }}
           value={sectionId}
           onChange={chooseSection}
           options={[
-            { value: '', label: 'As everybody divides it' },
-            ...sections.map((s) => ({ value: s.id, label: `As ${s.name} divide it` })),
+            { value: '', label: t('bench.asEverybodyDividesIt') },
+            ...sections.map((s) => ({ value: s.id, label: t('bench.asDivideIt', { name: s.name }) })),
           ]}
         />
       )}

@@ -23,8 +23,9 @@ import { keys } from '../../api/keys'
 import { useSections } from '../../shared/lib/part.queries'
 import { climbOf, useAssignmentDraft } from '../../shared/lib/assignmentDraft'
 import type { LadderNumbers } from './Fields'
+import { t } from '../../words/words'
 
-const STAGES: Record<string, string> = { learn: 'Learn', set: 'Set', prove: 'Prove' }
+const STAGES: Record<string, string> = { learn: t('bench.learn'), set: t('bench.set'), prove: t('bench.prove') }
 
 interface Props {
   detail: PartDetail
@@ -53,9 +54,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
         key,
         content: (
           <span>
-            Taken off the list.{' '}
+            {t('bench.takenOffTheList')}{' '}
             <Button size="small" type="link" onClick={bringBack}>
-              Bring it back
+              {t('bench.bringItBack')}
             </Button>
           </span>
         ),
@@ -107,8 +108,10 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
           climbSeconds: made.climb_seconds,
         })
       }
-      const count = worked.length === 1 ? '1 drill is' : `${worked.length} drills are`
-      void message.success([`${count} ready to assign on ${chunk.label}.`, ...fitted.said].join(' '))
+      const count = worked.length === 1 ? t('bench.n1DrillIs') : t('bench.drillsAre', { workedCount: worked.length })
+      void message.success(
+        [t('bench.readyToAssignOn', { amount: count, label: chunk.label }), ...fitted.said].join(' '),
+      )
     },
     onError: fail,
   })
@@ -116,9 +119,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
     try {
       const body = JSON.parse(await chosen.text()) as RecipeFile
       put(await ask(readRecipe({ body })))
-      void message.success('The recipe is on the list.')
+      void message.success(t('bench.theRecipeIsOnTheList'))
     } catch (error) {
-      fail(error instanceof SyntaxError ? new Error('This file is no recipe of drills.') : error)
+      fail(error instanceof SyntaxError ? new Error(t('bench.thisFileIsNoRecipeOf')) : error)
     }
   }
   async function writeFile(recipe: RecipeOut) {
@@ -135,14 +138,14 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
   return (
     <section className="recipes" aria-labelledby="recipes-title">
       <div className="page-head">
-        <h2 id="recipes-title">Recipes</h2>
-        <Button onClick={() => file.current?.click()}>Read one from a file</Button>
+        <h2 id="recipes-title">{t('bench.recipes')}</h2>
+        <Button onClick={() => file.current?.click()}>{t('bench.readOneFromAFile')}</Button>
         <input
           ref={file}
           type="file"
           accept="application/json,.json"
           hidden
-          aria-label="Recipe file"
+          aria-label={t('bench.recipeFile')}
           onChange={(event) => {
             const chosen = event.target.files?.[0]
             if (chosen) void readFile(chosen)
@@ -172,9 +175,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                 size="small"
                 loading={take.isPending && take.variables === recipe}
                 onClick={() => take.mutate(recipe)}
-                aria-label={`Use ${recipe.name} on ${chunk.label}`}
+                aria-label={t('bench.useOn2', { name: recipe.name, label: chunk.label })}
               >
-                Use on {chunk.label}
+                {t('bench.useOn', { label: chunk.label })}
               </Button>
               {recipe.id && (
                 <>
@@ -182,17 +185,17 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                     size="small"
                     type="text"
                     onClick={() => void writeFile(recipe)}
-                    aria-label={`${recipe.name} as a file`}
+                    aria-label={t('bench.asAFile2', { name: recipe.name })}
                   >
-                    As a file
+                    {t('bench.asAFile')}
                   </Button>
                   <Button
                     size="small"
                     type="text"
                     onClick={() => remove.mutate(recipe.id ?? '')}
-                    aria-label={`Take ${recipe.name} off the list`}
+                    aria-label={t('bench.takeOffTheList', { name: recipe.name })}
                   >
-                    Take off
+                    {t('bench.takeOff')}
                   </Button>
                 </>
               )}
@@ -224,7 +227,7 @@ function SaveRecipe({ items, done }: SaveProps) {
     onSuccess: (list) => {
       done(list)
       setName('')
-      void message.success(`“${name}” is kept.`)
+      void message.success(t('bench.isKept', { name }))
     },
     onError: (error) => void message.error(said(error)),
   })
@@ -237,23 +240,23 @@ function SaveRecipe({ items, done }: SaveProps) {
       }}
     >
       <Input
-        aria-label="Name of the recipe"
-        placeholder={`Name for the ${items.length} chosen here`}
+        aria-label={t('bench.nameOfTheRecipe')}
+        placeholder={t('bench.nameForTheChosenHere', { itemsCount: items.length })}
         value={name}
         maxLength={60}
         onChange={(event) => setName(event.target.value)}
       />
       <Select
-        aria-label="Whose recipe"
+        aria-label={t('bench.whoseRecipe')}
         value={sectionId ?? ''}
         onChange={(id: string) => setSectionId(id || null)}
         options={[
-          { value: '', label: 'for everybody' },
-          ...(sections.data ?? []).map((s) => ({ value: s.id, label: `for ${s.name}` })),
+          { value: '', label: t('bench.forEverybody') },
+          ...(sections.data ?? []).map((s) => ({ value: s.id, label: t('bench.for', { name: s.name }) })),
         ]}
       />
       <Button htmlType="submit" disabled={name.trim() === ''} loading={save.isPending}>
-        Keep as a recipe
+        {t('bench.keepAsARecipe')}
       </Button>
     </form>
   )

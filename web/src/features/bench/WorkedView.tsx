@@ -5,8 +5,14 @@ import { playOf } from '../../shared/lib/playing'
 import { bpm, clock } from '../../shared/lib/time'
 import { usePlayer } from '../../sound/usePlayer'
 import { Score } from '../../shared/ui/Score'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
-const KINDS: Record<string, string> = { learn: 'to learn', set: 'to set, unbroken', prove: 'to prove' }
+const KINDS: Record<string, string> = {
+  learn: t('bench.toLearn'),
+  set: t('bench.toSetUnbroken'),
+  prove: t('bench.toProve'),
+}
 
 interface Props {
   worked: WorkedOut
@@ -59,15 +65,18 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
   return (
     <div className={isStale ? 'worked stale' : 'worked'}>
       <dl className="figures">
-        <Figure name={worked.at_goal ? 'Once through all steps' : 'First cycle'} value={clock(worked.cycle_seconds)} />
-        {!worked.at_goal && <Figure name="Whole climb, without a slip" value={clock(worked.climb_seconds)} />}
+        <Figure
+          name={worked.at_goal ? t('bench.onceThroughAllSteps') : t('bench.firstCycle')}
+          value={clock(worked.cycle_seconds)}
+        />
+        {!worked.at_goal && <Figure name={t('bench.wholeClimbWithoutASlip')} value={clock(worked.climb_seconds)} />}
         {isOnPaper ? (
-          <Figure name="Notes" value="on paper" />
+          <Figure name={t('bench.notes')} value="on paper" />
         ) : (
           <>
-            <Figure name="At goal" value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
-            <Figure name="Quickest" value={`${short(worked.notes_a_click)} to a click`} />
-            <Figure name="Have their turn" value={`${worked.turned} of ${worked.notes} notes`} />
+            <Figure name={t('bench.atGoal')} value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
+            <Figure name={t('bench.quickest')} value={`${short(worked.notes_a_click)} to a click`} />
+            <Figure name={t('bench.haveTheirTurn')} value={`${worked.turned} of ${worked.notes} notes`} />
           </>
         )}
       </dl>
@@ -93,15 +102,15 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
           />
         ))}
       </ol>
-      {undrawn > 0 && <Button onClick={drawMore}>Engrave the other {undrawn} steps too</Button>}
+      {undrawn > 0 && <Button onClick={drawMore}>{t('bench.engraveTheOtherStepsToo', { undrawn })}</Button>}
       <dl className="counsel">
-        <dt>Clean means</dt>
+        <dt>{t('bench.cleanMeans')}</dt>
         <dd>{drill.clean_means}</dd>
-        <dt>On a slip</dt>
+        <dt>{t('bench.onASlip')}</dt>
         <dd>{drill.on_slip}</dd>
         {drill.caution && (
           <>
-            <dt>Mind</dt>
+            <dt>{t('bench.mind')}</dt>
             <dd>{drill.caution}</dd>
           </>
         )}
@@ -135,22 +144,22 @@ function ListenBar({ listening, tempo, goal, onChange }: BarProps) {
     </label>
   )
   return (
-    <div className="listen-bar" role="group" aria-label="How it is heard">
+    <div className="listen-bar" role="group" aria-label={t('bench.howItIsHeard')}>
       <label className="tempo-field">
-        Listen at{' '}
+        {t('bench.listenAt')}{' '}
         <InputNumber
-          aria-label="Tempo to listen at"
+          aria-label={t('bench.tempoToListenAt')}
           min={20}
           max={300}
           value={tempo}
           onChange={(value) => onChange({ ...listening, tempo: value })}
         />{' '}
-        <span className="muted">{Math.round((tempo / goal) * 100)} % of goal</span>
+        <span className="muted">{t('bench.ofGoal', { value: Math.round((tempo / goal) * 100) })}</span>
       </label>
-      {toggle('hasSound', 'Notes')}
-      {toggle('hasClick', 'Click')}
-      {toggle('hasCountIn', 'Count-in')}
-      {toggle('isLoop', 'Loop')}
+      {toggle('hasSound', t('bench.notes'))}
+      {toggle('hasClick', t('bench.click'))}
+      {toggle('hasCountIn', t('bench.countIn'))}
+      {toggle('isLoop', t('bench.loop'))}
     </div>
   )
 }
@@ -176,7 +185,11 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
         <Button
           size="small"
           aria-pressed={isPlaying}
-          aria-label={`${isPlaying ? 'Stop' : 'Listen to'} step ${number}, ${step.name}`}
+          aria-label={t('bench.step', {
+            value: isPlaying ? t('bench.stop') : t('bench.listenTo'),
+            number,
+            name: step.name,
+          })}
           onClick={toggle}
         >
           {isPlaying ? '■' : '▶'}
@@ -185,18 +198,25 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
           <strong>
             {number}. {step.name}
           </strong>{' '}
-          ×{step.repetitions} {step.slip === 'on' ? 'times' : 'in a row'}, {KINDS[step.kind] ?? step.kind}
-          {step.pace !== 1 && `, at ${Math.round(step.pace * 100)} % of the tempo`}
+          ×{step.repetitions} {step.slip === 'on' ? t('bench.times') : t('bench.inARow')},{' '}
+          {KINDS[step.kind] ?? step.kind}
+          {step.pace !== 1 && t('bench.atOfTheTempo', { value: Math.round(step.pace * 100) })}
           {step.burst_bpm !== null && (
             <span className="burst">
               {' '}
-              The quick notes are as fast as the goal at <strong>{bpm(step.burst_bpm)}</strong>.
+              <Say
+                it="bench.theQuickNotesAreAsFast"
+                values={{ burstBpm: bpm(step.burst_bpm) }}
+                components={[<strong />]}
+              />
             </span>
           )}
           {step.say && <span className="say">{step.say}</span>}
         </p>
       </div>
-      {step.svg !== null && <Score ref={sheet} svg={step.svg} label={`${step.name}, engraved`} className="snippet" />}
+      {step.svg !== null && (
+        <Score ref={sheet} svg={step.svg} label={t('bench.engraved', { name: step.name })} className="snippet" />
+      )}
     </li>
   )
 }
@@ -212,17 +232,17 @@ interface LadderProps {
 /** The rungs, each with what it means: per cent of goal and notes a second. */
 function Ladder({ rungs, notesAtGoal, goal }: LadderProps) {
   return (
-    <p className="ladder" aria-label="Tempo ladder">
+    <p className="ladder" aria-label={t('bench.tempoLadder')}>
       {rungs.map((rung) => (
         <span key={rung}>
           {bpm(rung)}
           <small>
-            {Math.round((rung / goal) * 100)} % · {((notesAtGoal * rung) / goal).toFixed(1)}/s
+            {t('bench.s', { value: Math.round((rung / goal) * 100), value2: ((notesAtGoal * rung) / goal).toFixed(1) })}
           </small>
         </span>
       ))}
       <em>
-        {rungs.length} {rungs.length === 1 ? 'rung' : 'rungs'}
+        {rungs.length} {t('bench.rungs', { count: rungs.length })}
       </em>
     </p>
   )
@@ -240,16 +260,16 @@ function OtherLadders({ ladder, rungs, seconds, setStep }: OtherProps) {
   const fits = seconds <= ladder.minutes * 60
   const offer = (other: OtherLadderOut, says: string) => (
     <Button size="small" onClick={() => setStep(other.step_bpm)}>
-      {says}: {other.rungs} rungs, {clock(other.seconds)}
+      {t('bench.rungs2', { says, rungs: other.rungs, seconds: clock(other.seconds) })}
     </Button>
   )
   return (
     <p className="ladder-fit">
       {fits
-        ? `The whole climb fits ${ladder.minutes} minutes.`
-        : `${ladder.minutes} minutes hold ${ladder.today} of ${rungs} rungs; the next day goes on from there.`}{' '}
+        ? t('bench.theWholeClimbFitsMinutes', { minutes: ladder.minutes })
+        : t('bench.minutesHoldOfRungsTheNext', { minutes: ladder.minutes, today: ladder.today, rungs })}{' '}
       {ladder.finer && offer(ladder.finer, `By ${bpm(ladder.finer.step_bpm)}`)}
-      {ladder.shorter && offer(ladder.shorter, 'Shorter')}
+      {ladder.shorter && offer(ladder.shorter, t('bench.shorter'))}
     </p>
   )
 }

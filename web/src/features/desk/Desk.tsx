@@ -8,30 +8,31 @@ import { usePieces } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Suggested } from './Suggested'
+import { t } from '../../words/words'
 import './desk.css'
 
 const KINDS: Record<DeskLineOut['kind'], string> = {
-  hurts: 'Body',
-  refused: 'Not handed in',
-  takes: 'To hear',
-  owed: 'To hand in',
-  stuck: 'Stuck',
-  idle: 'Idle',
-  fading: 'Fading',
+  hurts: t('desk.body'),
+  refused: t('desk.notHandedIn'),
+  takes: t('desk.toHear'),
+  owed: t('desk.toHandIn'),
+  stuck: t('desk.stuck'),
+  idle: t('desk.idle'),
+  fading: t('desk.fading'),
 }
 
 /** What needs a director today: a few lines, each with its reason and the way to act. */
 export default function Desk() {
   const desk = useQuery({ queryKey: keys.desk, queryFn: () => ask(getDesk()) })
   const pieces = usePieces()
-  if (desk.isPending || pieces.isPending) return <Loading what="Clearing the desk" />
+  if (desk.isPending || pieces.isPending) return <Loading what={t('desk.clearingTheDesk')} />
   if (desk.isError) return <Failed error={desk.error} retry={() => void desk.refetch()} />
   if (pieces.data?.length === 0) return <Navigate to="/music" replace />
   return (
     <div className="page">
-      <h1>Desk</h1>
+      <h1>{t('desk.desk')}</h1>
       <div className="desk">
-        <section aria-label="What needs you today">
+        <section aria-label={t('desk.whatNeedsYouToday')}>
           <Lines desk={desk.data} />
         </section>
         <aside>
@@ -54,12 +55,12 @@ function Lines({ desk }: { desk: DeskOut }) {
       if (until === inDays(0)) return
       const back = (
         <Button size="small" type="link" onClick={() => later.mutate({ line, until: inDays(0) })}>
-          Undo
+          {t('desk.undo')}
         </Button>
       )
       void message.success(
         <>
-          Put off until {day(until)}. {back}
+          {t('desk.putOffUntil', { until: day(until) })} {back}
         </>,
         6,
       )
@@ -68,7 +69,7 @@ function Lines({ desk }: { desk: DeskOut }) {
   })
   return (
     <>
-      {desk.lines.length === 0 && <p className="lead">Nothing needs you today. Go and make music.</p>}
+      {desk.lines.length === 0 && <p className="lead">{t('desk.nothingNeedsYouTodayGoAnd')}</p>}
       <ul className="desk-lines">
         {desk.lines.map((line) => (
           <li key={line.key} className={line.kind}>
@@ -84,44 +85,42 @@ function Lines({ desk }: { desk: DeskOut }) {
                 type="text"
                 disabled={later.isPending}
                 onClick={() => later.mutate({ line, until: inDays(3) })}
-                aria-label={`Put off: ${line.say}`}
-                title="Until three days from now"
+                aria-label={t('desk.putOff', { say: line.say })}
+                title={t('desk.untilThreeDaysFromNow')}
               >
-                Later
+                {t('desk.later')}
               </Button>
             </span>
           </li>
         ))}
       </ul>
-      {desk.more > 0 && (
-        <p className="muted">And {desk.more} more of the same kinds; they move up as these are done.</p>
-      )}
-      {desk.put_off > 0 && <p className="muted">{desk.put_off} put off.</p>}
+      {desk.more > 0 && <p className="muted">{t('desk.andMoreOfTheSameKinds', { more: desk.more })}</p>}
+      {desk.put_off > 0 && <p className="muted">{t('desk.putOff2', { putOff: desk.put_off })}</p>}
     </>
   )
 }
 
 /** Where a line leads: to the place on the Wall with its evidence, else to the person. */
 function Act({ line }: { line: DeskLineOut }) {
-  if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">Read what was said</Link>
+  if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">{t('desk.readWhatWasSaid')}</Link>
   if (line.kind === 'takes' && line.part_id && line.chunk_id)
     return (
       <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}&student=${line.student_ids[0] ?? ''}`}>
-        Hear them
+        {t('desk.hearThem')}
       </Link>
     )
-  if (line.kind === 'owed') return <Link to="/hearing#asked">See who</Link>
+  if (line.kind === 'owed') return <Link to="/hearing#asked">{t('desk.seeWho')}</Link>
   if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
     return line.students.length > 1 ? (
-      <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>Another drill for them</Link>
+      <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>{t('desk.anotherDrillForThem')}</Link>
     ) : (
       <Link to={`/wall?part=${line.part_id}&student=${line.student_ids[0]}&chunk=${line.chunk_id}`}>
-        See where it slips
+        {t('desk.seeWhereItSlips')}
       </Link>
     )
   }
-  if (line.part_id) return <Link to={`/wall?part=${line.part_id}`}>See it on the Wall</Link>
-  return <Link to="/people">To People</Link>
+  if (line.part_id) return <Link to={`/wall?part=${line.part_id}`}>{t('desk.seeItOnTheWall')}</Link>
+  return <Link to="/people">{t('desk.toPeople')}</Link>
 }
 
 /** Days left to each date, and the chances, which take a moment to count. */
@@ -134,22 +133,24 @@ function Dates({ dates }: { dates: DateAheadOut[] }) {
   if (dates.length === 0) return null
   const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
   return (
-    <section aria-label="Dates">
-      <h2>Dates</h2>
+    <section aria-label={t('desk.dates')}>
+      <h2>{t('desk.dates')}</h2>
       <ul className="dates">
         {dates.map((date) => {
           const chance = known.get(date.plan_id)
           return (
             <li key={date.plan_id}>
               <Link to={`/plans/${date.plan_id}`}>
-                <strong>{date.days === 0 ? 'today' : `${date.days} ${date.days === 1 ? 'day' : 'days'}`}</strong>{' '}
+                <strong>
+                  {date.days === 0 ? t('desk.today') : `${date.days} ${t('desk.days', { count: date.days })}`}
+                </strong>{' '}
                 {date.piece}, {date.section}
               </Link>
               <small className="muted">
                 {day(date.on)}
-                {outlook.isPending && ' · counting the chances'}
-                {chance && ` · ${chance.likely} of ${chance.students} likely ready`}
-                {chance?.bottleneck && ` · held up by ${chance.bottleneck.replace('→', '')}`}
+                {outlook.isPending && t('desk.countingTheChances')}
+                {chance && t('desk.ofLikelyReady', { likely: chance.likely, students: chance.students })}
+                {chance?.bottleneck && t('desk.heldUpBy', { bottleneck: chance.bottleneck.replace('→', '') })}
               </small>
             </li>
           )

@@ -4,6 +4,8 @@ import { ask } from '../../api/ask'
 import { previewRehearsal, type DateAheadOut, type PieceOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { lastRehearsed } from '../../shared/lib/lastRehearsed'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const MINUTES = 20
 
@@ -19,18 +21,21 @@ export function Suggested({ dates, pieces }: { dates: DateAheadOut[]; pieces: Pi
   const work = plan.data.items.filter((item) => item.kind === 'work')
   if (work.length === 0) return null
   return (
-    <section aria-label="Suggested rehearsal">
-      <h2>Rehearse next</h2>
-      <p className="muted">{plan.data.title}, 20 minutes</p>
+    <section aria-label={t('desk.suggestedRehearsal')}>
+      <h2>{t('desk.rehearseNext')}</h2>
+      <p className="muted">{t('desk.n20Minutes', { title: plan.data.title })}</p>
       <ol className="suggested">
         {work.slice(0, 3).map((item) => (
           <li key={item.name}>
-            <strong>{item.name}</strong> {item.minutes} min
-            <small className="muted">{item.why}</small>
+            <Say
+              it="desk.min"
+              values={{ name: item.name, minutes: item.minutes, why: item.why }}
+              components={[<strong />, <small className="muted" />]}
+            />
           </li>
         ))}
       </ol>
-      <Link to={`/rehearse?piece=${pieceId}&minutes=${MINUTES}`}>Plan it</Link>
+      <Link to={`/rehearse?piece=${pieceId}&minutes=${MINUTES}`}>{t('desk.planIt')}</Link>
     </section>
   )
 }

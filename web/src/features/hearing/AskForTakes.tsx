@@ -7,6 +7,7 @@ import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useChunks } from '../../shared/lib/part.queries'
 import { day, inDays } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 const WHOLE = 'whole'
 const MOST_THINGS = 8
@@ -34,7 +35,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: keys.takes.tasks })
       void message.success(
-        `${section.name} are asked for ${things.length === 1 ? 'it' : `${things.length} takes`} by ${day(dueOn)}.`,
+        t('hearing.areAskedForTakesBy', { count: things.length, name: section.name, dueOn: day(dueOn) }),
       )
       close()
     },
@@ -49,10 +50,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
         send.mutate()
       }}
     >
-      <p className="muted">
-        Everybody in {section.name} who was sent the music sees it under Takes. A take that is too short is told, not
-        refused.
-      </p>
+      <p className="muted">{t('hearing.everybodyInWhoWasSentThe', { name: section.name })}</p>
       <ol>
         {things.map((choices, i) => (
           <li key={i}>
@@ -94,7 +92,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
                   ])
                 }
               >
-                or another passage instead
+                {t('hearing.orAnotherPassageInstead')}
               </Button>
             )}
           </li>
@@ -105,21 +103,21 @@ export function AskForTakes({ parts, section, first, close }: Props) {
           <Button
             onClick={() => setThings([...things, [{ part_id: first.part_id, chunk_id: null, least_seconds: null }]])}
           >
-            and one more take
+            {t('hearing.andOneMoreTake')}
           </Button>
         )}
         <label>
-          by{' '}
+          {t('hearing.by')}{' '}
           <input
             type="date"
-            aria-label="To be handed in by"
+            aria-label={t('hearing.toBeHandedInBy')}
             value={dueOn}
             min={inDays(0)}
             onChange={(event) => setDueOn(event.target.value)}
           />
         </label>
         <Button type="primary" htmlType="submit" loading={send.isPending} disabled={dueOn === ''}>
-          Ask {section.name}
+          {t('hearing.ask', { name: section.name })}
         </Button>
       </div>
       {send.isError && <p role="alert">{said(send.error)}</p>}
@@ -142,9 +140,9 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
   const chunks = (map.data?.chunks ?? []).map((one) => ({ value: one.id, label: one.label.replace('→', '') }))
   return (
     <div className="inline">
-      {isOther && <em>or</em>}
+      {isOther && <em>{t('hearing.or')}</em>}
       <Select
-        aria-label={`Piece to hand in${name}`}
+        aria-label={t('hearing.pieceToHandIn', { name })}
         getPopupContainer={(field: HTMLElement) => field.parentElement ?? document.body}
         style={{ minWidth: 220 }}
         showSearch={{ optionFilterProp: 'label' }}
@@ -153,28 +151,28 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
         onChange={(part_id) => change({ ...choice, part_id, chunk_id: null })}
       />
       <Select
-        aria-label={`Passage to hand in${name}`}
+        aria-label={t('hearing.passageToHandIn', { name })}
         getPopupContainer={(field: HTMLElement) => field.parentElement ?? document.body}
         style={{ minWidth: 130 }}
         showSearch={{ optionFilterProp: 'label' }}
         value={choice.chunk_id ?? WHOLE}
-        options={[{ value: WHOLE, label: 'run-through' }, ...chunks]}
+        options={[{ value: WHOLE, label: t('hearing.runThrough') }, ...chunks]}
         onChange={(id) => change({ ...choice, chunk_id: id === WHOLE ? null : id })}
       />
       <label>
         <InputNumber
-          aria-label={`Seconds at least${name}`}
+          aria-label={t('hearing.secondsAtLeast', { name })}
           min={1}
           max={600}
-          placeholder="once through"
+          placeholder={t('hearing.onceThrough')}
           style={{ width: '7.5rem' }}
           value={choice.least_seconds ?? null}
           onChange={(next) => change({ ...choice, least_seconds: next })}
         />{' '}
-        seconds at least
+        {t('hearing.secondsAtLeast2')}
       </label>
       {drop && (
-        <Button size="small" type="text" aria-label={`Drop${name}`} onClick={drop}>
+        <Button size="small" type="text" aria-label={t('hearing.drop', { name })} onClick={drop}>
           ×
         </Button>
       )}

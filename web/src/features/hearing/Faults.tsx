@@ -6,6 +6,7 @@ import { keys } from '../../api/keys'
 import { useOnce } from '../../shared/lib/once'
 import { useMay } from '../../shared/lib/rights'
 import { inDays } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 const DAYS = 7
 const MINUTES = 15
@@ -27,21 +28,21 @@ export function Faults({ partId }: { partId: string }) {
     },
     onSuccess: ({ drill, students }) => {
       void client.invalidateQueries({ queryKey: keys.assignments })
-      void message.success(`${drill} sent to ${students}, for a week.`)
+      void message.success(t('hearing.sentToForAWeek', { drill, students }))
     },
     onError: (error) => void message.error(said(error)),
   })
   if (!faults.data || faults.data.length === 0) return null
   return (
-    <section className="faults" aria-label="Heard from several">
-      <h2>Heard from several</h2>
+    <section className="faults" aria-label={t('hearing.heardFromSeveral')}>
+      <h2>{t('hearing.heardFromSeveral')}</h2>
       <ul>
         {faults.data.map((fault) => (
           <li key={`${fault.chunk.id} ${fault.cure.key}`}>
             <span>
               <strong>{fault.chunk.label.replace('→', '')}</strong> {fault.cure.heard}:{' '}
               {fault.students.map((one) => one.name).join(', ')}.{' '}
-              <span className="muted">Likely {fault.cure.likely}.</span>
+              <span className="muted">{t('hearing.likely', { likely: fault.cure.likely })}</span>
             </span>
             {maySend && (
               <Button
@@ -49,7 +50,7 @@ export function Faults({ partId }: { partId: string }) {
                 loading={cure.isPending && cure.variables === fault}
                 onClick={() => cure.mutate(fault)}
               >
-                Send {fault.cure.drills[0]} to these {fault.students.length}
+                {t('hearing.sendToThese', { value: fault.cure.drills[0], studentsCount: fault.students.length })}
               </Button>
             )}
           </li>

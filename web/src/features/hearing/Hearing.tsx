@@ -18,6 +18,7 @@ import { AskForTakes } from './AskForTakes'
 import { Faults } from './Faults'
 import { Judge } from './Judge'
 import { Tasks } from './Tasks'
+import { t } from '../../words/words'
 import './hearing.css'
 
 /** Somebody plays, somebody listens: slips on the notes, a level with its reason, one thing to do next. */
@@ -26,15 +27,15 @@ export default function Hearing() {
   const sections = useSections()
   const failed = [pieces, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data) return <Loading what="Quiet, please" />
+  if (!pieces.data || !sections.data) return <Loading what={t('hearing.quietPlease')} />
   if (pieces.data.length === 0 || sections.data.length === 0) {
     return (
       <div className="page">
-        <h1>Hearing</h1>
-        <Empty title="Nobody to hear yet">
-          <p>Here you listen and judge, once there is music that somebody plays.</p>
+        <h1>{t('hearing.hearing')}</h1>
+        <Empty title={t('hearing.nobodyToHearYet')}>
+          <p>{t('hearing.hereYouListenAndJudgeOnce')}</p>
           <Link to={pieces.data.length === 0 ? '/music' : '/people'}>
-            {pieces.data.length === 0 ? 'Bring in music' : 'Write students in'}
+            {pieces.data.length === 0 ? t('hearing.bringInMusic') : t('hearing.writeStudentsIn')}
           </Link>
         </Empty>
       </div>
@@ -71,43 +72,43 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
   return (
     <div className="page wide">
       <div className="page-head">
-        <h1>Hearing</h1>
+        <h1>{t('hearing.hearing')}</h1>
         <div className="inline">
           <Select
-            aria-label="Part"
+            aria-label={t('hearing.part')}
             value={partId}
             style={{ minWidth: 240 }}
             options={parts}
             onChange={(part) => go({ part, section: opening(pieces, sections, { part }, {}).section, chunk: '' })}
           />
           <Select
-            aria-label="Section"
+            aria-label={t('hearing.section')}
             value={sectionId}
             style={{ minWidth: 150 }}
             options={sections.map((one) => ({ value: one.id, label: one.name }))}
             onChange={(section) => go({ section, chunk: '' })}
           />
           <Select
-            aria-label="Chunk"
+            aria-label={t('hearing.chunk')}
             value={chunk?.id}
             style={{ minWidth: 130 }}
             showSearch={{ optionFilterProp: 'label' }}
             options={chunks.map((one) => ({ value: one.id, label: one.label.replace('→', '') }))}
             onChange={(id) => go({ chunk: id })}
           />
-          {mayAsk && <Button onClick={() => setAsking(true)}>Ask for takes</Button>}
+          {mayAsk && <Button onClick={() => setAsking(true)}>{t('hearing.askForTakes')}</Button>}
         </div>
       </div>
-      {map.isPending && <Loading what="Opening the part" />}
+      {map.isPending && <Loading what={t('hearing.openingThePart')} />}
       {map.isError && <Failed error={map.error} retry={() => void map.refetch()} />}
       {map.data && !chunk && (
-        <Empty title="This part is not split yet">
-          <Link to={`/parts/${partId}/split`}>Split it</Link>
+        <Empty title={t('hearing.thisPartIsNotSplitYet')}>
+          <Link to={`/parts/${partId}/split`}>{t('hearing.splitIt')}</Link>
         </Empty>
       )}
       {toBeHeard && (
         <p className="chosen-to-hear">
-          {toBeHeard.length === 1 ? 'One' : toBeHeard.length} chosen on the Wall.{' '}
+          {t('hearing.chosenOnTheWall', { count: toBeHeard.length })}{' '}
           <Button
             size="small"
             onClick={() => {
@@ -115,7 +116,7 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
               setChosen(null)
             }}
           >
-            Hear everybody
+            {t('hearing.hearEverybody')}
           </Button>
         </p>
       )}
@@ -133,7 +134,11 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
       <Faults partId={partId} />
       {hasTakes && <Tasks />}
       {mayAsk && (
-        <Dialog isOpen={isAsking} close={() => setAsking(false)} title={`What ${section.name} hand in`}>
+        <Dialog
+          isOpen={isAsking}
+          close={() => setAsking(false)}
+          title={t('hearing.whatHandIn', { name: section.name })}
+        >
           <AskForTakes
             parts={parts}
             section={section}
@@ -180,12 +185,12 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
   const waiting = (sheet.data?.waiting ?? []).filter(
     (one) => !only || only.length === 0 || only.includes(one.student_id),
   )
-  if (sheet.isPending) return <Loading what="Calling the next one in" />
+  if (sheet.isPending) return <Loading what={t('hearing.callingTheNextOneIn')} />
   if (sheet.isError) return <Failed error={sheet.error} retry={() => void sheet.refetch()} />
   if (waiting.length === 0) {
     return (
-      <Empty title="Nobody plays in this section">
-        <Link to="/people">To People</Link>
+      <Empty title={t('hearing.nobodyPlaysInThisSection')}>
+        <Link to="/people">{t('hearing.toPeople')}</Link>
       </Empty>
     )
   }
@@ -206,7 +211,7 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
         if (after) setAddress({ student: after.student_id })
         else if (next) goTo(next.id)
       }}
-      whatNext={after ? after.name : next ? `on to ${next.label.replace('→', '')}` : 'that was the last one'}
+      whatNext={after ? after.name : next ? `on to ${next.label.replace('→', '')}` : t('hearing.thatWasTheLastOne')}
     />
   )
 }

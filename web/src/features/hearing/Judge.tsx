@@ -21,15 +21,17 @@ import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Style } from './Style'
 import { Taken } from './Taken'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const LEVELS = [0, 1, 2, 3, 4, 5, 6]
 const WENT_WELL = [
-  'Steady pulse',
-  'Clear notes',
-  'Good sound',
-  'Lands well',
-  'Dynamics heard',
-  'Much better than last time',
+  t('hearing.steadyPulse'),
+  t('hearing.clearNotes'),
+  t('hearing.goodSound'),
+  t('hearing.landsWell'),
+  t('hearing.dynamicsHeard'),
+  t('hearing.muchBetterThanLastTime'),
 ]
 /** One key for each kind of slip, in the order they are shown. */
 const CHANGED_BY_A_HEARING = [
@@ -78,7 +80,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
     mutationFn: (hearingId: string) => ask(takeHearingBack({ path: { hearing_id: hearingId } })),
     onSuccess: () => {
       renew()
-      void message.success('Taken back.')
+      void message.success(t('hearing.takenBack'))
     },
     onError: (error) => void message.error(said(error)),
   })
@@ -104,9 +106,13 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
       setId(crypto.randomUUID())
       void message.success(
         <>
-          {student.name}: {kept.before === kept.level ? `stays at ${kept.level}` : `${kept.before} to ${kept.level}`}.{' '}
+          {student.name}:{' '}
+          {kept.before === kept.level
+            ? t('hearing.staysAt', { level: kept.level })
+            : t('hearing.to', { before: kept.before, level: kept.level })}
+          .{' '}
           <Button size="small" type="link" onClick={() => back.mutate(kept.id)}>
-            Undo
+            {t('hearing.undo')}
           </Button>
         </>,
         6,
@@ -136,7 +142,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
   const lastSlip = slips.at(-1)
   return (
     <div className="hearing">
-      <ol className="queue" aria-label="Who is waiting">
+      <ol className="queue" aria-label={t('hearing.whoIsWaiting')}>
         {sheet.waiting.map((one) => (
           <li key={one.student_id}>
             <button
@@ -145,22 +151,36 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
               onClick={() => choose(one.student_id)}
             >
               <LevelMark level={one.level} size={18} /> {one.name}
-              {one.takes.some((each) => !each.is_heard) && <small className="has-take">take to hear</small>}
-              {one.last && <small className="muted">heard {moment(one.last.heard_at)}</small>}
+              {one.takes.some((each) => !each.is_heard) && (
+                <small className="has-take">{t('hearing.takeToHear')}</small>
+              )}
+              {one.last && (
+                <small className="muted">{t('hearing.heard', { heardAt: moment(one.last.heard_at) })}</small>
+              )}
             </button>
           </li>
         ))}
       </ol>
-      <section aria-label={`Hearing ${student.name}`}>
+      <section aria-label={t('hearing.hearing2', { name: student.name })}>
         <h2>
           {student.name} <small>{sheet.chunk.label.replace('→', '')}</small>
         </h2>
         <p className="muted">
-          Now {student.level}, {LEVEL_NAMES[student.level]}. {student.why}
+          {t('hearing.now', { level: student.level, levelNames: LEVEL_NAMES[student.level], why: student.why })}
           {student.last &&
-            ` ${student.last.by} listened: ${[student.last.went_well, student.last.one_thing && `then ${student.last.one_thing}`, student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`].filter(Boolean).join('; ') || `level ${student.last.level}`}.`}
+            t('hearing.listened', {
+              by: student.last.by,
+              value:
+                [
+                  student.last.went_well,
+                  student.last.one_thing && `then ${student.last.one_thing}`,
+                  student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`,
+                ]
+                  .filter(Boolean)
+                  .join('; ') || t('hearing.level', { level: student.last.level }),
+            })}
         </p>
-        {sheet.watch.length > 0 && <p className="watch">Watch: {sheet.watch.join(' · ')}</p>}
+        {sheet.watch.length > 0 && <p className="watch">{t('hearing.watch', { watch: sheet.watch.join(' · ') })}</p>}
         <Style partId={partId} chunk={sheet.chunk} style={sheet.style} />
         {take && (
           <Taken
@@ -176,10 +196,10 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         <Sheet
           svg={svg}
           slips={slips}
-          label={`${sheet.chunk.label.replace('→', '')}, engraved: tap where it slips`}
+          label={t('hearing.engravedTapWhereItSlips', { label: sheet.chunk.label.replace('→', '') })}
           onNote={tapped}
         />
-        <div className="chips" role="group" aria-label="What was it?">
+        <div className="chips" role="group" aria-label={t('hearing.whatWasIt')}>
           {sheet.kinds.map((kind, i) => (
             <button
               key={kind.key}
@@ -194,20 +214,20 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         </div>
         <p className="muted" role="status">
           {slips.length === 0
-            ? 'Tap the notes where it slips; then what it was.'
-            : `${slips.length} ${slips.length === 1 ? 'slip' : 'slips'} marked.`}
+            ? t('hearing.tapTheNotesWhereItSlips')
+            : t('hearing.slipsMarked', { count: slips.length })}
         </p>
       </section>
       <form
         className="judgement"
-        aria-label="What is said"
+        aria-label={t('hearing.whatIsSaid')}
         onSubmit={(event) => {
           event.preventDefault()
           if (canKeep) keep.mutate()
         }}
       >
         <fieldset>
-          <legend>Level</legend>
+          <legend>{t('hearing.level2')}</legend>
           <div className="levels">
             {LEVELS.map((one) => (
               <button
@@ -215,7 +235,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
                 type="button"
                 aria-pressed={level === one}
                 title={LEVEL_NAMES[one]}
-                aria-label={`Level ${one}, ${LEVEL_NAMES[one]}`}
+                aria-label={t('hearing.level3', { one, levelNames: LEVEL_NAMES[one] })}
                 onClick={() => setLevel(one)}
               >
                 <LevelMark level={one} size={22} />
@@ -226,12 +246,12 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         </fieldset>
         {isDown && (
           <label>
-            Why it goes down
+            {t('hearing.whyItGoesDown')}
             <Input value={reason} maxLength={400} onChange={(event) => setReason(event.target.value)} />
           </label>
         )}
         <label>
-          What went well, first
+          {t('hearing.whatWentWellFirst')}
           <Input value={well} maxLength={200} list="went-well" onChange={(event) => setWell(event.target.value)} />
           <datalist id="went-well">
             {WENT_WELL.map((one) => (
@@ -240,21 +260,29 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           </datalist>
         </label>
         <label>
-          Then one thing
+          {t('hearing.thenOneThing')}
           <Input value={thing} maxLength={200} onChange={(event) => setThing(event.target.value)} />
         </label>
         <Select
-          aria-label="What is to be mended"
+          aria-label={t('hearing.whatIsToBeMended')}
           allowClear
-          placeholder="What is to be mended, if anything"
+          placeholder={t('hearing.whatIsToBeMendedIf')}
           value={cure || null}
           showSearch={{ optionFilterProp: 'label' }}
           onChange={(key: string | null) => setCure(key ?? '')}
           options={(cures.data ?? []).map((one) => ({ value: one.key, label: one.heard }))}
         />
-        {cure && <p className="muted">Next: {cures.data?.find((one) => one.key === cure)?.drills.join(', ')}.</p>}
+        {cure && (
+          <p className="muted">
+            {t('hearing.next', { drills: cures.data?.find((one) => one.key === cure)?.drills.join(', ') })}
+          </p>
+        )}
         <details>
-          <summary>{lacks.length === 0 ? 'Checklist: all there' : `Checklist: ${lacks.join(', ')} missing`}</summary>
+          <summary>
+            {lacks.length === 0
+              ? t('hearing.checklistAllThere')
+              : t('hearing.checklistMissing', { lacks: lacks.join(', ') })}
+          </summary>
           {checklist.map((line) => (
             <label key={line} className="check">
               <input
@@ -269,9 +297,9 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           ))}
         </details>
         <Button type="primary" size="large" htmlType="submit" disabled={!canKeep} loading={keep.isPending}>
-          Keep <kbd>↵</kbd>
+          <Say it="hearing.keep" components={[<kbd />]} />
         </Button>
-        <small className="muted">Next: {whatNext}</small>
+        <small className="muted">{t('hearing.next2', { whatNext })}</small>
         {keep.isError && <p role="alert">{said(keep.error)}</p>}
       </form>
     </div>
@@ -298,13 +326,13 @@ function Sheet({ svg, slips, label, onNote }: SheetProps) {
         : undefined,
     [slips, svg],
   )
-  if (svg === null) return <p className="muted">There are no notes here to point at.</p>
+  if (svg === null) return <p className="muted">{t('hearing.thereAreNoNotesHereTo')}</p>
   return (
     <div
       className="judged"
       tabIndex={0}
       role="group"
-      aria-label="Music"
+      aria-label={t('hearing.music')}
       onClick={(event) => {
         const at = sheet.current && noteNear(sheet.current, event.clientX, event.clientY)
         if (at) onNote(at)

@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { sayStyle, type ChunkOut, type StyleOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { useMay } from '../../shared/lib/rights'
+import { t } from '../../words/words'
 
 interface Props {
   partId: string
@@ -31,19 +32,19 @@ export function Style({ partId, chunk, style }: Props) {
     <div className="style-brief">
       {others.map((one) => (
         <p key={one.chunk_id}>
-          <strong>Style, {one.label.replace('→', '')}:</strong> {one.text}
+          <strong>{t('hearing.style', { label: one.label.replace('→', '') })}</strong> {one.text}
         </p>
       ))}
       {text === null ? (
         <p>
           {own && (
             <>
-              <strong>Style:</strong> {own.text}{' '}
+              <strong>{t('hearing.style2')}</strong> {own.text}{' '}
             </>
           )}
           {maySay && (
             <Button size="small" type="link" onClick={() => setText(own?.text ?? '')}>
-              {own ? 'Change' : 'Say its style'}
+              {own ? t('hearing.change') : t('hearing.sayItsStyle')}
             </Button>
           )}
         </p>
@@ -56,18 +57,18 @@ export function Style({ partId, chunk, style }: Props) {
           }}
         >
           <Input
-            aria-label="Style of this passage"
-            placeholder="Short first note, then lean and lighten"
+            aria-label={t('hearing.styleOfThisPassage')}
+            placeholder={t('hearing.shortFirstNoteThenLeanAnd')}
             maxLength={300}
             value={text}
             autoFocus
             onChange={(event) => setText(event.target.value)}
           />
           <Button htmlType="submit" loading={say.isPending}>
-            Keep
+            {t('hearing.keep2')}
           </Button>
           <Button type="text" onClick={() => setText(null)}>
-            Cancel
+            {t('hearing.cancel')}
           </Button>
         </form>
       )}

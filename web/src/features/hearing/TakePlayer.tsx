@@ -8,6 +8,7 @@ import { toNumber } from '../../shared/lib/fraction'
 import { moment } from '../../shared/lib/time'
 import { useKeys } from '../../shared/lib/useKeys'
 import { quartersAt, secondsAt, withKnown, type Known } from './align'
+import { t } from '../../words/words'
 
 const SPEEDS = [0.5, 0.6, 0.75, 0.9, 1]
 
@@ -103,7 +104,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
     <section className="take-player" aria-label={name}>
       <p className="muted">
         {name}, {moment(take.recorded_at)}
-        {take.is_short && '; shorter than the chunk'}
+        {take.is_short && t('hearing.shorterThanTheChunk')}
         {take.why_anew && <> “{take.why_anew}”</>}
       </p>
       <audio
@@ -118,40 +119,45 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
       />
       <div className="inline take-tools">
         <Button onClick={toggle} aria-keyshortcuts="P">
-          {isPlaying ? 'Pause' : 'Play'} {hasKeys && <kbd>P</kbd>}
+          {isPlaying ? t('hearing.pause') : t('hearing.play')} {hasKeys && <kbd>{t('hearing.p')}</kbd>}
         </Button>
         <Select
-          aria-label="From measure"
+          aria-label={t('hearing.fromMeasure')}
           value={measure}
           style={{ minWidth: 96 }}
-          options={here.map((one, i) => ({ value: chunk.start.index + i, label: `from ${one.number}` }))}
+          options={here.map((one, i) => ({
+            value: chunk.start.index + i,
+            label: t('hearing.from', { number: one.number }),
+          }))}
           onChange={playFrom}
         />
         <Select
-          aria-label="Speed"
+          aria-label={t('hearing.speed')}
           value={speed}
           style={{ minWidth: 96 }}
-          options={SPEEDS.map((one) => ({ value: one, label: one === 1 ? 'as played' : `${one * 100} %` }))}
+          options={SPEEDS.map((one) => ({ value: one, label: one === 1 ? t('hearing.asPlayed') : `${one * 100} %` }))}
           onChange={setSpeed}
         />
         <Button
           aria-pressed={isLooped}
           type={isLooped ? 'primary' : 'default'}
           onClick={() => setLooped(!isLooped)}
-          title="This measure round and round"
+          title={t('hearing.thisMeasureRoundAndRound')}
         >
-          Round and round {hasKeys && <kbd>L</kbd>}
+          {t('hearing.roundAndRound')} {hasKeys && <kbd>{t('hearing.l')}</kbd>}
         </Button>
         <span className="muted" role="status" aria-live="off">
-          {known.length > 0 ? `now in ${numberAt(measures, chunk, quartersAt(known, now, secondsPerQuarter))}` : ''}
+          {known.length > 0
+            ? t('hearing.nowIn', { measures: numberAt(measures, chunk, quartersAt(known, now, secondsPerQuarter)) })
+            : ''}
         </span>
       </div>
       <div className="inline take-tools">
         <Button size="small" onClick={() => isNow(chunk.start)}>
-          The first beat is now {hasKeys && <kbd>B</kbd>}
+          {t('hearing.theFirstBeatIsNow')} {hasKeys && <kbd>{t('hearing.b')}</kbd>}
         </Button>
         <Button size="small" disabled={!pointed} onClick={() => pointed && isNow(pointed)}>
-          The marked note is now
+          {t('hearing.theMarkedNoteIsNow')}
         </Button>
         {known.length > 0 && (
           <Button
@@ -162,12 +168,10 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
               align.mutate([])
             }}
           >
-            Forget
+            {t('hearing.forget')}
           </Button>
         )}
-        {known.length === 0 && (
-          <small className="muted">Say where the first beat is: then every measure is found.</small>
-        )}
+        {known.length === 0 && <small className="muted">{t('hearing.sayWhereTheFirstBeatIs')}</small>}
       </div>
       {align.isError && <p role="alert">{said(align.error)}</p>}
     </section>

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut, TakeOut } from '../../api/gen'
 import { moment } from '../../shared/lib/time'
 import { TakePlayer } from './TakePlayer'
+import { t } from '../../words/words'
 
 interface Props {
   takes: TakeOut[]
@@ -24,16 +25,16 @@ export function Taken({ takes, chosen, choose, chunk, measures, secondsPerQuarte
       {takes.length > 1 && (
         <div className="inline">
           <Select
-            aria-label="Take"
+            aria-label={t('hearing.take')}
             value={chosen.id}
             onChange={choose}
             options={takes.map(nameOf)}
             style={{ minWidth: 200 }}
           />
           <Select
-            aria-label="Beside it"
+            aria-label={t('hearing.besideIt')}
             allowClear
-            placeholder="Beside it …"
+            placeholder={t('hearing.besideIt2')}
             value={beside?.id ?? null}
             onChange={(id: string | null) => setBeside(id)}
             options={takes.filter((one) => one !== chosen).map(nameOf)}
@@ -42,13 +43,21 @@ export function Taken({ takes, chosen, choose, chunk, measures, secondsPerQuarte
         </div>
       )}
       <div className={beside ? 'side-by-side' : ''}>
-        <TakePlayer key={chosen.id} take={chosen} name={beside ? 'This take' : 'Take'} hasKeys {...player} />
-        {beside && <TakePlayer key={beside.id} take={beside} name="Beside it" hasKeys={false} {...player} />}
+        <TakePlayer
+          key={chosen.id}
+          take={chosen}
+          name={beside ? t('hearing.thisTake') : t('hearing.take')}
+          hasKeys
+          {...player}
+        />
+        {beside && (
+          <TakePlayer key={beside.id} take={beside} name={t('hearing.besideIt')} hasKeys={false} {...player} />
+        )}
       </div>
     </div>
   )
 }
 
 function nameOf(take: TakeOut) {
-  return { value: take.id, label: `${moment(take.recorded_at)}${take.is_heard ? ', heard' : ''}` }
+  return { value: take.id, label: `${moment(take.recorded_at)}${take.is_heard ? t('hearing.heard2') : ''}` }
 }

@@ -8,6 +8,7 @@ import { keys } from '../../api/keys'
 import { useMay } from '../../shared/lib/rights'
 import { day } from '../../shared/lib/time'
 import { passageName } from '../../shared/lib/passages'
+import { t } from '../../words/words'
 
 /** What sections were asked to hand in, and who has not yet. */
 export function Tasks() {
@@ -21,8 +22,8 @@ export function Tasks() {
   if (tasks.isError) return <p role="alert">{said(tasks.error)}</p>
   if (!tasks.data || !isThere) return null
   return (
-    <section className="take-tasks" aria-label="Asked for" ref={here}>
-      <h2>Asked for</h2>
+    <section className="take-tasks" aria-label={t('hearing.askedFor')} ref={here}>
+      <h2>{t('hearing.askedFor')}</h2>
       <ul>
         {tasks.data.map((task) => (
           <Task key={task.id} task={task} />
@@ -48,9 +49,9 @@ function Task({ task }: { task: TaskOut }) {
       await renew()
       void message.success(
         <>
-          Asked for no more; what was handed in stays.{' '}
+          {t('hearing.askedForNoMoreWhatWas')}{' '}
           <Button size="small" type="link" onClick={() => back.mutate()}>
-            Undo
+            {t('hearing.undo')}
           </Button>
         </>,
         6,
@@ -63,26 +64,33 @@ function Task({ task }: { task: TaskOut }) {
   const missing = task.students.filter((one) => !one.is_closed && !one.states.includes('short'))
   const of = task.students.length
   const wanted = task.wanted
-    .map((thing) => `${thing.either.map((one) => passageName(one)).join(' or ')} (${thing.handed_in} of ${of})`)
+    .map((thing) =>
+      t('hearing.of', {
+        either: thing.either.map((one) => passageName(one)).join(' or '),
+        handedIn: thing.handed_in,
+        of,
+      }),
+    )
     .join('; ')
   return (
     <li>
       <span>
-        <strong>{task.section}</strong>, by {day(task.due_on)}: {wanted}.{' '}
+        <strong>{task.section}</strong>
+        {t('hearing.by2', { dueOn: day(task.due_on), wanted })}{' '}
         <span className="muted">
-          {done.length} of {of} handed everything in.
-          {short.length > 0 && ` Too short: ${short.map((one) => one.name).join(', ')}.`}
+          {t('hearing.ofHandedEverythingIn', { doneCount: done.length, of })}
+          {short.length > 0 && t('hearing.tooShort', { short: short.map((one) => one.name).join(', ') })}
         </span>
         {missing.length > 0 && (
           <details className="muted">
-            <summary>Not yet: {missing.length}</summary>
+            <summary>{t('hearing.notYet', { missingCount: missing.length })}</summary>
             {missing.map((one) => one.name).join(', ')}
           </details>
         )}
       </span>
       {maySend && (
         <Button size="small" loading={withdraw.isPending} onClick={() => withdraw.mutate()}>
-          Ask no more
+          {t('hearing.askNoMore')}
         </Button>
       )}
     </li>

@@ -6,6 +6,7 @@ import { deletePiece, getHanging, listDeletedPieces, restorePiece, type HangingO
 import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 function useBringBack() {
   const client = useQueryClient()
@@ -13,7 +14,7 @@ function useBringBack() {
   return useMutation({
     mutationFn: (id: string) => ask(restorePiece({ path: { piece_id: id } })),
     onSuccess: (piece) => {
-      void message.success(`${piece.title} is back.`)
+      void message.success(t('music.isBack', { title: piece.title }))
       return Promise.all([
         client.invalidateQueries({ queryKey: keys.pieces }),
         client.invalidateQueries({ queryKey: keys.deletedPieces }),
@@ -42,9 +43,9 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
       setAsking(false)
       const undo = (
         <span>
-          {piece.title} was taken away.{' '}
+          {t('music.wasTakenAway', { title: piece.title })}{' '}
           <Button size="small" onClick={() => back.mutate(piece.id)}>
-            Undo
+            {t('music.undo')}
           </Button>
         </span>
       )
@@ -58,29 +59,29 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
   return (
     <>
       <Button size="small" onClick={() => setAsking(true)}>
-        Delete
+        {t('music.delete')}
       </Button>
       <Modal
         open={isAsking}
         onCancel={() => setAsking(false)}
-        title={`Delete ${piece.title}?`}
-        okText="Delete"
+        title={t('music.delete2', { title: piece.title })}
+        okText={t('music.delete')}
         okButtonProps={{ danger: true, loading: remove.isPending, disabled: !hanging.data }}
         onOk={() => remove.mutate()}
       >
-        {hanging.isPending && <Loading what="Looking at what hangs on it" />}
+        {hanging.isPending && <Loading what={t('music.lookingAtWhatHangsOnIt')} />}
         {hanging.isError && <Failed error={hanging.error} retry={() => void hanging.refetch()} />}
         {hanging.data && <p>{whatHangs(hanging.data)}</p>}
         <Radio.Group
           value={evidence}
           onChange={(event) => setEvidence(event.target.value as 'keep' | 'erase')}
           options={[
-            { value: 'keep', label: 'Keep what was practiced on it in the records' },
-            { value: 'erase', label: 'Erase what was practiced on it, too' },
+            { value: 'keep', label: t('music.keepWhatWasPracticedOnIt') },
+            { value: 'erase', label: t('music.eraseWhatWasPracticedOnIt') },
           ]}
           vertical
         />
-        <p className="muted">For a week it can be brought back as it is now; then it is gone.</p>
+        <p className="muted">{t('music.forAWeekItCanBe')}</p>
         {remove.isError && <p role="alert">{said(remove.error)}</p>}
       </Modal>
     </>
@@ -93,13 +94,17 @@ function whatHangs(hanging: HangingOut): string {
     [hanging.chunks, 'chunk', 'chunks'],
     [hanging.marks, 'mark', 'marks'],
     [hanging.assignments, 'sending', 'sendings'],
-    [hanging.repetitions, 'repetition played', 'repetitions played'],
+    [hanging.repetitions, t('music.repetitionPlayed'), t('music.repetitionsPlayed')],
   ]
   const list = counted
     .filter(([count]) => count > 0)
     .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`)
-  const students = hanging.students === 1 ? 'one student has' : `${hanging.students} students have`
-  return `With it go ${list.join(', ')}. ${hanging.students > 0 ? `It leaves the lists of those it was sent to: ${students} it now.` : 'Nobody was sent it.'}`
+  const students =
+    hanging.students === 1 ? t('music.oneStudentHas') : t('music.studentsHave', { students: hanging.students })
+  return t('music.withItGo', {
+    list: list.join(', '),
+    value: hanging.students > 0 ? t('music.itLeavesTheListsOfThose', { students }) : t('music.nobodyWasSentIt'),
+  })
 }
 
 /** What was taken away lately. */
@@ -108,16 +113,16 @@ export function DeletedPieces() {
   const back = useBringBack()
   if (!deleted.data || deleted.data.length === 0) return null
   return (
-    <section aria-label="Deleted lately" className="deleted">
-      <h2>Deleted lately</h2>
+    <section aria-label={t('music.deletedLately')} className="deleted">
+      <h2>{t('music.deletedLately')}</h2>
       <ul className="names">
         {deleted.data.map((piece) => (
           <li key={piece.id}>
             <span>
               {piece.title}{' '}
               <small className="muted">
-                gone for good on {day(piece.gone_at)}
-                {piece.erases_evidence && ', with what was practiced on it'}
+                {t('music.goneForGoodOn', { goneAt: day(piece.gone_at) })}
+                {piece.erases_evidence && t('music.withWhatWasPracticedOnIt')}
               </small>
             </span>
             <Button
@@ -125,7 +130,7 @@ export function DeletedPieces() {
               onClick={() => back.mutate(piece.id)}
               loading={back.isPending && back.variables === piece.id}
             >
-              Bring back
+              {t('music.bringBack')}
             </Button>
           </li>
         ))}

@@ -2,6 +2,7 @@ import { Alert, Button, Progress } from 'antd'
 import { said } from '../../api/ask'
 import type { ImportOut } from '../../api/gen'
 import { Report } from './Report'
+import { t } from '../../words/words'
 
 interface Props {
   job: ImportOut | undefined
@@ -12,8 +13,8 @@ interface Props {
 }
 
 const STAGES: Record<string, string> = {
-  reading: 'Reading the parts and looking for what is hard',
-  'looking for kin': 'Looking for what is alike',
+  reading: t('music.readingThePartsAndLookingFor'),
+  'looking for kin': t('music.lookingForWhatIsAlike'),
 }
 
 /** What is happening to an upload; it goes on when this page is left. */
@@ -22,22 +23,28 @@ export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
   if (job?.state === 'failed') return <Refused reason={job.message} forget={forget} />
   if (job?.state === 'cancelled')
     return (
-      <Alert type="info" showIcon closable={{ onClose: forget }} title="Cancelled. Nothing was stored." role="status" />
+      <Alert
+        type="info"
+        showIcon
+        closable={{ onClose: forget }}
+        title={t('music.cancelledNothingWasStored')}
+        role="status"
+      />
     )
   if (isRunning) {
     const percent = job && job.total > 0 ? Math.round((100 * job.done) / job.total) : undefined
     return (
       <div className="importing" role="status">
         <span>
-          {(job && !job.stage ? 'Waiting for its turn' : STAGES[job?.stage ?? '']) ?? 'Sending the file'} …{' '}
-          {job && <small className="muted">You may leave this page.</small>}
+          {(job && !job.stage ? t('music.waitingForItsTurn') : STAGES[job?.stage ?? '']) ?? t('music.sendingTheFile')} …{' '}
+          {job && <small className="muted">{t('music.youMayLeaveThisPage')}</small>}
         </span>
         {job && (
           <Button size="small" onClick={stop}>
-            Cancel
+            {t('music.cancel')}
           </Button>
         )}
-        <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label="How far the import is" />
+        <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label={t('music.howFarTheImportIs')} />
       </div>
     )
   }
@@ -48,7 +55,7 @@ export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
       showIcon
       closable={{ onClose: forget }}
       role="status"
-      title={`${job.piece.title} is here.`}
+      title={t('music.isHere', { title: job.piece.title })}
       description={<Report piece={job.piece} />}
     />
   )
@@ -61,7 +68,7 @@ function Refused({ reason, forget }: { reason: string; forget: () => void }) {
       showIcon
       closable={{ onClose: forget }}
       title={reason}
-      description="Nothing was stored."
+      description={t('music.nothingWasStored')}
       role="alert"
     />
   )

@@ -1,5 +1,4 @@
 import { Button, Upload } from 'antd'
-import { useWords } from '../../shared/lib/words'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { PartOut, PieceOut } from '../../api/gen'
@@ -15,6 +14,7 @@ import { Report } from './Report'
 import { useImport } from './useImport'
 import { PieceAims } from './PieceAims'
 import { TagSearch } from './TagSearch'
+import { t } from '../../words/words'
 import './music.css'
 
 const KINDS = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
@@ -26,8 +26,8 @@ export default function Music() {
     <div className="page">
       <div className="page-head">
         <div>
-          <h1>Music</h1>
-          <p className="lead">Single parts or full scores: MusicXML (.musicxml, .mxl), MIDI, ABC or MEI.</p>
+          <h1>{t('music.music')}</h1>
+          <p className="lead">{t('music.singlePartsOrFullScoresMusicxml')}</p>
         </div>
         <span className="tool-group">
           <OnPaper />
@@ -37,17 +37,17 @@ export default function Music() {
             customRequest={({ file }) => bringing.send({ file: file as File })}
           >
             <Button type="primary" size="large" loading={bringing.isRunning}>
-              Bring in music
+              {t('music.bringInMusic')}
             </Button>
           </Upload>
         </span>
       </div>
       <Importing {...bringing} />
-      {pieces.isPending && <Loading what="Looking through the library" />}
+      {pieces.isPending && <Loading what={t('music.lookingThroughTheLibrary')} />}
       {pieces.isError && <Failed error={pieces.error} retry={() => void pieces.refetch()} />}
       {pieces.data?.length === 0 && (
-        <Empty title="No music yet">
-          <p>Bring in an etude, a part or a score: it is read, engraved large, and ready to be split.</p>
+        <Empty title={t('music.noMusicYet')}>
+          <p>{t('music.bringInAnEtudeAPart')}</p>
         </Empty>
       )}
       {pieces.data && pieces.data.length > 0 && <TagSearch />}
@@ -74,7 +74,6 @@ interface CardProps {
 }
 
 function PieceCard({ piece, replace, isNew }: CardProps) {
-  const w = useWords()
   const [open, setOpen] = useState<'' | 'parts' | 'report' | 'aims'>(isNew ? 'parts' : '')
   const wanted = piece.parts.filter((part) => !part.is_set_aside)
   const aside = piece.parts.length - wanted.length
@@ -87,18 +86,18 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <p className="muted">{piece.composer || piece.file_name}</p>
         </div>
         <span className="tool-group">
-          {wanted.length > 1 && <Link to={`/pieces/${piece.id}`}>The whole score</Link>}
+          {wanted.length > 1 && <Link to={`/pieces/${piece.id}`}>{t('music.theWholeScore')}</Link>}
           <Button size="small" onClick={() => toggle('parts')} aria-expanded={open === 'parts'}>
-            Parts and players
+            {t('music.partsAndPlayers')}
           </Button>
           <Button size="small" onClick={() => toggle('report')} aria-expanded={open === 'report'}>
-            What was read
+            {t('music.whatWasRead')}
           </Button>
           <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
-            Goal and objectives
+            {t('music.goalAndObjectives')}
           </Button>
           <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
-            <Button size="small">New version</Button>
+            <Button size="small">{t('music.newVersion')}</Button>
           </Upload>
           <DeletePiece piece={piece} />
         </span>
@@ -114,14 +113,14 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
         <table className="plain">
           <thead>
             <tr>
-              <th>Part</th>
-              <th>Played by</th>
-              <th>Key as written</th>
-              <th>Meter</th>
-              <th>Goal</th>
-              <th>{w('Measures')}</th>
+              <th>{t('music.part')}</th>
+              <th>{t('music.playedBy')}</th>
+              <th>{t('music.keyAsWritten')}</th>
+              <th>{t('music.meter')}</th>
+              <th>{t('music.goal')}</th>
+              <th>{t('music.measures')}</th>
               <th>
-                <span className="visually-hidden">Go to</span>
+                <span className="visually-hidden">{t('music.goTo')}</span>
               </th>
             </tr>
           </thead>
@@ -132,11 +131,7 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           </tbody>
         </table>
       )}
-      {open !== 'parts' && aside > 0 && (
-        <p className="muted">
-          {aside} {aside === 1 ? 'part is' : 'parts are'} set aside.
-        </p>
-      )}
+      {open !== 'parts' && aside > 0 && <p className="muted">{t('music.partsAreSetAside', { count: aside })}</p>}
     </li>
   )
 }
@@ -152,10 +147,10 @@ function PartRow({ part }: { part: PartOut }) {
         <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
         {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
-      <td>{players?.length === 0 ? <span className="muted">nobody yet</span> : players?.join(', ')}</td>
+      <td>{players?.length === 0 ? <span className="muted">{t('music.nobodyYet')}</span> : players?.join(', ')}</td>
       <td>
         {part.notes === 0 ? (
-          <span className="muted">on paper</span>
+          <span className="muted">{t('music.onPaper')}</span>
         ) : (
           part.has_pitch && keyName(part.key_fifths, part.mode)
         )}
@@ -164,12 +159,16 @@ function PartRow({ part }: { part: PartOut }) {
       <td>{bpm(part.goal_bpm)}</td>
       <td>
         {part.measures}
-        {part.has_pickup && <span className="muted"> with pickup, last is {part.last_number}</span>}
-        {part.measures_played > part.measures && <span className="muted"> · {part.measures_played} as played</span>}
+        {part.has_pickup && (
+          <span className="muted"> {t('music.withPickupLastIs', { lastNumber: part.last_number })}</span>
+        )}
+        {part.measures_played > part.measures && (
+          <span className="muted"> {t('music.asPlayed', { measuresPlayed: part.measures_played })}</span>
+        )}
         <span className="muted"> · {length(part.playing_seconds)}</span>
       </td>
       <td>
-        <Link to={`/parts/${part.id}/split`}>Open</Link>
+        <Link to={`/parts/${part.id}/split`}>{t('music.open')}</Link>
       </td>
     </tr>
   )

@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useWords } from '../../shared/lib/words'
 import { Alert, Button, Form, Input, InputNumber, Modal, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
@@ -7,6 +6,7 @@ import { addOnPaper } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { useInstruments } from '../../shared/lib/part.queries'
 import { lettersOf } from './letters'
+import { t } from '../../words/words'
 
 interface Wish {
   title: string
@@ -24,7 +24,6 @@ const AT_FIRST = { first: 1, time: '4/4', pickup: 0, goal: 100 }
 
 /** A part that stays on paper: only its measures are known here, and that is enough to divide, send and count it. */
 export function OnPaper() {
-  const w = useWords()
   const [isOpen, setOpen] = useState(false)
   const [form] = Form.useForm<Wish>()
   const instruments = useInstruments()
@@ -55,20 +54,16 @@ export function OnPaper() {
   return (
     <>
       <Button size="large" onClick={() => setOpen(true)}>
-        Music on paper
+        {t('music.musicOnPaper')}
       </Button>
       <Modal
         open={isOpen}
-        title="Music that stays on paper"
-        okText="Add it"
+        title={t('music.musicThatStaysOnPaper')}
+        okText={t('music.addIt')}
         okButtonProps={{ loading: add.isPending, htmlType: 'submit', form: 'on-paper' }}
         onCancel={() => setOpen(false)}
       >
-        <p className="muted">
-          {w(
-            'No file? Say how many measures the part has. They can be divided, sent, counted and graded; the notes are read from the page.',
-          )}
-        </p>
+        <p className="muted">{t('music.noFileSayHowManyMeasures')}</p>
         <Form
           id="on-paper"
           form={form}
@@ -79,51 +74,51 @@ export function OnPaper() {
         >
           <Form.Item
             name="title"
-            label="Title"
+            label={t('music.title')}
             className="wide"
-            rules={[{ required: true, whitespace: true, message: 'What is the piece called?' }]}
+            rules={[{ required: true, whitespace: true, message: t('music.whatIsThePieceCalled') }]}
           >
             <Input maxLength={200} />
           </Form.Item>
-          <Form.Item name="composer" label="Composer">
+          <Form.Item name="composer" label={t('music.composer')}>
             <Input maxLength={200} />
           </Form.Item>
           <Form.Item
-            name="playedOn"
-            label="Played on"
-            rules={[{ required: true, message: 'Which instrument plays it?' }]}
+            name={t('music.playedon')}
+            label={t('music.playedOn')}
+            rules={[{ required: true, message: t('music.whichInstrumentPlaysIt') }]}
           >
             <Select showSearch options={(instruments.data ?? []).map((name) => ({ value: name, label: name }))} />
           </Form.Item>
           <Form.Item
             name="measures"
-            label={w('Full measures')}
-            rules={[{ required: true, message: w('How many measures has it?') }]}
+            label={t('music.fullMeasures')}
+            rules={[{ required: true, message: t('music.howManyMeasuresHasIt') }]}
           >
             <InputNumber min={1} max={2000} precision={0} />
           </Form.Item>
-          <Form.Item name="first" label="First number">
+          <Form.Item name="first" label={t('music.firstNumber')}>
             <InputNumber min={1} max={9999} precision={0} />
           </Form.Item>
-          <Form.Item name="time" label="Time" rules={[{ required: true, message: 'Say 4/4, 6/8 …' }]}>
+          <Form.Item name="time" label={t('music.time')} rules={[{ required: true, message: t('music.say4468') }]}>
             <Input maxLength={20} />
           </Form.Item>
-          <Form.Item name="pickup" label="Beats of pickup">
+          <Form.Item name="pickup" label={t('music.beatsOfPickup')}>
             <InputNumber min={0} max={12} precision={0} />
           </Form.Item>
-          <Form.Item name="goal" label="Goal, beats a minute">
+          <Form.Item name="goal" label={t('music.goalBeatsAMinute')}>
             <InputNumber min={20} max={300} precision={0} />
           </Form.Item>
           <Form.Item
             name="letters"
-            label={w('Letters and their measures')}
-            extra="Such as A 9, B 23"
+            label={t('music.lettersAndTheirMeasures')}
+            extra={t('music.suchAsA9B23')}
             rules={[
               {
                 validator: (_, text?: string) =>
                   lettersOf(text ?? '')
                     ? Promise.resolve()
-                    : Promise.reject(new Error(w('Say each letter and its measure: A 9, B 23.'))),
+                    : Promise.reject(new Error(t('music.sayEachLetterAndItsMeasure'))),
               },
             ]}
           >

@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { putParts, type PartOut, type PieceOut, type SectionOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { useInstruments, useSections } from '../../shared/lib/part.queries'
+import { t } from '../../words/words'
 
 interface Row {
   part: PartOut
@@ -25,7 +26,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
     piece.parts.map((part) => ({
       part,
       isWanted: !part.is_set_aside,
-      playedOn: part.played_on || 'Instrument',
+      playedOn: part.played_on || t('music.instrument'),
       sections: part.section_ids,
     })),
   )
@@ -62,11 +63,11 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
       <table className="plain">
         <thead>
           <tr>
-            <th>Wanted</th>
-            <th>Part</th>
-            <th>Sounds</th>
-            <th>Played on</th>
-            <th>By</th>
+            <th>{t('music.wanted')}</th>
+            <th>{t('music.part')}</th>
+            <th>{t('music.sounds')}</th>
+            <th>{t('music.playedOn')}</th>
+            <th>{t('music.by')}</th>
           </tr>
         </thead>
         <tbody>
@@ -74,7 +75,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
             <tr key={row.part.id} className={row.isWanted ? '' : 'set-aside'}>
               <td>
                 <Checkbox
-                  aria-label={`${row.part.name} wanted`}
+                  aria-label={t('music.wanted2', { name: row.part.name })}
                   checked={row.isWanted}
                   onChange={(event) => change(place, { isWanted: event.target.checked })}
                 />
@@ -83,7 +84,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
               <td>{transposition(row.part.transpose)}</td>
               <td>
                 <Select
-                  aria-label={`${row.part.name} is played on`}
+                  aria-label={t('music.isPlayedOn', { name: row.part.name })}
                   showSearch
                   value={row.playedOn}
                   options={(instruments.data ?? []).map((name) => ({ value: name, label: name }))}
@@ -95,8 +96,8 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
                 <Select
                   mode="multiple"
                   showSearch={{ optionFilterProp: 'label' }}
-                  aria-label={`${row.part.name} is played by`}
-                  placeholder="Choose sections"
+                  aria-label={t('music.isPlayedBy', { name: row.part.name })}
+                  placeholder={t('music.chooseSections')}
                   value={row.sections}
                   options={choices(sections.data ?? [], row.part.name)}
                   onChange={(chosen) => change(place, { sections: chosen })}
@@ -109,9 +110,9 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
       </table>
       <span className="inline">
         <Button type="primary" onClick={() => save.mutate()} loading={save.isPending}>
-          Keep this
+          {t('music.keepThis')}
         </Button>
-        <Button onClick={close}>Leave as it was</Button>
+        <Button onClick={close}>{t('music.leaveAsItWas')}</Button>
       </span>
     </div>
   )
@@ -120,11 +121,11 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
 function choices(sections: SectionOut[], name: string) {
   const known = sections.map((section) => ({ value: section.id, label: section.name }))
   const isKnown = sections.some((section) => section.name.toLowerCase() === name.toLowerCase())
-  return isKnown ? known : [...known, { value: `${NEW}${name}`, label: `New section: ${name}` }]
+  return isKnown ? known : [...known, { value: `${NEW}${name}`, label: t('music.newSection', { name }) }]
 }
 
 function transposition(halfSteps: number): string {
-  if (halfSteps === 0) return 'as written'
+  if (halfSteps === 0) return t('music.asWritten')
   const count = Math.abs(halfSteps)
-  return `${count} half step${count === 1 ? '' : 's'} ${halfSteps < 0 ? 'lower' : 'higher'}`
+  return t('music.halfSteps', { count, value: halfSteps < 0 ? 'lower' : 'higher' })
 }

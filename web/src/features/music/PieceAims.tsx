@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setObjectives, setPieceGoal, type PieceOut } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 const MOST = 3
 
@@ -25,35 +26,35 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.pieces })
       await client.invalidateQueries({ queryKey: keys.part.all })
-      void message.success('Kept for the whole piece.')
+      void message.success(t('music.keptForTheWholePiece'))
       close()
     },
   })
   return (
     <form
       className="aims"
-      aria-label={`Goal and objectives of ${piece.title}`}
+      aria-label={t('music.goalAndObjectivesOf', { title: piece.title })}
       onSubmit={(event) => {
         event.preventDefault()
         keep.mutate()
       }}
     >
       <p>
-        <label htmlFor={`goal-${piece.id}`}>Goal tempo of every part</label>
+        <label htmlFor={`goal-${piece.id}`}>{t('music.goalTempoOfEveryPart')}</label>
         <InputNumber id={`goal-${piece.id}`} value={goal} min={20} max={300} onChange={setGoal} />
         <span className="muted">
-          {goals.length > 1 ? 'Parts differ now; this makes them one.' : 'A part can be given its own in the Splitter.'}
+          {goals.length > 1 ? t('music.partsDifferNowThisMakesThem') : t('music.aPartCanBeGivenIts')}
         </span>
       </p>
       <fieldset>
-        <legend>What it is about, {MOST} at most: on every page that is printed of it</legend>
+        <legend>{t('music.whatItIsAboutAtMost', { MOST })}</legend>
         {lines.map((line, i) => (
           <Input
             key={i}
             value={line}
             maxLength={80}
-            aria-label={`Objective ${i + 1}`}
-            placeholder={['Even sixteenths over the break', 'Three real dynamics', ''][i]}
+            aria-label={t('music.objective', { value: i + 1 })}
+            placeholder={[t('music.evenSixteenthsOverTheBreak'), t('music.threeRealDynamics'), ''][i]}
             onChange={(e) => setLines(lines.map((old, k) => (k === i ? e.target.value : old)))}
           />
         ))}
@@ -65,9 +66,9 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
       )}
       <div className="tool-group">
         <Button type="primary" htmlType="submit" loading={keep.isPending}>
-          Keep
+          {t('music.keep')}
         </Button>
-        <Button onClick={close}>Cancel</Button>
+        <Button onClick={close}>{t('music.cancel')}</Button>
       </div>
     </form>
   )

@@ -1,9 +1,8 @@
 import type { PieceOut } from '../../api/gen'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 /** What was read, what was not kept, and what looks wrong, in plain words. */
 export function Report({ piece }: { piece: PieceOut }) {
-  const w = useWords()
   const wrong = piece.parts.flatMap((part) => part.findings.map((text) => ({ kind: 'wrong', part: part.name, text })))
   const lines = [...piece.report, ...wrong]
   return (
@@ -14,7 +13,7 @@ export function Report({ piece }: { piece: PieceOut }) {
           {line.text}
         </li>
       ))}
-      {wrong.length === 0 && <li>{w('Every measure adds up.')}</li>}
+      {wrong.length === 0 && <li>{t('music.everyMeasureAddsUp')}</li>}
     </ul>
   )
 }

@@ -6,6 +6,7 @@ import { ask } from '../../api/ask'
 import { listTags, searchTag } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 /** Where in all the music a technique is asked for. */
 export function TagSearch() {
@@ -17,19 +18,19 @@ export function TagSearch() {
     enabled: tag !== null,
   })
   return (
-    <section className="tag-search" aria-label="Chunks by technique">
+    <section className="tag-search" aria-label={t('music.chunksByTechnique')}>
       <Select
         allowClear
         showSearch={{ optionFilterProp: 'label' }}
         value={tag}
         onChange={(value: string | undefined) => setTag(value ?? null)}
-        placeholder="Find chunks by technique"
-        aria-label="Find chunks by technique"
+        placeholder={t('music.findChunksByTechnique')}
+        aria-label={t('music.findChunksByTechnique')}
         style={{ width: 260 }}
         options={(all.data ?? []).map((one) => ({ value: one.tag, label: one.name }))}
       />
       {found.isError && <Failed error={found.error} retry={() => void found.refetch()} />}
-      {tag !== null && found.data?.length === 0 && <p className="muted">No chunk of your music asks for it.</p>}
+      {tag !== null && found.data?.length === 0 && <p className="muted">{t('music.noChunkOfYourMusicAsks')}</p>}
       {tag !== null && found.data && found.data.length > 0 && (
         <ul className="tag-found">
           {found.data.map((one) => (

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import { ApiError, ask } from '../../api/ask'
 import { cancelImport, getImport, startImport, type JobState } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 interface Wish {
   file: File
@@ -15,7 +16,7 @@ const LARGEST_MB = 40
 /** The server hangs up on what is larger, which a browser can only tell as a broken connection. */
 async function sendFile({ file, replaces }: Wish) {
   if (file.size > LARGEST_MB * 1_000_000) {
-    throw new ApiError(413, `This file is larger than ${LARGEST_MB} MB: bring the parts in one by one.`)
+    throw new ApiError(413, t('music.thisFileIsLargerThanMb', { LARGESTMB: LARGEST_MB }))
   }
   return ask(startImport({ body: { file, ...(replaces ? { replaces } : {}) } }))
 }

@@ -2,6 +2,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ask, said } from '../../api/ask'
 import { getLeading, showLeader, type OwnSectionOut, type PartShownOut } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 /** What one lets the leader of one's section see, and what a section lets oneself see. */
 export function Leading() {
@@ -11,7 +13,7 @@ export function Leading() {
   const others = sections.filter((one) => one.leaders.length > 0)
   if (others.length === 0 && shown.length === 0) return null
   return (
-    <section aria-label="Section leader">
+    <section aria-label={t('mymusic.sectionLeader')}>
       {shown.map((part) => (
         <Shown key={`${part.section} ${part.title} ${part.part}`} part={part} />
       ))}
@@ -36,8 +38,11 @@ function Show({ section }: { section: OwnSectionOut }) {
           checked={show.isPending ? show.variables : section.shows}
           onChange={(event) => show.mutate(event.target.checked)}
         />{' '}
-        Count me when {section.leaders.join(' and ')} {section.leaders.length === 1 ? 'leads' : 'lead'} {section.name}:
-        how many have a chunk, never who
+        {t('mymusic.countMeWhenLeadHowMany', {
+          count: section.leaders.length,
+          leaders: section.leaders.join(' and '),
+          name: section.name,
+        })}
       </label>
       {show.isError && <p role="alert">{said(show.error)}</p>}
     </>
@@ -47,13 +52,15 @@ function Show({ section }: { section: OwnSectionOut }) {
 function Shown({ part }: { part: PartShownOut }) {
   return (
     <details>
-      <summary>
-        {part.section}, {part.title}: what {part.of} let you see
-      </summary>
+      <summary>{t('mymusic.whatLetYouSee', { section: part.section, title: part.title, of: part.of })}</summary>
       <ul className="shown-to-leader">
         {part.chunks.map((chunk) => (
           <li key={chunk.label}>
-            <strong>{chunk.label.replace('→', '')}</strong> {chunk.have} of {part.of} have it
+            <Say
+              it="mymusic.ofHaveIt"
+              values={{ label: chunk.label.replace('→', ''), have: chunk.have, of: part.of }}
+              components={[<strong />]}
+            />
           </li>
         ))}
       </ul>

@@ -9,29 +9,31 @@ import { Leading } from './Leading'
 import { Sectionals } from './Sectionals'
 import { useHasTakes } from '../../shared/lib/useTakes'
 import { Place } from '../../shared/ui/Place'
+import { t } from '../../words/words'
 import './mymusic.css'
 
 /** What somebody said who listened: first what went well, then one thing. */
 function SaidOf({ heard }: { heard: LastHearingOut | null }) {
   if (heard === null) return null
-  const thing = heard.one_thing && `Then: ${heard.one_thing}`
-  const missing = heard.missing.length > 0 && `Still missing: ${heard.missing.join(', ').toLowerCase()}.`
+  const thing = heard.one_thing && t('mymusic.then', { oneThing: heard.one_thing })
+  const missing =
+    heard.missing.length > 0 && t('mymusic.stillMissing', { missing: heard.missing.join(', ').toLowerCase() })
   return <small>{[`${heard.by} listened.`, heard.went_well, thing, missing].filter(Boolean).join(' ')}</small>
 }
 
 export default function MyMusic() {
   const hasTakes = useHasTakes()
   const map = useQuery({ queryKey: keys.myMap, queryFn: () => ask(getMyMap()) })
-  if (map.isPending) return <Loading what="Unfolding your map" />
+  if (map.isPending) return <Loading what={t('mymusic.unfoldingYourMap')} />
   if (map.isError) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (
     <div className="page narrow">
-      <h1>My music</h1>
+      <h1>{t('mymusic.myMusic')}</h1>
       <Sectionals />
       <Leading />
       {map.data.length === 0 && (
-        <Empty title="No music yet">
-          <p>Parts that your director sends you appear here, chunk by chunk.</p>
+        <Empty title={t('mymusic.noMusicYet')}>
+          <p>{t('mymusic.partsThatYourDirectorSendsYou')}</p>
         </Empty>
       )}
       {map.data.map((part) => (
@@ -39,7 +41,7 @@ export default function MyMusic() {
           <h2>{part.title}</h2>
           <p className="muted">{part.part}</p>
           <p>
-            <Link to={`/map/${part.part_id}`}>Look and mark</Link>
+            <Link to={`/map/${part.part_id}`}>{t('mymusic.lookAndMark')}</Link>
           </p>
           <ul className="my-chunks">
             {part.chunks.map((chunk, i) => (
@@ -51,10 +53,10 @@ export default function MyMusic() {
                   </strong>
                   <small>{part.cells[i]?.why}</small>
                   <SaidOf heard={part.heard[i] ?? null} />
-                  {part.cells[i]?.next && <small>Next: {part.cells[i].next}</small>}
+                  {part.cells[i]?.next && <small>{t('mymusic.next', { next: part.cells[i].next })}</small>}
                   {hasTakes && (
                     <small>
-                      <Link to={`/takes?part=${part.part_id}&chunk=${chunk.id}`}>Record it</Link>
+                      <Link to={`/takes?part=${part.part_id}&chunk=${chunk.id}`}>{t('mymusic.recordIt')}</Link>
                     </small>
                   )}
                 </span>

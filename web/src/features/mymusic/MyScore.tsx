@@ -13,6 +13,7 @@ import { Reference } from '../../shared/ui/Reference'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
 import { MyBrackets } from '../../shared/ui/MyBrackets'
+import { t } from '../../words/words'
 import './mymusic.css'
 
 /** A student's own copy of a part: what the director and the section leader wrote, and one's own. */
@@ -20,7 +21,7 @@ export default function MyScore() {
   const { partId = '' } = useParams()
   const key = keys.myPart(partId)
   const score = useQuery({ queryKey: key, queryFn: () => ask(getMyScore({ path: { part_id: partId } })) })
-  if (score.isPending) return <Loading what="Engraving your part" />
+  if (score.isPending) return <Loading what={t('mymusic.engravingYourPart')} />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
   return <MyScoreView key={partId} partId={partId} score={score.data} />
 }
@@ -46,15 +47,17 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
   return (
     <div className="page narrow">
       <p>
-        <Link to="/map">My music</Link>
+        <Link to="/map">{t('mymusic.myMusic')}</Link>
       </p>
       <h1>{score.title}</h1>
       <p className="muted">
-        {score.part}. The shapes over the notes are your levels. Tap a note, then write at it: only you see what you
-        write{leads ? ', or your section if you say so' : ''}.
+        {t('mymusic.theShapesOverTheNotesAre', {
+          part: score.part,
+          value: leads ? t('mymusic.orYourSectionIfYouSay') : '',
+        })}
       </p>
       <div className="sheet my-sheet" onClick={onClick} ref={sheet}>
-        <Score svg={score.svg} label={`${score.title}, engraved with your marks`} />
+        <Score svg={score.svg} label={t('mymusic.engravedWithYourMarks', { title: score.title })} />
         {mine && (
           <MyBrackets
             boxes={boxes}
@@ -71,7 +74,7 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
         {chunk && cell && (
           <p className="my-standing" role="status">
             <LevelMark level={cell.level} /> <strong>{chunk.label.replace('→', '')}</strong> {cell.why}{' '}
-            <span className="muted">Next: {cell.next}</span>
+            <span className="muted">{t('mymusic.next', { next: cell.next })}</span>
           </p>
         )}
         <MarkPanel
@@ -82,10 +85,10 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
           audiences={
             leads
               ? [
-                  { value: '', label: 'Only me' },
-                  { value: 'section', label: 'My section' },
+                  { value: '', label: t('mymusic.onlyMe') },
+                  { value: 'section', label: t('mymusic.mySection') },
                 ]
-              : [{ value: '', label: 'Only me' }]
+              : [{ value: '', label: t('mymusic.onlyMe') }]
           }
           asLeader={leads}
           labelOf={labelOf}

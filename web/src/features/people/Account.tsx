@@ -4,16 +4,17 @@ import { ask, said } from '../../api/ask'
 import { changeProgram, type Me, type ProgramIn } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { OwnSecrets } from './OwnSecrets'
+import { t } from '../../words/words'
 
 const ZONES = Intl.supportedValuesOf('timeZone').map((value) => ({ value }))
 
 const WORDS: { value: Me['words']; label: string }[] = [
-  { value: 'us', label: 'US: measure, quarter note' },
-  { value: 'uk', label: 'UK: bar, crotchet' },
+  { value: 'us', label: t('people.usMeasureQuarterNote') },
+  { value: 'uk', label: t('people.ukBarCrotchet') },
 ]
 const PAPERS: { value: Me['paper']; label: string }[] = [
-  { value: 'us-letter', label: 'US Letter' },
-  { value: 'a4', label: 'A4' },
+  { value: 'us-letter', label: t('people.usLetter') },
+  { value: 'a4', label: t('people.a4') },
 ]
 
 /** The school's time zone, words and paper, and one's own password and sessions. */
@@ -25,7 +26,7 @@ export function Account({ me }: { me: Me }) {
     mutationFn: (time_zone: string) => ask(changeProgram({ body: { time_zone } })),
     onSuccess: (now) => {
       client.setQueryData(keys.me, now)
-      void message.success(`A day now begins at midnight in ${now.time_zone}.`)
+      void message.success(t('people.aDayNowBeginsAtMidnight', { timeZone: now.time_zone }))
     },
     onError,
   })
@@ -36,14 +37,17 @@ export function Account({ me }: { me: Me }) {
       // Everything that was said in the old words is asked for again.
       await client.invalidateQueries()
       void message.success(
-        `${now.words === 'uk' ? 'UK' : 'US'} words, sheets on ${now.paper === 'a4' ? 'A4' : 'US Letter'}.`,
+        t('people.wordsSheetsOn', {
+          value: now.words === 'uk' ? t('people.uk') : t('people.us'),
+          value2: now.paper === 'a4' ? t('people.a4') : t('people.usLetter'),
+        }),
       )
     },
     onError,
   })
   return (
-    <section className="account" aria-label="School and account">
-      <h2>School and account</h2>
+    <section className="account" aria-label={t('people.schoolAndAccount')}>
+      <h2>{t('people.schoolAndAccount')}</h2>
       <form
         className="inline"
         onSubmit={(event) => {
@@ -52,21 +56,21 @@ export function Account({ me }: { me: Me }) {
           if (typeof chosen === 'string') zone.mutate(chosen)
         }}
       >
-        <label htmlFor="zone">Time zone of the school</label>
+        <label htmlFor="zone">{t('people.timeZoneOfTheSchool')}</label>
         <ZoneField start={me.time_zone} />
         <Button htmlType="submit" loading={zone.isPending}>
-          Set
+          {t('people.set')}
         </Button>
       </form>
       <div className="inline">
-        <span id="words-label">Words</span>
+        <span id="words-label">{t('people.words')}</span>
         <Segmented
           aria-labelledby="words-label"
           options={WORDS}
           value={me.words}
           onChange={(words) => program.mutate({ words })}
         />
-        <span id="paper-label">Paper for sheets</span>
+        <span id="paper-label">{t('people.paperForSheets')}</span>
         <Segmented
           aria-labelledby="paper-label"
           options={PAPERS}

@@ -5,26 +5,27 @@ import { getHelped } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 import './people.css'
 
 /** What a helper has to do: the sheets of one student. */
 export default function Helped() {
   const helped = useQuery({ queryKey: keys.helped, queryFn: () => ask(getHelped()) })
-  if (helped.isPending) return <Loading what="Looking for sheets" />
+  if (helped.isPending) return <Loading what={t('people.lookingForSheets')} />
   if (helped.isError) return <Failed error={helped.error} retry={() => void helped.refetch()} />
   return (
     <div className="page narrow">
       <h1>{helped.data.name}</h1>
       {helped.data.sheets.length === 0 ? (
-        <Empty title="No sheet yet">
-          <p>When practice sheets are printed, you type in here what was ticked on them.</p>
+        <Empty title={t('people.noSheetYet')}>
+          <p>{t('people.whenPracticeSheetsArePrintedYou')}</p>
         </Empty>
       ) : (
         <ul>
           {helped.data.sheets.map((sheet) => (
             <li key={sheet.code}>
-              <Link to={`/sheets/${sheet.code}`}>Sheet {sheet.code}</Link>{' '}
-              <span className="muted">due {day(sheet.due_on)}</span>
+              <Link to={`/sheets/${sheet.code}`}>{t('people.sheet', { code: sheet.code })}</Link>{' '}
+              <span className="muted">{t('people.due', { dueOn: day(sheet.due_on) })}</span>
             </li>
           ))}
         </ul>

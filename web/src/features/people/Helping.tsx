@@ -14,26 +14,28 @@ import {
 } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const ROLES: { value: HelpIn['role']; label: string }[] = [
-  { value: 'assistant', label: 'An assistant' },
-  { value: 'helper', label: 'A helper' },
-  { value: 'director', label: 'A second director' },
+  { value: 'assistant', label: t('people.anAssistant') },
+  { value: 'helper', label: t('people.aHelper') },
+  { value: 'director', label: t('people.aSecondDirector') },
 ]
 const NAMES: Record<HelpingOut['role'], string> = {
-  director: 'Director',
-  assistant: 'Assistant',
-  helper: 'Helper',
-  student: 'Student',
+  director: t('people.director'),
+  assistant: t('people.assistant'),
+  helper: t('people.helper'),
+  student: t('people.student'),
 }
 
 /** Everybody who helps: invited by a link, with the sections or the student they look after, and what each may do. */
 export function Helping({ sections }: { sections: SectionOut[] }) {
   const helping = useQuery({ queryKey: keys.helping, queryFn: () => ask(listHelping()) })
   return (
-    <section className="account" aria-label="People who help">
-      <h2>People who help</h2>
-      {helping.isPending && <Loading what="Asking around" />}
+    <section className="account" aria-label={t('people.peopleWhoHelp')}>
+      <h2>{t('people.peopleWhoHelp')}</h2>
+      {helping.isPending && <Loading what={t('people.askingAround')} />}
       {helping.isError && <Failed error={helping.error} retry={() => void helping.refetch()} />}
       {helping.data && (
         <>
@@ -73,8 +75,8 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
         {one.name}{' '}
         <small className="muted">
           {NAMES[one.role]}
-          {student && ` of ${student.name}`}
-          {one.is_me && ', you'}
+          {student && t('people.of', { name: student.name })}
+          {one.is_me && t('people.you')}
         </small>
       </span>
       <span className="row-actions">
@@ -82,28 +84,28 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
           <Select
             mode="multiple"
             showSearch={{ optionFilterProp: 'label' }}
-            aria-label={`Sections of ${one.name}`}
+            aria-label={t('people.sectionsOf', { name: one.name })}
             style={{ minWidth: 220 }}
             value={one.section_ids}
             loading={change.isPending}
             onChange={(ids: string[]) =>
-              ids.length > 0 ? change.mutate(ids) : void message.info('An assistant has one section at least.')
+              ids.length > 0 ? change.mutate(ids) : void message.info(t('people.anAssistantHasOneSectionAt'))
             }
             options={sections.map((section) => ({ value: section.id, label: section.name }))}
           />
         )}
         {!one.is_me && !isSure && (
           <Button type="link" size="small" onClick={() => setSure(true)}>
-            Dismiss
+            {t('people.dismiss')}
           </Button>
         )}
         {isSure && (
           <>
             <Button danger size="small" loading={leave.isPending} onClick={() => leave.mutate()}>
-              Dismiss for good
+              {t('people.dismissForGood')}
             </Button>
             <Button type="text" size="small" onClick={() => setSure(false)}>
-              Keep
+              {t('people.keep')}
             </Button>
           </>
         )}
@@ -135,14 +137,20 @@ function Invite({ sections }: { sections: SectionOut[] }) {
   return (
     <>
       <div className="inline">
-        <span>Invite</span>
-        <Select aria-label="Whom to invite" value={role} options={ROLES} onChange={setRole} style={{ minWidth: 160 }} />
+        <span>{t('people.invite')}</span>
+        <Select
+          aria-label={t('people.whomToInvite')}
+          value={role}
+          options={ROLES}
+          onChange={setRole}
+          style={{ minWidth: 160 }}
+        />
         {role === 'assistant' && (
           <Select
             mode="multiple"
             showSearch={{ optionFilterProp: 'label' }}
-            aria-label="For which sections"
-            placeholder="for which sections"
+            aria-label={t('people.forWhichSections')}
+            placeholder={t('people.forWhichSections2')}
             value={sectionIds}
             onChange={setSectionIds}
             options={sections.map((section) => ({ value: section.id, label: section.name }))}
@@ -151,8 +159,8 @@ function Invite({ sections }: { sections: SectionOut[] }) {
         )}
         {role === 'helper' && (
           <Select
-            aria-label="For which student"
-            placeholder="for which student"
+            aria-label={t('people.forWhichStudent')}
+            placeholder={t('people.forWhichStudent2')}
             value={studentId}
             showSearch={{ optionFilterProp: 'label' }}
             onChange={setStudentId}
@@ -163,12 +171,16 @@ function Invite({ sections }: { sections: SectionOut[] }) {
           />
         )}
         <Button disabled={!isReady} loading={asked.isPending} onClick={() => asked.mutate()}>
-          Make a link
+          {t('people.makeALink')}
         </Button>
       </div>
       {asked.data && (
         <p role="status">
-          Send this link; it works once, for {asked.data.days} days: <strong className="code">{link}</strong>
+          <Say
+            it="people.sendThisLinkItWorksOnce"
+            values={{ days: asked.data.days, link }}
+            components={[<strong className="code" />]}
+          />
         </p>
       )}
     </>
@@ -180,11 +192,11 @@ const SHOWN: HelpingOut['role'][] = ['director', 'assistant', 'helper', 'student
 function Rights({ helping }: { helping: PeopleWhoHelpOut }) {
   return (
     <details>
-      <summary>Who may do what</summary>
+      <summary>{t('people.whoMayDoWhat')}</summary>
       <table className="plain rights">
         <thead>
           <tr>
-            <th scope="col">May</th>
+            <th scope="col">{t('people.may')}</th>
             {SHOWN.map((role) => (
               <th key={role} scope="col">
                 {NAMES[role]}
@@ -197,16 +209,15 @@ function Rights({ helping }: { helping: PeopleWhoHelpOut }) {
             <tr key={right.say}>
               <th scope="row">{right.say}</th>
               {SHOWN.map((role) => (
-                <td key={role}>{right.roles.includes(role) ? 'yes' : <span className="muted">no</span>}</td>
+                <td key={role}>
+                  {right.roles.includes(role) ? t('people.yes') : <span className="muted">{t('people.no')}</span>}
+                </td>
               ))}
             </tr>
           ))}
         </tbody>
       </table>
-      <p className="muted">
-        An assistant has all this for their sections alone, a helper for one student’s sheets, a student for themselves.
-        A student who leads a section also writes marks that reach it.
-      </p>
+      <p className="muted">{t('people.anAssistantHasAllThisFor')}</p>
     </details>
   )
 }

@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { App, Button, Form, Input } from 'antd'
 import { ask, said } from '../../api/ask'
 import { changePassword, endOtherSessions, type PasswordIn } from '../../api/gen'
+import { t } from '../../words/words'
 
 /** One's own password, and where else one is signed in. */
 export function OwnSecrets() {
@@ -12,35 +13,41 @@ export function OwnSecrets() {
     mutationFn: (body: PasswordIn) => ask(changePassword({ body })),
     onSuccess: () => {
       form.resetFields()
-      void message.success('The password is changed; everywhere else you are signed out.')
+      void message.success(t('people.thePasswordIsChangedEverywhereElse'))
     },
     onError,
   })
   const others = useMutation({
     mutationFn: () => ask(endOtherSessions()),
     onSuccess: ({ ended }) =>
-      void message.success(ended === 1 ? 'One other session was ended.' : `${ended} other sessions were ended.`),
+      void message.success(
+        ended === 1 ? t('people.oneOtherSessionWasEnded') : t('people.otherSessionsWereEnded', { ended }),
+      ),
     onError,
   })
   return (
     <>
       <Form<PasswordIn> form={form} layout="inline" className="inline" onFinish={(body) => password.mutate(body)}>
-        <Form.Item name="old" label="Old password" rules={[{ required: true, message: 'The one you have now.' }]}>
+        <Form.Item
+          name="old"
+          label={t('people.oldPassword')}
+          rules={[{ required: true, message: t('people.theOneYouHaveNow') }]}
+        >
           <Input.Password autoComplete="current-password" />
         </Form.Item>
         <Form.Item
           name="new"
-          label="New password"
-          rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}
+          label={t('people.newPassword')}
+          rules={[{ required: true, min: 10, message: t('people.atLeastTenCharacters') }]}
         >
           <Input.Password autoComplete="new-password" />
         </Form.Item>
         <Button htmlType="submit" loading={password.isPending}>
-          Change password
+          {t('people.changePassword')}
         </Button>
       </Form>
       <Button onClick={() => others.mutate()} loading={others.isPending}>
-        Sign out everywhere else
+        {t('people.signOutEverywhereElse')}
       </Button>
     </>
   )

@@ -10,6 +10,8 @@ import { Helping } from './Helping'
 import { Rules } from './Rules'
 import { TakeRules } from './TakeRules'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './people.css'
 
 export default function People({ me }: { me: Me }) {
@@ -27,10 +29,13 @@ export default function People({ me }: { me: Me }) {
     <div className="page">
       <div className="page-head">
         <div>
-          <h1>People</h1>
+          <h1>{t('people.people')}</h1>
           <p className="lead">
-            Students sign in with the class code <strong className="code">{me.class_code}</strong>, their name and a
-            PIN.
+            <Say
+              it="people.studentsSignInWithTheClass"
+              values={{ classCode: me.class_code }}
+              components={[<strong className="code" />]}
+            />
           </p>
         </div>
         <form
@@ -41,22 +46,22 @@ export default function People({ me }: { me: Me }) {
           }}
         >
           <Input
-            aria-label="Name of the new section"
-            placeholder="New section"
+            aria-label={t('people.nameOfTheNewSection')}
+            placeholder={t('people.newSection')}
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
           <Button htmlType="submit" type="primary" disabled={!name.trim()} loading={create.isPending}>
-            Add section
+            {t('people.addSection')}
           </Button>
         </form>
       </div>
       {create.isError && <Alert type="error" showIcon title={said(create.error)} role="alert" />}
-      {sections.isPending && <Loading what="Calling the roll" />}
+      {sections.isPending && <Loading what={t('people.callingTheRoll')} />}
       {sections.isError && <Failed error={sections.error} retry={() => void sections.refetch()} />}
       {sections.data?.length === 0 && (
-        <Empty title="No section yet">
-          <p>Name the first one above; then write its students in, one name a line.</p>
+        <Empty title={t('people.noSectionYet')}>
+          <p>{t('people.nameTheFirstOneAboveThen')}</p>
         </Empty>
       )}
       {sections.data?.map((section) => (
@@ -103,7 +108,7 @@ function Section({ section }: { section: SectionOut }) {
       </h2>
       {pins.length > 0 && (
         <div className="pins" role="status">
-          <p>Write these down or print them now: a PIN is shown this once.</p>
+          <p>{t('people.writeTheseDownOrPrintThem')}</p>
           <ul>
             {pins.map((pin) => (
               <li key={pin.student_id}>
@@ -112,7 +117,7 @@ function Section({ section }: { section: SectionOut }) {
             ))}
           </ul>
           <Button size="small" onClick={() => setPins([])}>
-            I have them
+            {t('people.iHaveThem')}
           </Button>
         </div>
       )}
@@ -122,7 +127,7 @@ function Section({ section }: { section: SectionOut }) {
             <li key={student.id}>
               <span>
                 {student.name}
-                {student.is_leader && <small className="muted"> leads</small>}
+                {student.is_leader && <small className="muted"> {t('people.leads')}</small>}
               </span>
               <span className="row-actions">
                 <Button
@@ -130,33 +135,33 @@ function Section({ section }: { section: SectionOut }) {
                   size="small"
                   onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}
                 >
-                  {student.is_leader ? 'No longer leads' : 'Make leader'}
+                  {student.is_leader ? t('people.noLongerLeads') : t('people.makeLeader')}
                 </Button>
                 <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
-                  New PIN
+                  {t('people.newPin')}
                 </Button>
               </span>
             </li>
           ))}
-          {section.students.length === 0 && <li className="muted">Nobody yet.</li>}
+          {section.students.length === 0 && <li className="muted">{t('people.nobodyYet')}</li>}
         </ul>
         <div>
           {isAdding ? (
             <>
               <Input.TextArea
-                aria-label={`New students in ${section.name}, one name a line`}
-                placeholder="One name a line"
+                aria-label={t('people.newStudentsInOneNameA', { name: section.name })}
+                placeholder={t('people.oneNameALine')}
                 autoSize={{ minRows: 2, maxRows: 8 }}
                 value={names}
                 onChange={(event) => setNames(event.target.value)}
               />
               {add.isError && <Alert type="error" showIcon title={said(add.error)} role="alert" />}
               <Button type="primary" onClick={() => add.mutate()} disabled={!names.trim()} loading={add.isPending}>
-                Add students
+                {t('people.addStudents')}
               </Button>
             </>
           ) : (
-            <Button onClick={() => setAdding(true)}>Write students in</Button>
+            <Button onClick={() => setAdding(true)}>{t('people.writeStudentsIn')}</Button>
           )}
         </div>
       </div>

@@ -6,20 +6,21 @@ import { changeRules, getRules, previewRules, type EffectOut, type RulesIo } fro
 import { keys } from '../../api/keys'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 type Confirming = RulesIo['confirming'][number]
 
 /** Who can confirm the last level today. What the rules name besides stays as it is. */
 const SOURCES: { value: Confirming; label: string }[] = [
-  { value: 'hearing', label: 'a hearing' },
-  { value: 'helper', label: 'a helper’s tick' },
+  { value: 'hearing', label: t('people.aHearing') },
+  { value: 'helper', label: t('people.aHelpersTick') },
 ]
 const isOffered = (source: Confirming) => SOURCES.some(({ value }) => value === source)
 
 /** What levels ask for; what a change would make of today’s levels is shown before it is made. */
 export function Rules() {
   const rules = useQuery({ queryKey: keys.rules, queryFn: () => ask(getRules()) })
-  if (rules.isPending) return <Loading what="Looking up the rules" />
+  if (rules.isPending) return <Loading what={t('people.lookingUpTheRules')} />
   if (rules.isError) return <Failed error={rules.error} retry={() => void rules.refetch()} />
   return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data.rules} usual={rules.data.usual} />
 }
@@ -35,10 +36,17 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
     onSuccess: async (_, next) => {
       const undo = (
         <Button size="small" type="link" onClick={() => put.mutate(kept)}>
-          Put it back
+          {t('people.putItBack')}
         </Button>
       )
-      void message.success({ content: <>Levels are being worked out anew. {next !== kept && undo}</>, duration: 12 })
+      void message.success({
+        content: (
+          <>
+            {t('people.levelsAreBeingWorkedOutAnew')} {next !== kept && undo}
+          </>
+        ),
+        duration: 12,
+      })
       await client.invalidateQueries({ queryKey: keys.rules })
     },
   })
@@ -48,13 +56,13 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
   }
   const failed = effect.error ?? put.error
   return (
-    <section className="account" aria-label="What levels ask for">
-      <h2>What levels ask for</h2>
+    <section className="account" aria-label={t('people.whatLevelsAskFor')}>
+      <h2>{t('people.whatLevelsAskFor')}</h2>
       <div className="inline">
         <label className="inline">
-          Clean in a row{' '}
+          {t('people.cleanInARow')}{' '}
           <InputNumber
-            aria-label="Clean in a row"
+            aria-label={t('people.cleanInARow')}
             min={1}
             max={10}
             value={rules.in_a_row}
@@ -62,20 +70,20 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           />
         </label>
         <label className="inline">
-          Steady from{' '}
+          {t('people.steadyFrom')}{' '}
           <InputNumber
-            aria-label="Steady, per cent of goal"
+            aria-label={t('people.steadyPerCentOfGoal')}
             min={30}
             max={95}
             value={rules.steady}
             onChange={(value) => value && set({ steady: value })}
           />{' '}
-          % of goal
+          {t('people.ofGoal')}
         </label>
         <label className="inline">
-          Linked from{' '}
+          {t('people.linkedFrom')}{' '}
           <InputNumber
-            aria-label="Linked, per cent of goal"
+            aria-label={t('people.linkedPerCentOfGoal')}
             min={30}
             max={100}
             value={rules.linked}
@@ -83,8 +91,8 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           />{' '}
           %
         </label>
-        <div className="inline" role="group" aria-label="What confirms the last level">
-          <span>Kept is confirmed by</span>
+        <div className="inline" role="group" aria-label={t('people.whatConfirmsTheLastLevel')}>
+          <span>{t('people.keptIsConfirmedBy')}</span>
           <Checkbox.Group
             value={rules.confirming.filter(isOffered)}
             options={SOURCES}
@@ -98,7 +106,7 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
       </div>
       <div className="inline">
         <Button disabled={!isChanged} loading={effect.isPending} onClick={() => effect.mutate()}>
-          Show what it changes
+          {t('people.showWhatItChanges')}
         </Button>
         <Button
           type="primary"
@@ -106,10 +114,10 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           loading={put.isPending}
           onClick={() => put.mutate(rules)}
         >
-          Apply
+          {t('people.apply')}
         </Button>
         <Button disabled={JSON.stringify(rules) === JSON.stringify(usual)} onClick={() => set(usual)}>
-          The usual
+          {t('people.theUsual')}
         </Button>
       </div>
       {failed && <Alert type="error" showIcon role="alert" title={said(failed)} />}
@@ -121,15 +129,13 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
 function Effect({ effect }: { effect: EffectOut }) {
   return (
     <div role="status">
-      <p>
-        {effect.raised} rise and {effect.lowered} sink, of all that was played.
-      </p>
+      <p>{t('people.riseAndSinkOfAllThat', { raised: effect.raised, lowered: effect.lowered })}</p>
       <table className="plain">
         <thead>
           <tr>
-            <th scope="col">Level</th>
-            <th scope="col">Now</th>
-            <th scope="col">Then</th>
+            <th scope="col">{t('people.level')}</th>
+            <th scope="col">{t('people.now')}</th>
+            <th scope="col">{t('people.then')}</th>
           </tr>
         </thead>
         <tbody>

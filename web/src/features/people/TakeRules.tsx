@@ -3,6 +3,7 @@ import { App, InputNumber, Switch } from 'antd'
 import { ask, said } from '../../api/ask'
 import { changeTakeRules, getTakeRules, type TakeRulesOut } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 /** Whether students may record themselves: the school's decision, off until it is made. */
 export function TakeRules() {
@@ -15,7 +16,7 @@ export function TakeRules() {
     onSuccess: (now) => {
       client.setQueryData(key, now)
       void message.success(
-        now.is_on ? `Takes are on, kept for ${now.weeks} weeks.` : 'Takes are off: nothing new can be recorded.',
+        now.is_on ? t('people.takesAreOnKeptForWeeks', { weeks: now.weeks }) : t('people.takesAreOffNothingNewCan'),
       )
     },
     onError: (error) => void message.error(said(error)),
@@ -23,36 +24,31 @@ export function TakeRules() {
   if (!rules.data) return null
   const { is_on, weeks } = rules.data
   return (
-    <section className="account" aria-label="Takes">
-      <h2>Takes</h2>
+    <section className="account" aria-label={t('people.takes')}>
+      <h2>{t('people.takes')}</h2>
       <div className="inline">
         <label className="inline">
           <Switch
             checked={is_on}
             loading={change.isPending}
             onChange={(next) => change.mutate({ is_on: next, weeks })}
-            aria-label="Students may record themselves"
+            aria-label={t('people.studentsMayRecordThemselves')}
           />{' '}
-          Students may record themselves
+          {t('people.studentsMayRecordThemselves')}
         </label>
         <label className="inline">
-          kept for{' '}
+          {t('people.keptFor')}{' '}
           <InputNumber
-            aria-label="Weeks that takes are kept"
+            aria-label={t('people.weeksThatTakesAreKept')}
             min={1}
             max={26}
             value={weeks}
             onChange={(next) => next && change.mutate({ is_on, weeks: next })}
           />{' '}
-          weeks
+          {t('people.weeks')}
         </label>
       </div>
-      <p className="muted">
-        A recording of a child needs the consent that your school, your district and the families have agreed on: switch
-        this on only with it. A take is heard by its student and by who judges, by no classmate; only its sound is kept.
-        When it is switched off, what was handed in stays until its weeks are over or somebody deletes it. A backup
-        keeps what it held on its day.
-      </p>
+      <p className="muted">{t('people.aRecordingOfAChildNeeds')}</p>
     </section>
   )
 }

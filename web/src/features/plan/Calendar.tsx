@@ -4,6 +4,7 @@ import type { ChangeIn, PlanDayOut, PlanIn, PlanItemOut, PlanOut } from '../../a
 import { useDrills } from '../../shared/lib/part.queries'
 import { day } from '../../shared/lib/time'
 import { withChange, withoutChange } from './wish'
+import { t } from '../../words/words'
 
 interface Props {
   plan: PlanOut
@@ -19,8 +20,8 @@ export function Calendar({ plan, wish, change }: Props) {
       <Changes plan={plan} wish={wish} change={change} />
       <div className="calendar-scroll">
         {weeks.map(({ monday, days }) => (
-          <section key={monday} className="week" aria-label={`Week of ${day(monday)}`}>
-            <h3>Week of {day(monday)}</h3>
+          <section key={monday} className="week" aria-label={t('plan.weekOf', { monday: day(monday) })}>
+            <h3>{t('plan.weekOf', { monday: day(monday) })}</h3>
             <ol>
               {days.map((sittings) => (
                 <Day key={sittings[0]?.day} sittings={sittings} wish={wish} change={change} />
@@ -56,9 +57,13 @@ function Day({ sittings, wish, change }: { sittings: PlanDayOut[] } & Omit<Props
   const minutes = items.reduce((sum, item) => sum + item.minutes, 0)
   return (
     <li className="plan-day">
-      <strong>{day(date)}</strong> <small className="muted">{minutes === 0 ? 'free' : `${minutes} min`}</small>
+      <strong>{day(date)}</strong>{' '}
+      <small className="muted">{minutes === 0 ? t('plan.free') : t('plan.min', { minutes })}</small>
       {sittings.map((practiceDay) => (
-        <ul key={practiceDay.session} aria-label={sittings.length > 1 ? `Session ${practiceDay.session}` : undefined}>
+        <ul
+          key={practiceDay.session}
+          aria-label={sittings.length > 1 ? t('plan.session', { session: practiceDay.session }) : undefined}
+        >
           {practiceDay.items.map((item, i) => (
             <Item key={i} item={item} date={date} wish={wish} change={change} />
           ))}
@@ -80,15 +85,13 @@ function Item({ item, date, wish, change }: { item: PlanItemOut; date: string } 
         <button type="button" className={`plan-item ${item.category}`}>
           <span>
             {item.category === 'warm-up'
-              ? 'Warm-up'
+              ? t('plan.warmUp')
               : item.category === 'run-through'
-                ? 'Run through'
+                ? t('plan.runThrough')
                 : item.place.replace('→', '')}
           </span>
           {item.category !== 'warm-up' && item.category !== 'run-through' && <small>{item.drill_title}</small>}
-          <small>
-            {tempos}, {item.minutes} min
-          </small>
+          <small>{t('plan.min2', { tempos, minutes: item.minutes })}</small>
         </button>
       </Popover>
     </li>
@@ -107,18 +110,18 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
         <>
           <div className="inline">
             <Button size="small" onClick={() => change(withChange(wish, { kind: 'pin', chunk_id: id, day: date }))}>
-              Keep on this day
+              {t('plan.keepOnThisDay')}
             </Button>
             <Button
               size="small"
               onClick={() => change(withChange(wish, { kind: 'drop', chunk_id: id, drill: item.drill }))}
             >
-              Another drill
+              {t('plan.anotherDrill')}
             </Button>
           </div>
           <Select
-            aria-label="Swap the drill for"
-            placeholder="Swap the drill for …"
+            aria-label={t('plan.swapTheDrillFor')}
+            placeholder={t('plan.swapTheDrillFor2')}
             size="small"
             showSearch={{ optionFilterProp: 'label' }}
             style={{ width: '100%' }}
@@ -126,11 +129,11 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
             onChange={(drill: string) => change(withChange(wish, { kind: 'pin', chunk_id: id, day: date, drill }))}
           />
           <label className="inline">
-            Hold back until
+            {t('plan.holdBackUntil')}
             <Input
               size="small"
               type="date"
-              aria-label="Hold back until"
+              aria-label={t('plan.holdBackUntil')}
               value={later}
               onChange={(event) => setLater(event.target.value)}
             />
@@ -139,7 +142,7 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
               disabled={later === ''}
               onClick={() => change(withChange(wish, { kind: 'hold', chunk_id: id, day: later }))}
             >
-              Hold
+              {t('plan.hold')}
             </Button>
           </label>
         </>
@@ -152,17 +155,25 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
 function Changes({ plan, wish, change }: Props) {
   const made = wish.changes ?? []
   if (made.length === 0) return null
-  const label = (id: string) => plan.chunks.find((chunk) => chunk.id === id)?.label.replace('→', '') ?? 'a chunk'
+  const label = (id: string) => plan.chunks.find((chunk) => chunk.id === id)?.label.replace('→', '') ?? t('plan.aChunk')
   const text = (one: ChangeIn) => {
-    if (one.kind === 'drop') return `${label(one.chunk_id)} without “${one.drill ?? ''}”`
-    if (one.kind === 'hold') return `${label(one.chunk_id)} not before ${day(one.day ?? '')}`
-    return `${label(one.chunk_id)} on ${day(one.day ?? '')}${one.drill ? `, “${one.drill}”` : ''}`
+    if (one.kind === 'drop') return t('plan.without', { chunkId: label(one.chunk_id), drill: one.drill ?? '' })
+    if (one.kind === 'hold') return t('plan.notBefore', { chunkId: label(one.chunk_id), day: day(one.day ?? '') })
+    return t('plan.on', {
+      chunkId: label(one.chunk_id),
+      day: day(one.day ?? ''),
+      value: one.drill ? `, “${one.drill}”` : '',
+    })
   }
   return (
-    <ul className="inline changes" aria-label="Changed by hand">
+    <ul className="inline changes" aria-label={t('plan.changedByHand')}>
       {made.map((one, i) => (
         <li key={i}>
-          <Button size="small" aria-label={`Take back: ${text(one)}`} onClick={() => change(withoutChange(wish, one))}>
+          <Button
+            size="small"
+            aria-label={t('plan.takeBack', { one: text(one) })}
+            onClick={() => change(withoutChange(wish, one))}
+          >
             {text(one)} ✕
           </Button>
         </li>

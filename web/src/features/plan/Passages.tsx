@@ -3,8 +3,8 @@ import { Button, InputNumber } from 'antd'
 import { useState } from 'react'
 import { ask } from '../../api/ask'
 import { keepPassage, type PlanIn, type PlanPassageOut } from '../../api/gen'
-import { useWords } from '../../shared/lib/words'
 import { PlaceInput } from '../../shared/ui/PlaceInput'
+import { t } from '../../words/words'
 
 interface Props {
   wish: PlanIn
@@ -14,7 +14,6 @@ interface Props {
 
 /** The stretches a plan is for, each at a tempo of its own; with none it is for the whole part. */
 export function Passages({ wish, known, set }: Props) {
-  const w = useWords()
   const [words, setWords] = useState('')
   const passages = wish.passages ?? []
   const keep = useMutation({
@@ -27,16 +26,16 @@ export function Passages({ wish, known, set }: Props) {
   })
   const label = (id: string) => known.find((one) => one.chunk_id === id)?.label.replace('→', '') ?? '…'
   return (
-    <div className="field passages" role="group" aria-label="Only some passages">
-      <span>{passages.length === 0 ? 'For the whole part, or only for' : 'Only for'}</span>
+    <div className="field passages" role="group" aria-label={t('plan.onlySomePassages')}>
+      <span>{passages.length === 0 ? t('plan.forTheWholePartOrOnly') : t('plan.onlyFor')}</span>
       <div className="inline">
         {passages.map((one) => (
           <span key={one.chunk_id} className="passage">
             {label(one.chunk_id)}
             <InputNumber
               size="small"
-              aria-label={`Tempo of ${label(one.chunk_id)}`}
-              placeholder="goal"
+              aria-label={t('plan.tempoOf', { chunkId: label(one.chunk_id) })}
+              placeholder={t('plan.goal')}
               min={20}
               max={300}
               value={one.goal}
@@ -48,7 +47,7 @@ export function Passages({ wish, known, set }: Props) {
             <Button
               size="small"
               type="text"
-              aria-label={`Without ${label(one.chunk_id)}`}
+              aria-label={t('plan.without2', { chunkId: label(one.chunk_id) })}
               onClick={() => set({ passages: passages.filter((other) => other !== one) })}
             >
               ✕
@@ -57,8 +56,8 @@ export function Passages({ wish, known, set }: Props) {
         ))}
         <PlaceInput
           size="small"
-          aria-label="Add a passage"
-          placeholder={w('measures 5–12')}
+          aria-label={t('plan.addAPassage')}
+          placeholder={t('plan.measures512')}
           words={words}
           setWords={(next) => {
             setWords(next)
@@ -69,7 +68,7 @@ export function Passages({ wish, known, set }: Props) {
           style={{ width: 150 }}
         />
         <Button size="small" loading={keep.isPending} disabled={words.trim() === ''} onClick={() => keep.mutate()}>
-          Add
+          {t('plan.add')}
         </Button>
       </div>
     </div>

@@ -27,6 +27,7 @@ import { planCsv } from './csv'
 import { PlanForm } from './PlanForm'
 import { inHundred, Students } from './Students'
 import { taken } from './wish'
+import { t } from '../../words/words'
 import './plan.css'
 
 /** A new plan for a part, or (with an id) one that was sent. */
@@ -43,15 +44,15 @@ export default function Plan() {
   const failed = [plan, part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!part.data || !sections.data || (partId !== '' && map.isPending) || (planId !== '' && !plan.data))
-    return <Loading what="Unrolling the calendar" />
+    return <Loading what={t('plan.unrollingTheCalendar')} />
   const filled = sections.data.filter((section) => section.students.length > 0)
   if (filled.length === 0) {
     return (
       <div className="page">
         <PartHead detail={part.data} />
-        <Empty title="Nobody to plan for yet">
-          <p>Make a section and write its students in.</p>
-          <Link to="/people">To People</Link>
+        <Empty title={t('plan.nobodyToPlanForYet')}>
+          <p>{t('plan.makeASectionAndWriteIts')}</p>
+          <Link to="/people">{t('plan.toPeople')}</Link>
         </Empty>
       </div>
     )
@@ -121,9 +122,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.plans })
       await client.invalidateQueries({ queryKey: keys.plan.all })
-      void message.success(
-        kept ? 'Changed: days from today on follow it.' : 'Sent: from now on their days come from it.',
-      )
+      void message.success(kept ? t('plan.changedDaysFromTodayOnFollow') : t('plan.sentFromNowOnTheirDays'))
       await navigate('/plans')
     },
   })
@@ -132,7 +131,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
   return (
     <div className="page">
       <PartHead detail={detail} />
-      <h2>{kept ? `The plan of ${kept.section}` : 'Plan the piece'}</h2>
+      <h2>{kept ? t('plan.thePlanOf', { section: kept.section }) : t('plan.planThePiece')}</h2>
       <PlanForm
         wish={wish}
         change={change}
@@ -142,7 +141,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
         passages={preview.data?.passages ?? kept?.passages ?? []}
       />
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
-      {!found && preview.isPending && <Loading what="Counting minutes for everybody" />}
+      {!found && preview.isPending && <Loading what={t('plan.countingMinutesForEverybody')} />}
       {found && !preview.isError && (
         <div className={preview.isPlaceholderData ? 'planned stale' : 'planned'} aria-busy={preview.isPlaceholderData}>
           {found.why_split && <p className="muted">{found.why_split}</p>}
@@ -156,19 +155,19 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
               disabled={kept !== null && !isDirty}
               onClick={() => send.mutate()}
             >
-              {kept ? 'Change the plan' : `Send it to ${found.section}`}
+              {kept ? t('plan.changeThePlan') : t('plan.sendItTo', { section: found.section })}
             </Button>
             <Button disabled={before.length === 0} onClick={undo}>
-              Undo
+              {t('plan.undo')}
             </Button>
-            <Button onClick={() => planCsv(found)}>CSV</Button>
+            <Button onClick={() => planCsv(found)}>{t('plan.csv')}</Button>
             {send.isError && <Alert type="error" showIcon title={said(send.error)} role="alert" />}
           </div>
           <Students plan={found} show={setStudentId} />
           <h2>
-            Days of{' '}
+            {t('plan.daysOf')}{' '}
             <Select
-              aria-label="Whose days are shown"
+              aria-label={t('plan.whoseDaysAreShown')}
               value={found.shown.student_id}
               onChange={setStudentId}
               options={found.students.map((one) => ({ value: one.student_id, label: one.name }))}
@@ -182,24 +181,29 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
   )
 }
 
-const GOALS = { floor: 'Floor', goal: 'Goal', festival: 'Festival' }
+const GOALS = { floor: t('plan.floor'), goal: t('plan.goal2'), festival: t('plan.festival') }
 
 /** The tempos it can be performed at, with the chance of each; one of them is planned for. */
 function Goals({ plan, wish, choose }: { plan: PlanOut; wish: PlanIn; choose: (goal: number | null) => void }) {
   if (plan.goals.length === 0) return null
   const planned = wish.goal ?? plan.goal_bpm
   return (
-    <ul className="offers" aria-label="Tempos to be ready for">
+    <ul className="offers" aria-label={t('plan.temposToBeReadyFor')}>
       {plan.goals.map((one) => (
         <li key={one.name}>
           <span>
-            {GOALS[one.name]} {bpm(one.tempo)}: {inHundred(one.chance)} in 100 for {plan.shown.name}
+            {t('plan.in100For', {
+              goals: GOALS[one.name],
+              tempo: bpm(one.tempo),
+              chance: inHundred(one.chance),
+              name: plan.shown.name,
+            })}
           </span>
           {Math.round(one.tempo) === Math.round(planned) ? (
-            <span className="muted">planned for</span>
+            <span className="muted">{t('plan.plannedFor')}</span>
           ) : (
             <Button size="small" onClick={() => choose(one.name === 'goal' ? null : Math.round(one.tempo))}>
-              Plan for it
+              {t('plan.planForIt')}
             </Button>
           )}
         </li>
@@ -214,19 +218,19 @@ function Weeks({ plan }: { plan: PlanOut }) {
   return (
     <div className="table-scroll">
       <table className="plain weeks">
-        <caption className="visually-hidden">The weeks of {plan.section}</caption>
+        <caption className="visually-hidden">{t('plan.theWeeksOf', { section: plan.section })}</caption>
         <thead>
           <tr>
-            <th scope="col">Due</th>
-            <th scope="col">New</th>
-            <th scope="col">Kept up</th>
+            <th scope="col">{t('plan.due')}</th>
+            <th scope="col">{t('plan.new')}</th>
+            <th scope="col">{t('plan.keptUp')}</th>
           </tr>
         </thead>
         <tbody>
           {plan.weeks.map((week) => (
             <tr key={week.due}>
               <th scope="row">{day(week.due)}</th>
-              <td>{week.focus.join(', ') || 'nothing new'}</td>
+              <td>{week.focus.join(', ') || t('plan.nothingNew')}</td>
               <td>{week.upkeep.join(', ')}</td>
             </tr>
           ))}
@@ -243,19 +247,23 @@ function Verdict({ plan, take }: { plan: PlanOut; take: (offer: OfferOut) => voi
   return (
     <div className="verdict">
       <p className="lead">
-        {plan.likely === all
-          ? `Everybody in ${plan.section} is likely to be ready by then.`
-          : `${plan.likely} of ${all} in ${plan.section} are likely to be ready by then.`}{' '}
-        For {plan.shown.name} it is {chance} in 100
-        {plan.short_by_minutes > 0 && `: about ${plan.short_by_minutes} minutes are missing`}.
+        {t('plan.forItIsIn100', {
+          value:
+            plan.likely === all
+              ? t('plan.everybodyInIsLikelyToBe', { section: plan.section })
+              : t('plan.ofInAreLikelyToBe', { likely: plan.likely, all, section: plan.section }),
+          name: plan.shown.name,
+          chance,
+        })}
+        {plan.short_by_minutes > 0 && t('plan.aboutMinutesAreMissing', { shortByMinutes: plan.short_by_minutes })}.
       </p>
       {plan.offers.length > 0 && (
-        <ul className="offers" aria-label="What would make it hold">
+        <ul className="offers" aria-label={t('plan.whatWouldMakeItHold')}>
           {plan.offers.map((offer) => (
             <li key={offer.kind}>
               <span>{offer.say}</span>
               <Button size="small" onClick={() => take(offer)}>
-                Do that
+                {t('plan.doThat')}
               </Button>
             </li>
           ))}

@@ -3,19 +3,28 @@ import type { PartDetail, PlanIn, PlanPassageOut, SectionOut } from '../../api/g
 import { bpm } from '../../shared/lib/time'
 import { Passages } from './Passages'
 import { RangeFields } from './RangeFields'
+import { t } from '../../words/words'
 
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const WEEKDAYS = [
+  t('plan.mon'),
+  t('plan.tue'),
+  t('plan.wed'),
+  t('plan.thu'),
+  t('plan.fri'),
+  t('plan.sat'),
+  t('plan.sun'),
+]
 const ORDERS = [
-  { value: 'hardest', label: 'Hardest first' },
-  { value: 'back', label: 'From the end' },
-  { value: 'front', label: 'From the front' },
-  { value: 'foundation', label: 'Foundation first' },
-  { value: 'hand', label: 'As ordered by hand' },
+  { value: 'hardest', label: t('plan.hardestFirst') },
+  { value: 'back', label: t('plan.fromTheEnd') },
+  { value: 'front', label: t('plan.fromTheFront') },
+  { value: 'foundation', label: t('plan.foundationFirst') },
+  { value: 'hand', label: t('plan.asOrderedByHand') },
 ]
 const PLAYERS = [
-  { value: 'beginner', label: 'Beginners' },
-  { value: 'intermediate', label: 'Intermediate' },
-  { value: 'advanced', label: 'Advanced' },
+  { value: 'beginner', label: t('plan.beginners') },
+  { value: 'intermediate', label: t('plan.intermediate') },
+  { value: 'advanced', label: t('plan.advanced') },
 ]
 
 interface Props {
@@ -33,9 +42,9 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
   return (
     <div className="assign-fields plan-fields">
       <label className="field">
-        <span>Section</span>
+        <span>{t('plan.section')}</span>
         <Select
-          aria-label="Section"
+          aria-label={t('plan.section')}
           value={wish.section_id}
           disabled={isKept}
           showSearch={{ optionFilterProp: 'label' }}
@@ -45,18 +54,18 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </label>
       <label className="field">
-        <span>Ready by</span>
+        <span>{t('plan.readyBy')}</span>
         <Input
           type="date"
-          aria-label="Ready by"
+          aria-label={t('plan.readyBy')}
           value={wish.on}
           onChange={(event) => event.target.value && set({ on: event.target.value })}
         />
       </label>
       <label className="field">
-        <span>Minutes a day</span>
+        <span>{t('plan.minutesADay')}</span>
         <InputNumber
-          aria-label="Minutes a day"
+          aria-label={t('plan.minutesADay')}
           min={5}
           max={120}
           value={wish.minutes_a_day ?? 20}
@@ -64,9 +73,9 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </label>
       <label className="field">
-        <span>of them warm-up</span>
+        <span>{t('plan.ofThemWarmUp')}</span>
         <InputNumber
-          aria-label="Warm-up minutes"
+          aria-label={t('plan.warmUpMinutes')}
           min={0}
           max={15}
           value={wish.warm_up_minutes ?? 4}
@@ -74,9 +83,9 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </label>
       <label className="field">
-        <span>Sessions a day</span>
+        <span>{t('plan.sessionsADay')}</span>
         <InputNumber
-          aria-label="Sessions a day"
+          aria-label={t('plan.sessionsADay')}
           min={1}
           max={3}
           value={wish.sessions_a_day ?? 1}
@@ -84,9 +93,9 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </label>
       <label className="field">
-        <span>Order</span>
+        <span>{t('plan.order')}</span>
         <Select
-          aria-label="Order"
+          aria-label={t('plan.order')}
           value={wish.order ?? 'hardest'}
           onChange={(order) => set({ order })}
           options={ORDERS}
@@ -94,17 +103,17 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </label>
       <label className="field">
-        <span>Players</span>
+        <span>{t('plan.players')}</span>
         <Select
-          aria-label="Players"
+          aria-label={t('plan.players')}
           value={wish.player ?? 'intermediate'}
           onChange={(player) => set({ player })}
           options={PLAYERS}
           style={{ minWidth: 140 }}
         />
       </label>
-      <div className="field" role="group" aria-label="Days off in the week">
-        <span>Days off</span>
+      <div className="field" role="group" aria-label={t('plan.daysOffInTheWeek')}>
+        <span>{t('plan.daysOff')}</span>
         <Checkbox.Group
           value={wish.weekdays_off ?? []}
           onChange={(days) => set({ weekdays_off: days })}
@@ -112,10 +121,10 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         />
       </div>
       <label className="field">
-        <span>No practice on</span>
+        <span>{t('plan.noPracticeOn')}</span>
         <Input
           type="date"
-          aria-label="A day without practice"
+          aria-label={t('plan.aDayWithoutPractice')}
           value=""
           onChange={(event) =>
             event.target.value && set({ days_off: [...new Set([...off, event.target.value])].sort() })
@@ -126,19 +135,22 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         <Button
           key={date}
           size="small"
-          aria-label={`Practice on ${date} after all`}
+          aria-label={t('plan.practiceOnAfterAll', { date })}
           onClick={() => set({ days_off: off.filter((d) => d !== date) })}
         >
           {date} ✕
         </Button>
       ))}
       <label className="field">
-        <span>Weekly rhythm</span>
+        <span>{t('plan.weeklyRhythm')}</span>
         <Select
-          aria-label="Weekly rhythm"
+          aria-label={t('plan.weeklyRhythm')}
           value={wish.due_weekday ?? -1}
           onChange={(weekday) => set({ due_weekday: weekday < 0 ? null : weekday })}
-          options={[{ value: -1, label: 'none' }, ...WEEKDAYS.map((name, value) => ({ value, label: `due ${name}` }))]}
+          options={[
+            { value: -1, label: t('plan.none') },
+            ...WEEKDAYS.map((name, value) => ({ value, label: t('plan.due2', { name }) })),
+          ]}
           style={{ minWidth: 110 }}
         />
       </label>
@@ -147,18 +159,18 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         checked={wish.shares ?? false}
         onChange={(event) => set({ shares: event.target.checked })}
       >
-        Minutes are shared with the section’s other plans that share
+        {t('plan.minutesAreSharedWithTheSections')}
       </Checkbox>
       <RangeFields detail={detail} />
       <Passages wish={wish} known={passages} set={set} />
       {wish.goal != null && (
         <Button size="small" onClick={() => set({ goal: null })}>
-          Goal {wish.goal} for now ✕ (back to {bpm(detail.part.goal_bpm)})
+          {t('plan.goalForNowBackTo', { goal: wish.goal, goalBpm: bpm(detail.part.goal_bpm) })}
         </Button>
       )}
       {(wish.left ?? []).length > 0 && (
         <Button size="small" onClick={() => set({ left: [] })}>
-          {(wish.left ?? []).length} chunks left as they are ✕
+          {t('plan.chunksLeftAsTheyAre', { length: (wish.left ?? []).length })}
         </Button>
       )}
     </div>

@@ -7,27 +7,28 @@ import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { CalendarLink } from '../../shared/ui/CalendarLink'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 import './plan.css'
 
 export default function Plans() {
   const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(listPlans()) })
   // Everybody's chances take a moment to count: the list is there before them.
   const outlook = useQuery({ queryKey: keys.outlook, queryFn: () => ask(getOutlook()) })
-  if (plans.isPending) return <Loading what="Looking up the plans" />
+  if (plans.isPending) return <Loading what={t('plan.lookingUpThePlans')} />
   if (plans.isError) return <Failed error={plans.error} retry={() => void plans.refetch()} />
   const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
   return (
     <div className="page">
-      <h1>Plans</h1>
+      <h1>{t('plan.plans')}</h1>
       {outlook.data && outlook.data.students > 0 && (
         <p className="lead">
-          {outlook.data.likely} of {outlook.data.students} players are likely to be ready for all their dates.
+          {t('plan.ofPlayersAreLikelyToBe', { likely: outlook.data.likely, students: outlook.data.students })}
         </p>
       )}
       {plans.data.length === 0 && (
-        <Empty title="No plan yet">
-          <p>Open a part in Music and choose Plan: a date and minutes a day become everybody’s weeks.</p>
-          <Link to="/music">To Music</Link>
+        <Empty title={t('plan.noPlanYet')}>
+          <p>{t('plan.openAPartInMusicAnd')}</p>
+          <Link to="/music">{t('plan.toMusic')}</Link>
         </Empty>
       )}
       {plans.data.length > 0 && (
@@ -35,14 +36,14 @@ export default function Plans() {
           <table className="plain">
             <thead>
               <tr>
-                <th scope="col">Section</th>
-                <th scope="col">Piece</th>
-                <th scope="col">Ready by</th>
-                <th scope="col">Minutes a day</th>
-                <th scope="col">Likely ready</th>
-                <th scope="col">Held up by</th>
+                <th scope="col">{t('plan.section')}</th>
+                <th scope="col">{t('plan.piece')}</th>
+                <th scope="col">{t('plan.readyBy')}</th>
+                <th scope="col">{t('plan.minutesADay')}</th>
+                <th scope="col">{t('plan.likelyReady')}</th>
+                <th scope="col">{t('plan.heldUpBy')}</th>
                 <th scope="col">
-                  <span className="visually-hidden">Change</span>
+                  <span className="visually-hidden">{t('plan.change')}</span>
                 </th>
               </tr>
             </thead>
@@ -83,11 +84,17 @@ function Line({ plan, outlook, isCounting }: LineProps) {
       </td>
       <td>{day(plan.on)}</td>
       <td>{plan.minutes_a_day}</td>
-      <td>{outlook ? `${outlook.likely} of ${outlook.students}` : isCounting && !plan.is_withdrawn ? '…' : ''}</td>
+      <td>
+        {outlook
+          ? t('plan.of', { likely: outlook.likely, students: outlook.students })
+          : isCounting && !plan.is_withdrawn
+            ? '…'
+            : ''}
+      </td>
       <td>{outlook?.bottleneck.replace('→', '')}</td>
       <td>
         <Button size="small" loading={end.isPending} onClick={() => end.mutate()}>
-          {plan.is_withdrawn ? 'Bring back' : 'End it'}
+          {plan.is_withdrawn ? t('plan.bringBack') : t('plan.endIt')}
         </Button>
       </td>
     </tr>

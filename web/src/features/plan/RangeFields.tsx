@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setRange, type PartDetail } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 /** The slowest tempo it can be performed at, and that of its best day: both may be left open. */
 export function RangeFields({ detail }: { detail: PartDetail }) {
@@ -31,11 +32,11 @@ export function RangeFields({ detail }: { detail: PartDetail }) {
     <>
       {(['floor', 'festival'] as const).map((name) => (
         <label key={name} className="field">
-          <span>{name === 'floor' ? 'Floor tempo' : 'Festival tempo'}</span>
+          <span>{name === 'floor' ? t('plan.floorTempo') : t('plan.festivalTempo')}</span>
           <InputNumber
             min={20}
             max={300}
-            aria-label={name === 'floor' ? 'Floor tempo' : 'Festival tempo'}
+            aria-label={name === 'floor' ? t('plan.floorTempo') : t('plan.festivalTempo')}
             placeholder="–"
             value={value[name]}
             onChange={(next) => setDraft({ ...draft, [name]: next })}

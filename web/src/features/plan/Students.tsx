@@ -1,18 +1,19 @@
 import type { PlanOut, StudentPlanOut } from '../../api/gen'
 import { day } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 /** Every student's chance, range of days, and what holds them up. */
 export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => void }) {
   return (
     <div className="table-scroll">
       <table className="plain plan-students">
-        <caption className="visually-hidden">What it means for each student</caption>
+        <caption className="visually-hidden">{t('plan.whatItMeansForEachStudent')}</caption>
         <thead>
           <tr>
-            <th scope="col">Student</th>
-            <th scope="col">Ready by the date</th>
-            <th scope="col">Likely between</th>
-            <th scope="col">Held up by</th>
+            <th scope="col">{t('plan.student')}</th>
+            <th scope="col">{t('plan.readyByTheDate')}</th>
+            <th scope="col">{t('plan.likelyBetween')}</th>
+            <th scope="col">{t('plan.heldUpBy')}</th>
           </tr>
         </thead>
         <tbody>
@@ -24,8 +25,13 @@ export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => 
                 </button>
               </th>
               <td>
-                <meter min={0} max={1} value={one.chance} aria-label={`${inHundred(one.chance)} in 100`} />{' '}
-                {inHundred(one.chance)} in 100
+                <meter
+                  min={0}
+                  max={1}
+                  value={one.chance}
+                  aria-label={t('plan.in100', { chance: inHundred(one.chance) })}
+                />{' '}
+                {t('plan.in100', { chance: inHundred(one.chance) })}
               </td>
               <td>{range(one)}</td>
               <td>{holding(one)}</td>
@@ -43,13 +49,15 @@ export function inHundred(chance: number): number {
 }
 
 function range(one: StudentPlanOut): string {
-  if (!one.first) return 'further off than can be told'
-  if (!one.last) return `${day(one.first)} or later`
+  if (!one.first) return t('plan.furtherOffThanCanBeTold')
+  if (!one.last) return t('plan.orLater', { first: day(one.first) })
   return one.first === one.last ? day(one.first) : `${day(one.first)} – ${day(one.last)}`
 }
 
 function holding(one: StudentPlanOut): string {
   if (!one.bottleneck) return ''
   const where = one.bottleneck.replace('→', '')
-  return one.bottleneck_bpm === null ? `${where}, not played yet` : `${where}, secure at ${one.bottleneck_bpm}`
+  return one.bottleneck_bpm === null
+    ? t('plan.notPlayedYet', { where })
+    : t('plan.secureAt', { where, bottleneckBpm: one.bottleneck_bpm })
 }

@@ -1,5 +1,6 @@
 import type { PlanOut } from '../../api/gen'
 import { csvOf, download } from '../../shared/lib/csv'
+import { t } from '../../words/words'
 
 /** A student's days as a table: one line for each thing to do. */
 export function planCsv(plan: PlanOut) {
@@ -16,6 +17,16 @@ export function planCsv(plan: PlanOut) {
       item.why,
     ]),
   )
-  const head = ['Day', 'Session', 'Kind', 'Where', 'Drill', 'From', 'To', 'Minutes', 'Why']
+  const head = [
+    t('plan.day'),
+    t('plan.session2'),
+    t('plan.kind'),
+    t('plan.where'),
+    t('plan.drill'),
+    t('plan.from'),
+    t('plan.to'),
+    t('plan.minutes'),
+    t('plan.why'),
+  ]
   download(`${plan.title} ${plan.shown.name}.csv`, csvOf([head, ...rows]))
 }

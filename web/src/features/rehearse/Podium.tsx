@@ -12,6 +12,8 @@ import { useKeys } from '../../shared/lib/useKeys'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
 import { useCountdown } from './useCountdown'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './rehearse.css'
 
 /** A kept rehearsal: large on the podium, on one page in print, and what became of it. */
@@ -21,7 +23,7 @@ export default function Podium() {
     queryKey: keys.rehearsal(rehearsalId),
     queryFn: () => ask(getRehearsal({ path: { rehearsal_id: rehearsalId } })),
   })
-  if (rehearsal.isPending) return <Loading what="Opening the plan" />
+  if (rehearsal.isPending) return <Loading what={t('rehearse.openingThePlan')} />
   if (rehearsal.isError) return <Failed error={rehearsal.error} retry={() => void rehearsal.refetch()} />
   return <View key={rehearsal.data.ended_at ?? ''} rehearsal={rehearsal.data} />
 }
@@ -35,14 +37,18 @@ function View({ rehearsal }: { rehearsal: RehearsalOut }) {
         <div>
           <h1>{rehearsal.title}</h1>
           <p className="lead">
-            {day(rehearsal.day)}, {rehearsal.minutes} minutes{rehearsal.section ? `, ${rehearsal.section}` : ''}
+            {t('rehearse.minutes', {
+              day: day(rehearsal.day),
+              minutes: rehearsal.minutes,
+              value: rehearsal.section ? `, ${rehearsal.section}` : '',
+            })}
           </p>
         </div>
         <span className="tool-group no-print">
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t('rehearse.print')}</Button>
           {!isOver && at === null && (
             <Button type="primary" size="large" onClick={() => setAt(0)}>
-              On the podium
+              {t('rehearse.onThePodium')}
             </Button>
           )}
         </span>
@@ -56,7 +62,7 @@ function View({ rehearsal }: { rehearsal: RehearsalOut }) {
         </>
       )}
       <p className="no-print">
-        <Link to="/rehearse">To other plans</Link>
+        <Link to="/rehearse">{t('rehearse.toOtherPlans')}</Link>
       </p>
     </div>
   )
@@ -72,27 +78,30 @@ function Running({ rehearsal, at, go }: { rehearsal: RehearsalOut; at: number; g
   useKeys({ ArrowRight: forward, PageDown: forward, ArrowLeft: back, PageUp: back, Escape: () => go(null) })
   if (!item) return null
   return (
-    <section className="now" aria-label="Now">
+    <section className="now" aria-label={t('rehearse.now')}>
       <p className={left < 0 ? 'left over' : 'left'} role="timer">
-        {left < 0 ? `${clock(-left)} over` : clock(left)}
+        {left < 0 ? t('rehearse.over', { clock: clock(-left) }) : clock(left)}
       </p>
       <h2>{item.name}</h2>
       {item.drill && (
         <p className="drill">
           {item.drill.title}
-          {item.tempo_bpm !== null && `, at ${item.tempo_bpm}`}, {item.drill.times} in a row
+          {item.tempo_bpm !== null && t('rehearse.at2', { tempoBpm: item.tempo_bpm })}
+          {t('rehearse.inARow', { times: item.drill.times })}
         </p>
       )}
       <p className="do">{item.do}</p>
-      {item.drill && <p className="muted">Percussion: {item.drill.percussion}</p>}
+      {item.drill && <p className="muted">{t('rehearse.percussion', { percussion: item.drill.percussion })}</p>}
       {item.sections.length > 0 && <p className="muted">{item.sections.join(', ')}</p>}
-      <p className="next">{next ? `Next: ${next.name}, ${next.minutes} min` : 'That is the last one.'}</p>
+      <p className="next">
+        {next ? t('rehearse.nextMin', { name: next.name, minutes: next.minutes }) : t('rehearse.thatIsTheLastOne')}
+      </p>
       <div className="podium-pad">
         <Button size="large" disabled={at === 0} onClick={back}>
-          Back <kbd>←</kbd>
+          <Say it="rehearse.back" components={[<kbd />]} />
         </Button>
         <Button size="large" type="primary" onClick={forward}>
-          {next ? 'Next' : 'To what was done'} <kbd>→</kbd>
+          {next ? t('rehearse.next') : t('rehearse.toWhatWasDone')} <kbd>→</kbd>
         </Button>
       </div>
     </section>
@@ -125,18 +134,16 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
       section.students.length > 0 && (names.size === 0 || names.has(section.name) || rehearsal.section !== null),
   )
   return (
-    <section className="after no-print" aria-label="What was done">
-      <h2>What was done</h2>
-      <p className="muted">
-        How often it went in a row. What is begun and not ended goes home; a line that was not reached stays as it is.
-      </p>
+    <section className="after no-print" aria-label={t('rehearse.whatWasDone')}>
+      <h2>{t('rehearse.whatWasDone')}</h2>
+      <p className="muted">{t('rehearse.howOftenItWentInA')}</p>
       <ul>
         {work.map(({ item, place }) => (
           <li key={place}>
             <span>
               <strong>{item.name}</strong> {item.drill?.title}
             </span>
-            <span className="counts" role="group" aria-label={`${item.name}: times in a row`}>
+            <span className="counts" role="group" aria-label={t('rehearse.timesInARow', { name: item.name })}>
               {Array.from({ length: (item.drill?.times ?? 0) + 1 }, (_, times) => (
                 <button
                   key={times}
@@ -144,7 +151,7 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
                   aria-pressed={done[place] === times}
                   onClick={() => setDone(toggled(done, place, times))}
                 >
-                  {times === 0 ? 'begun' : `${times}×`}
+                  {times === 0 ? t('rehearse.begun') : `${times}×`}
                 </button>
               ))}
             </span>
@@ -152,7 +159,9 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
         ))}
       </ul>
       <details>
-        <summary>{absent.length === 0 ? 'Everybody was there' : `${absent.length} absent`}</summary>
+        <summary>
+          {absent.length === 0 ? t('rehearse.everybodyWasThere') : t('rehearse.absent', { absentCount: absent.length })}
+        </summary>
         {here.map((section) => (
           <fieldset key={section.id}>
             <legend>{section.name}</legend>
@@ -176,7 +185,7 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
         disabled={Object.keys(done).length === 0}
         onClick={() => end.mutate()}
       >
-        Keep it
+        {t('rehearse.keepIt')}
       </Button>
     </section>
   )
@@ -198,33 +207,33 @@ function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
   })
   const sections = [...new Set(rehearsal.home.map((line) => line.section))]
   return (
-    <section className="home-list" aria-label="Home list">
-      <h2>Home list</h2>
-      {sections.length === 0 && <p>Nothing is left open: all that was begun was done.</p>}
+    <section className="home-list" aria-label={t('rehearse.homeList')}>
+      <h2>{t('rehearse.homeList')}</h2>
+      {sections.length === 0 && <p>{t('rehearse.nothingIsLeftOpenAllThat')}</p>}
       <ul>
         {sections.map((name) => (
           <li key={name}>
             <strong>{name}</strong>{' '}
             {rehearsal.home
               .filter((line) => line.section === name)
-              .map((line) => `${line.place}: ${line.drill}, ×${line.left} more`)
+              .map((line) => t('rehearse.more', { place: line.place, drill: line.drill, left: line.left }))
               .join('; ')}
           </li>
         ))}
       </ul>
       {sections.length > 0 && !send.data && rehearsal.sent_home_at !== null && (
-        <p className="muted">Sent home {moment(rehearsal.sent_home_at)}.</p>
+        <p className="muted">{t('rehearse.sentHome', { sentHomeAt: moment(rehearsal.sent_home_at) })}</p>
       )}
       {sections.length > 0 && !send.data && rehearsal.sent_home_at === null && (
         <Button className="no-print" type="primary" loading={send.isPending} onClick={() => send.mutate()}>
-          Send it home
+          {t('rehearse.sendItHome')}
         </Button>
       )}
       {send.data && (
         <ul role="status">
           {send.data.map((one, place) => (
             <li key={place}>
-              {one.section}: {one.why_not || `sent to ${one.students}`}
+              {one.section}: {one.why_not || t('rehearse.sentTo', { students: one.students })}
             </li>
           ))}
         </ul>

@@ -11,6 +11,8 @@ import { useAddress } from '../../shared/lib/useAddress'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Items } from './Items'
 import { lastRehearsed, rememberRehearsed } from '../../shared/lib/lastRehearsed'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './rehearse.css'
 
 const FEWEST = 5
@@ -57,14 +59,14 @@ export default function Rehearse() {
   })
   const failed = [pieces, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data) return <Loading what="Setting the chairs" />
+  if (!pieces.data || !sections.data) return <Loading what={t('rehearse.settingTheChairs')} />
   if (playable.length === 0) {
     return (
       <div className="page">
-        <h1>Rehearse</h1>
-        <Empty title="Nothing to rehearse yet">
-          <p>Bring in a score and say who plays which part.</p>
-          <Link to="/music">To Music</Link>
+        <h1>{t('rehearse.rehearse')}</h1>
+        <Empty title={t('rehearse.nothingToRehearseYet')}>
+          <p>{t('rehearse.bringInAScoreAndSay')}</p>
+          <Link to="/music">{t('rehearse.toMusic')}</Link>
         </Empty>
       </div>
     )
@@ -76,13 +78,13 @@ export default function Rehearse() {
     <div className="page">
       <div className="page-head">
         <div>
-          <h1>Rehearse</h1>
-          <p className="lead">Minutes go where most in the room gain.</p>
+          <h1>{t('rehearse.rehearse')}</h1>
+          <p className="lead">{t('rehearse.minutesGoWhereMostInThe')}</p>
         </div>
         <span className="tool-group">
           <input
             type="date"
-            aria-label="Day of the rehearsal"
+            aria-label={t('rehearse.dayOfTheRehearsal')}
             value={on}
             min={inDays(0)}
             onChange={(event) => setOn(event.target.value)}
@@ -94,13 +96,13 @@ export default function Rehearse() {
             disabled={!plan.data || plan.data.items.length === 0 || on === ''}
             onClick={() => keep.mutate()}
           >
-            Take this plan
+            {t('rehearse.takeThisPlan')}
           </Button>
         </span>
       </div>
       <div className="rehearse-wish">
         <Select
-          aria-label="Piece"
+          aria-label={t('rehearse.piece')}
           value={pieceId}
           style={{ minWidth: 220 }}
           onChange={(piece) => setAddress({ piece, section: '' })}
@@ -108,46 +110,43 @@ export default function Rehearse() {
         />
         <label>
           <InputNumber
-            aria-label="Minutes"
+            aria-label={t('rehearse.minutes2')}
             min={FEWEST}
             max={MOST}
             value={minutes}
             onChange={(next) => next !== null && setAddress({ minutes: String(next) })}
           />{' '}
-          minutes
+          {t('rehearse.minutes3')}
         </label>
         <Select
-          aria-label="Who"
+          aria-label={t('rehearse.who')}
           value={sectionId}
           style={{ minWidth: 180 }}
           onChange={(section) => setAddress({ section })}
           options={[
-            { value: '', label: 'Everybody' },
-            ...here.map((section) => ({ value: section.id, label: `Sectional: ${section.name}` })),
+            { value: '', label: t('rehearse.everybody') },
+            ...here.map((section) => ({ value: section.id, label: t('rehearse.sectional', { name: section.name }) })),
           ]}
         />
-        <Players label="Absent" sections={here} value={absent} onChange={setAbsent} />
-        <Players label="Away after this one" sections={here} value={away} onChange={setAway} />
+        <Players label={t('rehearse.absent2')} sections={here} value={absent} onChange={setAbsent} />
+        <Players label={t('rehearse.awayAfterThisOne')} sections={here} value={away} onChange={setAway} />
       </div>
-      {plan.isPending && <Loading what="Asking who is where" />}
+      {plan.isPending && <Loading what={t('rehearse.askingWhoIsWhere')} />}
       {plan.isError && <Failed error={plan.error} retry={() => void plan.refetch()} />}
       {plan.data && plan.data.items.length === 0 && (
-        <Empty title="No part of this piece has players">
-          <Link to="/music">Say who plays what</Link>
+        <Empty title={t('rehearse.noPartOfThisPieceHas')}>
+          <Link to="/music">{t('rehearse.sayWhoPlaysWhat')}</Link>
         </Empty>
       )}
       {plan.data && !plan.data.is_split && plan.data.items.length > 0 && (
         <p className="caution">
-          This score is not split yet: everything counts as open.{' '}
-          <Link to={`/pieces/${pieceId}`}>Split it for everybody</Link>
+          <Say it="rehearse.thisScoreIsNotSplitYet" components={[<Link to={`/pieces/${pieceId}`} />]} />
         </p>
       )}
       {plan.data && plan.data.items.length > 0 && (
         <>
           <Items items={plan.data.items} />
-          <p className="muted">
-            {total} of {minutes} minutes.
-          </p>
+          <p className="muted">{t('rehearse.ofMinutes', { total, minutes })}</p>
         </>
       )}
       <Earlier />
@@ -187,8 +186,8 @@ function Earlier() {
   const rehearsals = useQuery({ queryKey: keys.rehearsals, queryFn: () => ask(listRehearsals()) })
   if (!rehearsals.data || rehearsals.data.length === 0) return null
   return (
-    <section aria-label="Kept plans">
-      <h2>Kept</h2>
+    <section aria-label={t('rehearse.keptPlans')}>
+      <h2>{t('rehearse.kept')}</h2>
       <ul className="kept-rehearsals">
         {rehearsals.data.slice(0, 8).map((one) => (
           <li key={one.id}>
@@ -205,8 +204,8 @@ function Earlier() {
 }
 
 function stateOf(one: RehearsalOut): string {
-  if (!one.ended_at) return `${one.minutes} minutes planned`
+  if (!one.ended_at) return t('rehearse.minutesPlanned', { minutes: one.minutes })
   return one.home.length > 0
-    ? `done; ${new Set(one.home.map((line) => line.section)).size} sections take something home`
+    ? t('rehearse.doneSectionsTakeSomethingHome', { size: new Set(one.home.map((line) => line.section)).size })
     : 'done'
 }

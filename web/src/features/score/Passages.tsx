@@ -5,6 +5,7 @@ import { getPieceSlips, type PassageOut, type PassageSlipsOut, type ScoreOut, ty
 import { keys } from '../../api/keys'
 import { csvOf, download } from '../../shared/lib/csv'
 import { clock } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 interface Props {
   score: ScoreOut
@@ -23,10 +24,10 @@ export function Passages({ score, chosen, choose }: Props) {
     <>
       <div className="table-scroll">
         <table className="plain passages">
-          <caption className="visually-hidden">How each section stands on each passage</caption>
+          <caption className="visually-hidden">{t('score.howEachSectionStandsOnEach')}</caption>
           <thead>
             <tr>
-              <th scope="col">Section</th>
+              <th scope="col">{t('score.section')}</th>
               {score.passages.map((passage, place) => (
                 <th scope="col" key={passage.first} className={chosen === place ? 'chosen' : ''}>
                   <button
@@ -49,7 +50,7 @@ export function Passages({ score, chosen, choose }: Props) {
                 <th scope="row">
                   <Link to={`/wall?part=${desk.part_id}&section=${desk.section_id}`}>{desk.section}</Link>
                   <small>
-                    {desk.students} {desk.students === 1 ? 'player' : 'players'}
+                    {desk.students} {t('score.players', { count: desk.students })}
                   </small>
                 </th>
                 {score.passages.map((passage, place) => {
@@ -64,7 +65,7 @@ export function Passages({ score, chosen, choose }: Props) {
                           isNeck={score.bottleneck?.passage === place && score.bottleneck.desk === row}
                         />
                       ) : (
-                        <span className="muted">rests</span>
+                        <span className="muted">{t('score.rests')}</span>
                       )}
                     </td>
                   )
@@ -75,10 +76,9 @@ export function Passages({ score, chosen, choose }: Props) {
         </table>
       </div>
       <p className="muted">
-        Filled: has it; half: at tempo, a seam still open. The bar is how heavy the passage is for that part; choose a
-        passage to send a drill for it.{' '}
+        {t('score.filledHasItHalfAtTempo')}{' '}
         <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>
-          CSV
+          {t('score.csv')}
         </button>
       </p>
     </>
@@ -93,7 +93,7 @@ function Slips({ on }: { on: PassageSlipsOut | undefined }) {
   if (!on || total === 0) return null
   return (
     <small>
-      {total} {total === 1 ? 'slip' : 'slips'}:{' '}
+      {total} {t('score.slips', { count: total })}:{' '}
       {on.parts.slice(0, NAMED).map((part, i) => (
         <span key={part.part_id}>
           {i > 0 && ', '}
@@ -108,7 +108,7 @@ function Slips({ on }: { on: PassageSlipsOut | undefined }) {
 
 function told(passage: PassageOut, score: ScoreOut): string {
   const twins = passage.kin.map((place) => score.passages[place]?.name.split(' ')[0] ?? '').filter(Boolean)
-  const parts = [clock(passage.seconds), `open for ${passage.open} of ${passage.of}`]
+  const parts = [clock(passage.seconds), t('score.openForOf', { open: passage.open, of: passage.of })]
   if (twins.length > 0) parts.push(`like ${twins.join(', ')}`)
   return parts.join(' · ')
 }
@@ -128,15 +128,15 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
       <span
         className="has"
         role="img"
-        aria-label={`${has} of ${of} have it${nearly > 0 ? `, ${nearly} but for a seam` : ''}`}
+        aria-label={t('score.ofHaveIt', { has, of, value: nearly > 0 ? t('score.butForASeam', { nearly }) : '' })}
       >
         {Array.from({ length: of }, (_, i) => (
           <i key={i} className={i < has ? 'full' : i < has + nearly ? 'nearly' : ''} />
         ))}
       </span>
       <small>
-        {on.standing || 'nobody'}
-        {on.tempo_bpm !== null && on.open > 0 && `; hold ${on.tempo_bpm}`}
+        {on.standing || t('score.nobody')}
+        {on.tempo_bpm !== null && on.open > 0 && t('score.hold', { tempoBpm: on.tempo_bpm })}
       </small>
       <span
         className="load"
@@ -149,7 +149,7 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
 
 function rows(score: ScoreOut): string[][] {
   return [
-    ['Section', ...score.passages.map((passage) => passage.name)],
+    [t('score.section'), ...score.passages.map((passage) => passage.name)],
     ...score.desks.map((desk, row) => [
       desk.section,
       ...score.passages.map((passage) => passage.sections.find((section) => section.desk === row)?.standing ?? 'rests'),

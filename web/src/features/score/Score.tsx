@@ -10,6 +10,8 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Passages } from './Passages'
 import { SendPassage } from './SendPassage'
 import { SplitForm } from './SplitForm'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './score.css'
 
 /** A piece as a whole: one tempo, who plays where, and how every section stands on each passage. */
@@ -19,7 +21,7 @@ export default function Score() {
     queryKey: keys.score.piece(pieceId),
     queryFn: () => ask(getScore({ path: { piece_id: pieceId } })),
   })
-  if (score.isPending) return <Loading what="Opening the score" />
+  if (score.isPending) return <Loading what={t('score.openingTheScore')} />
   if (score.isError) return <Failed error={score.error} retry={() => void score.refetch()} />
   return <View score={score.data} />
 }
@@ -48,8 +50,8 @@ function View({ score }: { score: ScoreOut }) {
     onSuccess: ({ kept }) => {
       renew()
       void (kept.length > 0
-        ? message.info(`Edited since, so left as they are: ${kept.join(', ')}.`)
-        : message.success('As it was.'))
+        ? message.info(t('score.editedSinceSoLeftAsThey', { kept: kept.join(', ') }))
+        : message.success(t('score.asItWas')))
     },
   })
   const onSplit = (parts: SplitPartOut[]) => {
@@ -58,10 +60,10 @@ function View({ score }: { score: ScoreOut }) {
     const rests = parts.filter((one) => one.version === null).map((one) => one.part)
     void message.success(
       <>
-        Split in {changed.length} {changed.length === 1 ? 'part' : 'parts'}
-        {rests.length > 0 && `; ${rests.join(', ')} rest there`}.{' '}
+        {t('score.splitInParts', { count: changed.length })}
+        {rests.length > 0 && t('score.restThere', { rests: rests.join(', ') })}.{' '}
         <Button size="small" type="link" onClick={() => back.mutate(parts)}>
-          Undo
+          {t('score.undo')}
         </Button>
       </>,
       8,
@@ -74,29 +76,32 @@ function View({ score }: { score: ScoreOut }) {
         <div>
           <h1>{score.title}</h1>
           <p className="lead">
-            Goal {bpm(score.goal_bpm)}
-            {score.floor_bpm !== null && `, not under ${bpm(score.floor_bpm)}`}
+            {t('score.goal', { goalBpm: bpm(score.goal_bpm) })}
+            {score.floor_bpm !== null && t('score.notUnder', { floorBpm: bpm(score.floor_bpm) })}
             {neck && score.ceiling_bpm !== null && (
               <>
-                . Together it goes at {score.ceiling_bpm}: {score.desks[neck.desk]?.section} in{' '}
-                {score.passages[neck.passage]?.name} hold no more.
+                {t('score.togetherItGoesAtInHold', {
+                  ceilingBpm: score.ceiling_bpm,
+                  section: score.desks[neck.desk]?.section,
+                  name: score.passages[neck.passage]?.name,
+                })}
               </>
             )}
           </p>
         </div>
-        <Link to={`/rehearse?piece=${score.piece_id}`}>Rehearse it</Link>
+        <Link to={`/rehearse?piece=${score.piece_id}`}>{t('score.rehearseIt')}</Link>
       </div>
       {score.passages.length === 0 ? (
-        <Empty title="No part with notes">
-          <p>A score as a whole needs parts with notes in them.</p>
-          <Link to="/music">To Music</Link>
+        <Empty title={t('score.noPartWithNotes')}>
+          <p>{t('score.aScoreAsAWholeNeeds')}</p>
+          <Link to="/music">{t('score.toMusic')}</Link>
         </Empty>
       ) : (
         <>
           <SplitForm score={score} onSplit={onSplit} />
           {score.desks.length === 0 && (
             <p className="caution">
-              Nobody plays in it yet. <Link to="/music">Say who plays what</Link>
+              <Say it="score.nobodyPlaysInItYetSay" components={[<Link to="/music" />]} />
             </p>
           )}
           <Passages score={score} chosen={place} choose={setPlace} />

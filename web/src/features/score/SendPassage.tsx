@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { sendPassage, type ScoreOut } from '../../api/gen'
 import { useOnce } from '../../shared/lib/once'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
+import { t } from '../../words/words'
 
 interface Props {
   score: ScoreOut
@@ -28,14 +29,14 @@ export function SendPassage({ score, place, close }: Props) {
   if (!passage) return null
   const open = here.filter((_, i) => (passage.sections[i]?.open ?? 0) > 0)
   return (
-    <section className="send-passage" aria-label={`Send ${passage.name}`}>
-      <h2>{passage.name} for all who play there</h2>
+    <section className="send-passage" aria-label={t('score.send', { name: passage.name })}>
+      <h2>{t('score.forAllWhoPlayThere', { name: passage.name })}</h2>
       <div className="rehearse-wish">
         <DrillWish wish={wish} change={setWish} />
         <Select
           mode="multiple"
-          aria-label="Only these sections"
-          placeholder={`All ${here.length} sections`}
+          aria-label={t('score.onlyTheseSections')}
+          placeholder={t('score.allSections', { hereCount: here.length })}
           style={{ minWidth: 220 }}
           value={only}
           onChange={setOnly}
@@ -45,7 +46,7 @@ export function SendPassage({ score, place, close }: Props) {
         />
         {open.length < here.length && open.length > 0 && (
           <Button size="small" onClick={() => setOnly([...new Set(open.map((desk) => desk.section_id))])}>
-            Only where it is open
+            {t('score.onlyWhereItIsOpen')}
           </Button>
         )}
         <Button
@@ -54,10 +55,10 @@ export function SendPassage({ score, place, close }: Props) {
           disabled={wish.due_on === '' || send.isSuccess}
           onClick={() => send.mutate()}
         >
-          Send
+          {t('score.send2')}
         </Button>
         <Button type="text" onClick={close}>
-          Close
+          {t('score.close')}
         </Button>
       </div>
       {send.isError && <p role="alert">{said(send.error)}</p>}
@@ -65,7 +66,10 @@ export function SendPassage({ score, place, close }: Props) {
         <ul role="status">
           {send.data.map((one, i) => (
             <li key={i}>
-              {one.section}: {one.why_not ? `not sent. ${one.why_not}` : `sent to ${one.students}`}
+              {one.section}:{' '}
+              {one.why_not
+                ? t('score.notSent', { whyNot: one.why_not })
+                : t('score.sentTo', { students: one.students })}
             </li>
           ))}
         </ul>

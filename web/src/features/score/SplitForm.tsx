@@ -4,14 +4,14 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { splitTogether, type ScoreOut, type SplitPartOut, type SplitTogetherIn } from '../../api/gen'
 import { useOnce } from '../../shared/lib/once'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 type By = NonNullable<SplitTogetherIn['by']>
 
 const WAYS: { value: By; label: string }[] = [
-  { value: 'load', label: 'by load' },
-  { value: 'phrases', label: 'by phrases' },
-  { value: 'measures', label: 'by measures' },
+  { value: 'load', label: t('score.byLoad') },
+  { value: 'phrases', label: t('score.byPhrases') },
+  { value: 'measures', label: t('score.byMeasures') },
 ]
 
 interface Props {
@@ -21,7 +21,6 @@ interface Props {
 
 /** Divide a passage once for everybody. */
 export function SplitForm({ score, onSplit }: Props) {
-  const w = useWords()
   const [words, setWords] = useState('')
   const [by, setBy] = useState<By>(score.is_split ? 'load' : 'measures')
   const [measures, setMeasures] = useState(4)
@@ -42,12 +41,12 @@ export function SplitForm({ score, onSplit }: Props) {
       }}
     >
       <label>
-        Split{' '}
+        {t('score.split')}{' '}
         <input
-          aria-label="Passage"
+          aria-label={t('score.passage')}
           list="score-passages"
           value={words}
-          placeholder="all of it"
+          placeholder={t('score.allOfIt')}
           onChange={(event) => setWords(event.target.value)}
         />
         <datalist id="score-passages">
@@ -56,16 +55,10 @@ export function SplitForm({ score, onSplit }: Props) {
           ))}
         </datalist>
       </label>
-      <Select
-        aria-label="How to split"
-        value={by}
-        onChange={setBy}
-        options={WAYS.map((way) => ({ ...way, label: w(way.label) }))}
-        style={{ minWidth: 140 }}
-      />
+      <Select aria-label={t('score.howToSplit')} value={by} onChange={setBy} options={WAYS} style={{ minWidth: 140 }} />
       {by === 'measures' && (
         <InputNumber
-          aria-label={w('Measures in a chunk')}
+          aria-label={t('score.measuresInAChunk')}
           min={1}
           max={64}
           value={measures}
@@ -73,7 +66,7 @@ export function SplitForm({ score, onSplit }: Props) {
         />
       )}
       <Button htmlType="submit" loading={split.isPending}>
-        in every part
+        {t('score.inEveryPart')}
       </Button>
       {split.isError && <p role="alert">{said(split.error)}</p>}
     </form>

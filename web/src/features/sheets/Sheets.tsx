@@ -7,6 +7,8 @@ import { getSheet } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Loading } from '../../shared/ui/states'
 import { TickForm } from './TickForm'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './sheets.css'
 
 /** A sheet is found by the code printed on it. */
@@ -22,7 +24,7 @@ export default function Sheets() {
   })
   return (
     <div className="page narrow">
-      <h1>Practice sheets</h1>
+      <h1>{t('sheets.practiceSheets')}</h1>
       <form
         className="code-form"
         onSubmit={(event) => {
@@ -33,9 +35,9 @@ export default function Sheets() {
         }}
       >
         <label className="field">
-          <span>Code on the sheet</span>
+          <span>{t('sheets.codeOnTheSheet')}</span>
           <Input
-            aria-label="Code on the sheet"
+            aria-label={t('sheets.codeOnTheSheet')}
             autoFocus
             autoCapitalize="characters"
             autoComplete="off"
@@ -46,16 +48,15 @@ export default function Sheets() {
           />
         </label>
         <Button type="primary" size="large" htmlType="submit" disabled={typed.trim() === ''}>
-          Find it
+          {t('sheets.findIt')}
         </Button>
       </form>
       {code === '' && (
         <p className="muted">
-          Sheets are printed from <Link to="/sent">what was sent</Link>. Type the code in the corner of one to enter
-          what was ticked on it.
+          <Say it="sheets.sheetsArePrintedFromWhatWas" components={[<Link to="/sent" />]} />
         </p>
       )}
-      {code !== '' && sheet.isPending && <Loading what="Looking for the sheet" />}
+      {code !== '' && sheet.isPending && <Loading what={t('sheets.lookingForTheSheet')} />}
       {sheet.isError && (
         <p className="refusal" role="alert">
           {said(sheet.error)}

@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { enterTicks, type SheetLineOut, type SheetOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 function today(): string {
   const now = new Date()
@@ -29,19 +30,16 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
     onSuccess: (entered) => {
       client.setQueryData(keys.sheet(sheet.code), entered)
       setMarked({})
-      void message.success(`Kept for ${sheet.name}. Next sheet?`)
+      void message.success(t('sheets.keptForNextSheet', { name: sheet.name }))
       document.querySelector<HTMLInputElement>('[aria-label="Code on the sheet"]')?.focus()
     },
   })
   return (
     <section aria-labelledby="sheet-title" className="tick-form">
       <h2 id="sheet-title">
-        {sheet.name}{' '}
-        <small className="muted">
-          {sheet.title}, sheet {sheet.code}
-        </small>
+        {sheet.name} <small className="muted">{t('sheets.sheet', { title: sheet.title, code: sheet.code })}</small>
       </h2>
-      <p>Tap the highest tempo that is ticked; those below it are ticked with it. Tap it again to take it back.</p>
+      <p>{t('sheets.tapTheHighestTempoThatIs')}</p>
       {sheet.lines.map((line) => (
         <div key={line.item_id} className="tick-line" role="group" aria-label={`${line.chunk} ${line.drill}`}>
           <strong>{line.chunk}</strong> {line.drill}
@@ -70,10 +68,10 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
       ))}
       <div className="assign-fields">
         <label className="field">
-          <span>Played on</span>
+          <span>{t('sheets.playedOn')}</span>
           <Input
             type="date"
-            aria-label="Played on"
+            aria-label={t('sheets.playedOn')}
             value={day}
             max={today()}
             onChange={(event) => setDay(event.target.value)}
@@ -86,9 +84,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
           loading={enter.isPending}
           onClick={() => enter.mutate()}
         >
-          {ticks.length === 0
-            ? 'Nothing new is ticked'
-            : `Enter ${ticks.length} ${ticks.length === 1 ? 'tick' : 'ticks'}`}
+          {ticks.length === 0 ? t('sheets.nothingNewIsTicked') : t('sheets.enterTicks', { count: ticks.length })}
         </Button>
       </div>
       {enter.isError && (
@@ -96,7 +92,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
           {said(enter.error)}
         </p>
       )}
-      <p className="muted">What a sheet says counts as the player’s own count.</p>
+      <p className="muted">{t('sheets.whatASheetSaysCountsAs')}</p>
     </section>
   )
 }

@@ -5,12 +5,13 @@ import { ask, said } from '../../api/ask'
 import { acceptInvitation, getInvitation, type AcceptIn, type InvitedOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 import './signin.css'
 
 const INVITED: Record<InvitedOut['role'], string> = {
-  director: 'You are invited to direct here.',
-  assistant: 'You are invited to assist here.',
-  helper: 'You are invited to help a student here.',
+  director: t('signin.youAreInvitedToDirectHere'),
+  assistant: t('signin.youAreInvitedToAssistHere'),
+  helper: t('signin.youAreInvitedToHelpA'),
   student: '',
 }
 
@@ -31,34 +32,38 @@ export default function Invited() {
       void navigate('/')
     },
   })
-  if (invited.isPending) return <Loading what="Reading the invitation" />
+  if (invited.isPending) return <Loading what={t('signin.readingTheInvitation')} />
   if (invited.isError) return <Failed error={invited.error} retry={() => void invited.refetch()} />
   return (
     <main className="door">
       <h1>{invited.data.program}</h1>
-      <p className="lead">{INVITED[invited.data.role]} Make your account.</p>
+      <p className="lead">{t('signin.makeYourAccount', { invited: INVITED[invited.data.role] })}</p>
       {accept.isError && <Alert type="error" showIcon title={said(accept.error)} role="alert" />}
       <Form<AcceptIn> layout="vertical" requiredMark={false} onFinish={(values) => accept.mutate(values)}>
-        <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As students know you.' }]}>
+        <Form.Item
+          label={t('signin.yourName')}
+          name="name"
+          rules={[{ required: true, message: t('signin.asStudentsKnowYou') }]}
+        >
           <Input autoFocus autoComplete="name" />
         </Form.Item>
         <Form.Item
-          label="Email"
+          label={t('signin.email')}
           name="email"
-          rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}
+          rules={[{ required: true, type: 'email', message: t('signin.anAddressToSignInWith') }]}
         >
           <Input autoComplete="username" />
         </Form.Item>
         <Form.Item
-          label="Password"
+          label={t('signin.password')}
           name="password"
-          extra="At least ten characters."
-          rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}
+          extra={t('signin.atLeastTenCharacters')}
+          rules={[{ required: true, min: 10, message: t('signin.atLeastTenCharacters') }]}
         >
           <Input.Password autoComplete="new-password" />
         </Form.Item>
         <Button type="primary" htmlType="submit" size="large" block loading={accept.isPending}>
-          Make the account
+          {t('signin.makeTheAccount')}
         </Button>
       </Form>
     </main>

@@ -4,6 +4,7 @@ import { hereZone } from '../../shared/lib/time'
 import { ask, said } from '../../api/ask'
 import { createFirstDirector, type FirstDirector } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 import './signin.css'
 
 export default function Setup() {
@@ -14,43 +15,44 @@ export default function Setup() {
   })
   return (
     <main className="door">
-      <h1>Welcome to Crumb</h1>
-      <p className="lead">This server is new. Make the director’s account; everything else follows from there.</p>
+      <h1>{t('signin.welcomeToCrumb')}</h1>
+      <p className="lead">{t('signin.thisServerIsNewMakeThe')}</p>
       {create.isError && <Alert type="error" showIcon title={said(create.error)} role="alert" />}
       <Form<FirstDirector> layout="vertical" requiredMark={false} onFinish={(v) => create.mutate(v)}>
         <Form.Item
-          label="School or program"
+          label={t('signin.schoolOrProgram')}
           name="program"
-          rules={[{ required: true, message: 'What your students call it.' }]}
+          rules={[{ required: true, message: t('signin.whatYourStudentsCallIt') }]}
         >
           <Input autoFocus />
         </Form.Item>
-        <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As students know you.' }]}>
+        <Form.Item
+          label={t('signin.yourName')}
+          name="name"
+          rules={[{ required: true, message: t('signin.asStudentsKnowYou') }]}
+        >
           <Input autoComplete="name" />
         </Form.Item>
         <Form.Item
-          label="Email"
+          label={t('signin.email')}
           name="email"
-          rules={[{ required: true, type: 'email', message: 'An address to sign in with.' }]}
+          rules={[{ required: true, type: 'email', message: t('signin.anAddressToSignInWith') }]}
         >
           <Input autoComplete="username" />
         </Form.Item>
         <Form.Item
-          label="Password"
+          label={t('signin.password')}
           name="password"
-          extra="At least ten characters."
-          rules={[{ required: true, min: 10, message: 'At least ten characters.' }]}
+          extra={t('signin.atLeastTenCharacters')}
+          rules={[{ required: true, min: 10, message: t('signin.atLeastTenCharacters') }]}
         >
           <Input.Password autoComplete="new-password" />
         </Form.Item>
         <Button type="primary" htmlType="submit" size="large" block loading={create.isPending}>
-          Make the account
+          {t('signin.makeTheAccount')}
         </Button>
       </Form>
-      <p className="caution">
-        Student names, PINs and practice records stay in this server’s own database. Collect the least you need; your
-        school’s rules and local law come first.
-      </p>
+      <p className="caution">{t('signin.studentNamesPinsAndPracticeRecords')}</p>
     </main>
   )
 }

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { signInDirector, signInStudent, type DirectorSignIn, type Me, type StudentSignIn } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 import './signin.css'
 
 type Role = 'student' | 'director'
@@ -20,8 +21,8 @@ export default function SignIn() {
   })
   return (
     <main className="door">
-      <h1>Crumb</h1>
-      <p className="lead">Small pieces, played right, put together again.</p>
+      <h1>{t('signin.crumb')}</h1>
+      <p className="lead">{t('signin.smallPiecesPlayedRightPutTogether')}</p>
       <Segmented<Role>
         block
         value={role}
@@ -30,40 +31,56 @@ export default function SignIn() {
           enter.reset()
         }}
         options={[
-          { label: 'I play', value: 'student' },
-          { label: 'I direct', value: 'director' },
+          { label: t('signin.iPlay'), value: 'student' },
+          { label: t('signin.iDirect'), value: 'director' },
         ]}
       />
       {enter.isError && <Alert type="error" showIcon title={said(enter.error)} role="alert" />}
       {role === 'student' ? (
         <Form<StudentSignIn> key="student" layout="vertical" requiredMark={false} onFinish={(v) => enter.mutate(v)}>
           <Form.Item
-            label="Class code"
+            label={t('signin.classCode')}
             name="class_code"
-            rules={[{ required: true, message: 'The code from your director.' }]}
+            rules={[{ required: true, message: t('signin.theCodeFromYourDirector') }]}
           >
             <Input autoCapitalize="characters" autoComplete="off" autoFocus />
           </Form.Item>
-          <Form.Item label="Your name" name="name" rules={[{ required: true, message: 'As your director wrote it.' }]}>
+          <Form.Item
+            label={t('signin.yourName')}
+            name="name"
+            rules={[{ required: true, message: t('signin.asYourDirectorWroteIt') }]}
+          >
             <Input autoComplete="name" />
           </Form.Item>
-          <Form.Item label="PIN" name="pin" rules={[{ required: true, message: 'From your director.' }]}>
+          <Form.Item
+            label={t('signin.pin')}
+            name="pin"
+            rules={[{ required: true, message: t('signin.fromYourDirector') }]}
+          >
             <Input.Password inputMode="numeric" autoComplete="current-password" />
           </Form.Item>
           <Button type="primary" htmlType="submit" size="large" block loading={enter.isPending}>
-            To my music
+            {t('signin.toMyMusic')}
           </Button>
         </Form>
       ) : (
         <Form<DirectorSignIn> key="director" layout="vertical" requiredMark={false} onFinish={(v) => enter.mutate(v)}>
-          <Form.Item label="Email" name="email" rules={[{ required: true, message: 'Your address.' }]}>
+          <Form.Item
+            label={t('signin.email')}
+            name="email"
+            rules={[{ required: true, message: t('signin.yourAddress') }]}
+          >
             <Input type="email" autoComplete="username" autoFocus />
           </Form.Item>
-          <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Your password.' }]}>
+          <Form.Item
+            label={t('signin.password')}
+            name="password"
+            rules={[{ required: true, message: t('signin.yourPassword') }]}
+          >
             <Input.Password autoComplete="current-password" />
           </Form.Item>
           <Button type="primary" htmlType="submit" size="large" block loading={enter.isPending}>
-            To my program
+            {t('signin.toMyProgram')}
           </Button>
         </Form>
       )}

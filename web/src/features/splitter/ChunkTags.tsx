@@ -4,6 +4,7 @@ import { ask, said } from '../../api/ask'
 import { getChunkTags, listTags, sayTag, type ChunkOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 /** The techniques that the chunk at the cursor asks for: found by the survey, added or taken off by hand. */
 export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut | undefined }) {
@@ -21,35 +22,35 @@ export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut |
     onSuccess: () => client.invalidateQueries({ queryKey: keys.part.tags(partId) }),
     onError: (error) => void message.warning(said(error)),
   })
-  if (!chunk) return <p className="muted">Divide the part to see what each chunk asks for.</p>
+  if (!chunk) return <p className="muted">{t('splitter.divideThePartToSeeWhat')}</p>
   if (tags.isError) return <Failed error={tags.error} retry={() => void tags.refetch()} />
   const here = tags.data?.tags ?? []
   const others = (all.data ?? []).filter((one) => !here.some((tag) => tag.tag === one.tag))
   return (
-    <section aria-label={`Techniques of ${chunk.label}`}>
-      <h3>{chunk.label} asks for</h3>
+    <section aria-label={t('splitter.techniquesOf', { label: chunk.label })}>
+      <h3>{t('splitter.asksFor', { label: chunk.label })}</h3>
       <p className="chunk-tags">
         {here.map((tag) => (
           <Tag
             key={tag.tag}
-            closable={{ 'aria-label': `Take ${tag.name} off` }}
+            closable={{ 'aria-label': t('splitter.takeOff', { name: tag.name }) }}
             onClose={(event) => {
               event.preventDefault()
               say.mutate({ tag: tag.tag, on: false })
             }}
           >
             {tag.name}
-            {tag.by_hand && <span className="visually-hidden"> (added by hand)</span>}
+            {tag.by_hand && <span className="visually-hidden"> {t('splitter.addedByHand')}</span>}
           </Tag>
         ))}
-        {here.length === 0 && tags.isSuccess && <span className="muted">Nothing in particular.</span>}
+        {here.length === 0 && tags.isSuccess && <span className="muted">{t('splitter.nothingInParticular')}</span>}
       </p>
       <Select
         size="small"
         showSearch={{ optionFilterProp: 'label' }}
         value={null}
-        placeholder="Add a technique"
-        aria-label="Add a technique"
+        placeholder={t('splitter.addATechnique')}
+        aria-label={t('splitter.addATechnique')}
         style={{ width: '100%' }}
         options={others.map((one) => ({ value: one.tag, label: one.name }))}
         onChange={(tag: string | null) => tag && say.mutate({ tag, on: true })}

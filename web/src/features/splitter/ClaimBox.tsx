@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { claimKin } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
 
 /** "53 is 33 a step lower": held against the notes one by one, and kept if it is true. */
 export function ClaimBox({ partId }: { partId: string }) {
@@ -22,18 +23,18 @@ export function ClaimBox({ partId }: { partId: string }) {
         if (text.trim()) claim.mutate()
       }}
     >
-      <label htmlFor="claim">Is it so?</label>
+      <label htmlFor="claim">{t('splitter.isItSo')}</label>
       <div className="tool-group">
         <Input
           id="claim"
           size="small"
           value={text}
-          placeholder="53 is 33 a step lower"
+          placeholder={t('splitter.n53Is33AStepLower')}
           maxLength={200}
           onChange={(e) => setText(e.target.value)}
         />
         <Button size="small" htmlType="submit" loading={claim.isPending} disabled={!text.trim()}>
-          Check
+          {t('splitter.check')}
         </Button>
       </div>
       {claim.isSuccess && (

@@ -4,7 +4,7 @@ import { ask, said } from '../../api/ask'
 import { addMark, listCorners, type ChunkOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 interface Props {
   partId: string
@@ -15,7 +15,6 @@ interface Props {
 /** The first and last note of each measure of a chunk, and where their pattern breaks: lean there. */
 export function Corners({ partId, chunk, goTo }: Props) {
   const { message } = App.useApp()
-  const w = useWords()
   const client = useQueryClient()
   const first = chunk?.start.index ?? 0
   const last = chunk ? chunk.end.index - (chunk.end.at === '0' ? 1 : 0) : 0
@@ -30,7 +29,7 @@ export function Corners({ partId, chunk, goTo }: Props) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.part.marks(partId) })
       await client.invalidateQueries({ queryKey: keys.part.engravings(partId) })
-      void message.success('Written in: lean on the first beat.')
+      void message.success(t('splitter.writtenInLeanOnTheFirst'))
     },
     onError: (error) => void message.warning(said(error)),
   })
@@ -39,13 +38,13 @@ export function Corners({ partId, chunk, goTo }: Props) {
   if (!rows.data || rows.data.length < 2) return null
   return (
     <details open={rows.data.some((row) => row.breaks)}>
-      <summary>First and last notes of {chunk.label}</summary>
+      <summary>{t('splitter.firstAndLastNotesOf', { label: chunk.label })}</summary>
       <table className="plain corners">
         <thead>
           <tr>
-            <th>{w('Measure')}</th>
-            <th>First</th>
-            <th>Last</th>
+            <th>{t('splitter.measure')}</th>
+            <th>{t('splitter.first')}</th>
+            <th>{t('splitter.last')}</th>
           </tr>
         </thead>
         <tbody>
@@ -66,9 +65,9 @@ export function Corners({ partId, chunk, goTo }: Props) {
         .filter((row) => row.breaks)
         .map((row) => (
           <p key={row.index}>
-            At {row.number} {row.breaks}.{' '}
+            {t('splitter.at', { number: row.number, breaks: row.breaks })}{' '}
             <Button size="small" loading={lean.isPending} onClick={() => lean.mutate(row.index)}>
-              Lean on beat 1 of {row.number}
+              {t('splitter.leanOnBeat1Of', { number: row.number })}
             </Button>
           </p>
         ))}

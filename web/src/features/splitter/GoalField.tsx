@@ -4,13 +4,12 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { setGoal, type PartDetail } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 /** The goal tempo of the part; levels follow it at once. */
 export function GoalField({ detail }: { detail: PartDetail }) {
   const client = useQueryClient()
   const { message } = App.useApp()
-  const w = useWords()
   const stored = detail.part.goal_bpm
   const [value, setValue] = useState<number | null>(stored)
   const save = useMutation({
@@ -30,7 +29,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
   }
   return (
     <label className="goal">
-      Goal tempo
+      {t('splitter.goalTempo')}
       <InputNumber
         min={20}
         max={300}
@@ -42,7 +41,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
         style={{ width: 84 }}
       />
       <span className="muted" role="status">
-        {save.isPending ? 'working levels out again' : w(beatName(detail.beat))}
+        {save.isPending ? t('splitter.workingLevelsOutAgain') : beatName(detail.beat)}
       </span>
     </label>
   )
@@ -50,12 +49,12 @@ export function GoalField({ detail }: { detail: PartDetail }) {
 
 const BEATS: Record<string, string> = {
   '1': 'quarters',
-  '3/2': 'dotted quarters',
+  '3/2': t('splitter.dottedQuarters'),
   '2': 'halves',
   '1/2': 'eighths',
-  '3/4': 'dotted eighths',
+  '3/4': t('splitter.dottedEighths'),
 }
 
 function beatName(beat: string): string {
-  return `${BEATS[beat] ?? `beats of ${beat} quarter`} a minute`
+  return t('splitter.aMinute', { beats: BEATS[beat] ?? t('splitter.beatsOfQuarter', { beat }) })
 }

@@ -4,8 +4,8 @@ import { useRef, useState } from 'react'
 import { ask } from '../../api/ask'
 import { findPlace } from '../../api/gen'
 import { useKeys } from '../../shared/lib/useKeys'
-import { useWords } from '../../shared/lib/words'
 import { PlaceInput } from '../../shared/ui/PlaceInput'
+import { t } from '../../words/words'
 
 interface Props {
   partId: string
@@ -14,7 +14,6 @@ interface Props {
 
 /** Go to a place as people say it; the server knows the words. */
 export function JumpBox({ partId, jumpTo }: Props) {
-  const w = useWords()
   const [words, setWords] = useState('')
   const field = useRef<InputRef>(null)
   const find = useMutation({
@@ -29,8 +28,8 @@ export function JumpBox({ partId, jumpTo }: Props) {
     <span className="jump">
       <PlaceInput
         inputRef={field}
-        aria-label="Go to a place"
-        placeholder={w('Go to: third measure of R')}
+        aria-label={t('splitter.goToAPlace')}
+        placeholder={t('splitter.goToThirdMeasureOfR')}
         words={words}
         setWords={(next) => {
           setWords(next)

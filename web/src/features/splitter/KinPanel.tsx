@@ -4,6 +4,8 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { judgeKin, type ChunkOut, type KinOut } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 interface Props {
   partId: string
@@ -36,16 +38,16 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
   return (
     <div className="panel">
       <Segmented
-        aria-label="Which links"
+        aria-label={t('splitter.whichLinks')}
         value={where}
         onChange={setWhere}
         options={[
-          { value: 'all', label: `All ${kin.length}` },
-          { value: 'here', label: 'This chunk' },
+          { value: 'all', label: t('splitter.all', { kinCount: kin.length }) },
+          { value: 'here', label: t('splitter.thisChunk') },
         ]}
       />
       {shown.length === 0 && (
-        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description="Nothing here is like anything else." />
+        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description={t('splitter.nothingHereIsLikeAnythingElse')} />
       )}
       <ul className="kin-list">
         {shown.slice(0, SHOWN).map((link) => (
@@ -55,41 +57,46 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
             data-relation={link.relation}
           >
             <button type="button" className="kin-look" onClick={() => choose(link)} aria-pressed={link.id === chosen}>
-              <strong>{place(link.b, partId)}</strong> is like <strong>{place(link.a, partId)}</strong>
-              <small>{link.text}</small>
+              <Say
+                it="splitter.isLike"
+                values={{ b: place(link.b, partId), a: place(link.a, partId), text: link.text }}
+                components={[<strong />, <strong />, <small />]}
+              />
             </button>
             <span className="tool-group">
               {link.verdict ? (
                 <>
                   <em>{link.verdict}</em>
                   <Button size="small" type="link" onClick={() => judge.mutate({ id: link.id, verdict: null })}>
-                    Undo
+                    {t('splitter.undo')}
                   </Button>
                 </>
               ) : (
                 <>
                   <Button size="small" onClick={() => judge.mutate({ id: link.id, verdict: 'confirmed' })}>
-                    Confirm
+                    {t('splitter.confirm')}
                   </Button>
                   <Button size="small" onClick={() => judge.mutate({ id: link.id, verdict: 'refused' })}>
-                    Refuse
+                    {t('splitter.refuse')}
                   </Button>
                 </>
               )}
               {link.differs > 0 && link.b.part_id === partId && (
                 <Button size="small" type="link" onClick={() => cutDifference(link.id)}>
-                  Difference as a chunk
+                  {t('splitter.differenceAsAChunk')}
                 </Button>
               )}
             </span>
           </li>
         ))}
       </ul>
-      {shown.length > SHOWN && <p className="muted">And {shown.length - SHOWN} more; choose a chunk to see its own.</p>}
+      {shown.length > SHOWN && (
+        <p className="muted">{t('splitter.andMoreChooseAChunkTo', { value: shown.length - SHOWN })}</p>
+      )}
     </div>
   )
 }
 
 function place(end: KinOut['a'], partId: string): string {
-  return end.part_id === partId ? end.label : `${end.label} of ${end.part}`
+  return end.part_id === partId ? end.label : t('splitter.of', { label: end.label, part: end.part })
 }

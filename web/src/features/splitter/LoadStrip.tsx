@@ -1,6 +1,6 @@
 import { memo } from 'react'
 import type { ChunkOut, MeasureOut, SurveyOut } from '../../api/gen'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 interface Props {
   survey: SurveyOut
@@ -14,7 +14,6 @@ const HEIGHT = 46
 
 /** The whole part in one strip: how hard each measure is, where the chunks end, where the crux is. */
 export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cursor, goTo }: Props) {
-  const w = useWords()
   const count = survey.measures.length
   const most = Math.max(...survey.measures.map((m) => m.load), 0.001)
   const width = 1000 / count
@@ -25,7 +24,7 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
         viewBox={`0 0 1000 ${HEIGHT + 8}`}
         preserveAspectRatio="none"
         role="img"
-        aria-label={`${w('Load of each measure; the hardest is measure')} ${survey.crux_number}`}
+        aria-label={`${t('splitter.loadOfEachMeasureTheHardest')} ${survey.crux_number}`}
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect()
           goTo(Math.min(count - 1, Math.floor(((event.clientX - box.left) / box.width) * count)))
@@ -42,7 +41,12 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
               width={width * 0.84}
               height={height}
             >
-              <title>{`Measure ${measures[index]?.number ?? ''}: ${reasonsOf(measure.spots.map((s) => s.why))}`}</title>
+              <title>
+                {t('splitter.measure2', {
+                  number: measures[index]?.number ?? '',
+                  reasonsOf: reasonsOf(measure.spots.map((s) => s.why)),
+                })}
+              </title>
             </rect>
           )
         })}
@@ -58,6 +62,6 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
 function reasonsOf(whys: string[]): string {
   const counts = new Map<string, number>()
   for (const why of whys) counts.set(why, (counts.get(why) ?? 0) + 1)
-  const told = [...counts].map(([why, n]) => (n > 1 ? `${why} (${n} times)` : why))
-  return told.slice(0, 4).join('; ') || 'nothing in particular'
+  const told = [...counts].map(([why, n]) => (n > 1 ? t('splitter.times', { why, n }) : why))
+  return told.slice(0, 4).join('; ') || t('splitter.nothingInParticular2')
 }

@@ -1,5 +1,6 @@
 import { Button, Select } from 'antd'
 import type { MapOut, SectionOut } from '../../api/gen'
+import { t } from '../../words/words'
 
 interface Props {
   sections: SectionOut[]
@@ -16,15 +17,18 @@ export function MapChoice({ sections, sectionId, choose, map, giveOwn }: Props) 
   return (
     <span className="tool-group">
       <Select
-        aria-label="Whose chunks"
+        aria-label={t('splitter.whoseChunks')}
         showSearch={{ optionFilterProp: 'label' }}
         value={sectionId}
         onChange={choose}
         style={{ minWidth: 150 }}
-        options={[{ value: '', label: "Everybody's chunks" }, ...sections.map((s) => ({ value: s.id, label: s.name }))]}
+        options={[
+          { value: '', label: t('splitter.everybodySChunks') },
+          ...sections.map((s) => ({ value: s.id, label: s.name })),
+        ]}
       />
       {sectionId && !map.section_id && (
-        <Button onClick={() => void giveOwn(sectionId)}>Give {name} chunks of their own</Button>
+        <Button onClick={() => void giveOwn(sectionId)}>{t('splitter.giveChunksOfTheirOwn', { name })}</Button>
       )}
     </span>
   )

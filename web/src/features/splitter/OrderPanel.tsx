@@ -1,15 +1,16 @@
 import { Button, Select } from 'antd'
 import type { ChunkOut, MapOut } from '../../api/gen'
 import type { Wish } from './useChunkEdits'
+import { t } from '../../words/words'
 
 type Kind = MapOut['order']['kind']
 
 const KINDS: { value: Kind; label: string }[] = [
-  { value: 'front', label: 'Front to back' },
-  { value: 'hardest', label: 'Hardest first' },
-  { value: 'back', label: 'Back to front' },
-  { value: 'foundation', label: 'Foundation first' },
-  { value: 'hand', label: 'By hand' },
+  { value: 'front', label: t('splitter.frontToBack') },
+  { value: 'hardest', label: t('splitter.hardestFirst') },
+  { value: 'back', label: t('splitter.backToFront') },
+  { value: 'foundation', label: t('splitter.foundationFirst') },
+  { value: 'hand', label: t('splitter.byHand') },
 ]
 
 interface Props {
@@ -28,13 +29,13 @@ export function OrderPanel({ map, apply, goTo }: Props) {
     if (taken) next.splice(place + by, 0, taken)
     apply({ op: 'order', kind: 'hand', by_hand: next })
   }
-  if (map.chunks.length === 0) return <p className="panel muted">Split the part first.</p>
+  if (map.chunks.length === 0) return <p className="panel muted">{t('splitter.splitThePartFirst')}</p>
   return (
     <div className="panel">
       <label className="field">
-        Order of learning
+        {t('splitter.orderOfLearning')}
         <Select<Kind>
-          aria-label="Order of learning"
+          aria-label={t('splitter.orderOfLearning')}
           value={map.order.kind}
           options={KINDS}
           onChange={(kind) => apply({ op: 'order', kind, by_hand: kind === 'hand' ? ids : [] })}
@@ -54,7 +55,7 @@ export function OrderPanel({ map, apply, goTo }: Props) {
                 <span>
                   <Button
                     size="small"
-                    aria-label={`${chunk.label} earlier`}
+                    aria-label={t('splitter.earlier', { label: chunk.label })}
                     disabled={place === 0}
                     onClick={() => move(place, -1)}
                   >
@@ -62,7 +63,7 @@ export function OrderPanel({ map, apply, goTo }: Props) {
                   </Button>
                   <Button
                     size="small"
-                    aria-label={`${chunk.label} later`}
+                    aria-label={t('splitter.later', { label: chunk.label })}
                     disabled={place === ids.length - 1}
                     onClick={() => move(place, 1)}
                   >

@@ -5,7 +5,7 @@ import { ask, said } from '../../api/ask'
 import { getPageMap, setPageMap, type PageMapOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { Failed } from '../../shared/ui/states'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 /** Where the lines and pages of the players' own print start, so that "second from the end of line 4" is found. */
 export function PrintPanel({ partId }: { partId: string }) {
@@ -22,7 +22,6 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
   const [starts, setStarts] = useState(known.lines.join(', '))
   const [pages, setPages] = useState(known.pages.join(', '))
   const client = useQueryClient()
-  const w = useWords()
   const keep = useMutation({
     mutationFn: (said: { lines: string; pages: string }) => ask(setPageMap({ path: { part_id: partId }, body: said })),
     onSuccess: async (data) => {
@@ -40,14 +39,16 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
       }}
     >
       <p className="muted">
-        {known.by_hand
-          ? 'Lines as you typed them.'
-          : known.lines.length > 0
-            ? 'Lines as the file has them.'
-            : 'The file names no lines.'}{' '}
-        {w('Say which measure each line of your print starts with')}, and “second from the end of line 4” is understood.
+        {t('splitter.andSecondFromTheEndOf', {
+          value: known.by_hand
+            ? t('splitter.linesAsYouTypedThem')
+            : known.lines.length > 0
+              ? t('splitter.linesAsTheFileHasThem')
+              : t('splitter.theFileNamesNoLines'),
+          value2: t('splitter.sayWhichMeasureEachLineOf'),
+        })}
       </p>
-      <label htmlFor="line-starts">Lines start at</label>
+      <label htmlFor="line-starts">{t('splitter.linesStartAt')}</label>
       <Input.TextArea
         id="line-starts"
         value={starts}
@@ -56,7 +57,7 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
         placeholder="5, 9, 13, 17"
         onChange={(e) => setStarts(e.target.value)}
       />
-      <label htmlFor="page-starts">Pages start at</label>
+      <label htmlFor="page-starts">{t('splitter.pagesStartAt')}</label>
       <Input
         id="page-starts"
         value={pages}
@@ -66,11 +67,11 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
       />
       <div className="tool-group">
         <Button type="primary" htmlType="submit" size="small" loading={keep.isPending} disabled={!isChanged}>
-          Keep these lines
+          {t('splitter.keepTheseLines')}
         </Button>
         {known.by_hand && (
           <Button size="small" onClick={() => keep.mutate({ lines: '', pages: '' })}>
-            As the file has them
+            {t('splitter.asTheFileHasThem')}
           </Button>
         )}
       </div>

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { ChunkOut, MapOut } from '../../api/gen'
 import { JumpBox } from './JumpBox'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 export type By = 'every' | 'phrases' | 'lines' | 'marks' | 'load'
 
@@ -34,33 +34,26 @@ interface Props {
 }
 
 const WAYS: { value: By; label: string; title: string }[] = [
-  { value: 'every', label: 'measures', title: 'Every so many measures' },
-  { value: 'phrases', label: 'phrases', title: 'Where the melody breathes' },
-  { value: 'lines', label: 'lines', title: 'The lines that the file prints' },
-  { value: 'marks', label: 'marks', title: 'Letters, double bars, new keys, meters and tempos' },
-  { value: 'load', label: 'load', title: 'Stubborn places small, easy ones whole' },
+  { value: 'every', label: t('splitter.measures'), title: t('splitter.everySoManyMeasures') },
+  { value: 'phrases', label: t('splitter.phrases'), title: t('splitter.whereTheMelodyBreathes') },
+  { value: 'lines', label: t('splitter.lines'), title: t('splitter.theLinesThatTheFilePrints') },
+  { value: 'marks', label: t('splitter.marks'), title: t('splitter.lettersDoubleBarsNewKeysMeters') },
+  { value: 'load', label: t('splitter.load'), title: t('splitter.stubbornPlacesSmallEasyOnesWhole') },
 ]
 
 export function SplitTools(props: Props) {
   const { partId, map, depth, setDepth, chunk, cursorLabel, isBusy, actions, splitBy, jumpTo } = props
-  const w = useWords()
   const [by, setBy] = useState<By>('every')
   const [every, setEvery] = useState(2)
   const isSplit = map.chunks.length > 0
   return (
-    <div className="tools" role="toolbar" aria-label="Splitting">
+    <div className="tools" role="toolbar" aria-label={t('splitter.splitting')}>
       <span className="tool-group">
-        By
-        <Select
-          aria-label="Split by"
-          value={by}
-          onChange={setBy}
-          options={WAYS.map((way) => ({ ...way, label: w(way.label), title: w(way.title) }))}
-          style={{ width: 120 }}
-        />
+        {t('splitter.by')}
+        <Select aria-label={t('splitter.splitBy')} value={by} onChange={setBy} options={WAYS} style={{ width: 120 }} />
         {by === 'every' && (
           <InputNumber
-            aria-label={w('Measures in a chunk')}
+            aria-label={t('splitter.measuresInAChunk')}
             min={1}
             max={64}
             value={every}
@@ -69,37 +62,46 @@ export function SplitTools(props: Props) {
           />
         )}
         <Button type={isSplit ? 'default' : 'primary'} onClick={() => splitBy(by, every)} loading={isBusy && !isSplit}>
-          {isSplit ? 'Split again' : 'Split the part'}
+          {isSplit ? t('splitter.splitAgain') : t('splitter.splitThePart')}
         </Button>
       </span>
       {isSplit && (
         <>
           <span className="tool-group">
-            <Tool name="Split here" keyName="S" onClick={actions.split} />
-            <Tool name="Merge next" keyName="M" onClick={actions.merge} />
-            <Tool name="Edge earlier" keyName="[" onClick={actions.earlier} />
-            <Tool name="Edge later" keyName="]" onClick={actions.later} />
-            <Tool name={chunk?.landing ? 'Landing off' : 'Landing on'} keyName="L" onClick={actions.landing} />
+            <Tool name={t('splitter.splitHere')} keyName="S" onClick={actions.split} />
+            <Tool name={t('splitter.mergeNext')} keyName="M" onClick={actions.merge} />
+            <Tool name={t('splitter.edgeEarlier')} keyName="[" onClick={actions.earlier} />
+            <Tool name={t('splitter.edgeLater')} keyName="]" onClick={actions.later} />
+            <Tool
+              name={chunk?.landing ? t('splitter.landingOff') : t('splitter.landingOn')}
+              keyName="L"
+              onClick={actions.landing}
+            />
           </span>
           <span className="tool-group">
-            <Tool name="Undo" keyName="Z" onClick={actions.undo} isOff={!map.can_undo} />
-            <Tool name="Redo" keyName="Y" onClick={actions.redo} isOff={!map.can_redo} />
+            <Tool name={t('splitter.undo')} keyName="Z" onClick={actions.undo} isOff={!map.can_undo} />
+            <Tool name={t('splitter.redo')} keyName="Y" onClick={actions.redo} isOff={!map.can_redo} />
           </span>
           <span className="tool-group">
             {map.levels.length > 1 && (
               <Segmented
-                aria-label="How deep"
+                aria-label={t('splitter.howDeep')}
                 value={depth}
                 onChange={setDepth}
                 options={map.levels.map((_, place) => ({
                   value: place,
-                  label: place === 0 ? 'Chunks' : `${place} in`,
+                  label: place === 0 ? t('splitter.chunks') : t('splitter.in', { place }),
                 }))}
               />
             )}
-            <Tool name="Divide further" keyName="D" onClick={actions.divide} />
-            <Tool name="Other way" keyName="X" onClick={actions.divideOther} />
-            <Tool name="Join inside" keyName="J" onClick={actions.joinInside} isOff={depth + 1 >= map.levels.length} />
+            <Tool name={t('splitter.divideFurther')} keyName="D" onClick={actions.divide} />
+            <Tool name={t('splitter.otherWay')} keyName="X" onClick={actions.divideOther} />
+            <Tool
+              name={t('splitter.joinInside')}
+              keyName="J"
+              onClick={actions.joinInside}
+              isOff={depth + 1 >= map.levels.length}
+            />
           </span>
         </>
       )}
@@ -108,15 +110,15 @@ export function SplitTools(props: Props) {
           <>
             {chunk && (
               <Link className="drill-link" to={`/parts/${partId}/bench?chunk=${chunk.id}`}>
-                Drill {chunk.label}
+                {t('splitter.drill', { label: chunk.label })}
               </Link>
             )}
             <span className="muted">
-              {map.levels[depth]?.length ?? 0} chunks; cursor at {cursorLabel}. Arrows move it.
+              {t('splitter.chunksCursorAtArrowsMoveIt', { length: map.levels[depth]?.length ?? 0, cursorLabel })}
             </span>
           </>
         ) : (
-          <span className="muted">Start from a proposal, then move the edges on the score.</span>
+          <span className="muted">{t('splitter.startFromAProposalThenMove')}</span>
         )}
         <JumpBox partId={partId} jumpTo={jumpTo} />
       </span>
@@ -136,7 +138,7 @@ function Tool({
   isOff?: boolean
 }) {
   return (
-    <Tooltip title={`Key ${keyName}`}>
+    <Tooltip title={t('splitter.key', { keyName })}>
       <Button onClick={() => void onClick()} disabled={isOff} aria-keyshortcuts={keyName}>
         {name} <kbd>{keyName}</kbd>
       </Button>

@@ -34,6 +34,7 @@ import { Spots } from './Spots'
 import { SplitTools, type By } from './SplitTools'
 import { SurveyPanel } from './SurveyPanel'
 import { useChunkEdits } from './useChunkEdits'
+import { t } from '../../words/words'
 import './splitter.css'
 
 export default function Splitter() {
@@ -46,7 +47,7 @@ export default function Splitter() {
   const failed = [part, chunks, engraving, survey].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!part.data || !chunks.data || !survey.data || engraving.data === undefined)
-    return <Loading what="Engraving the part" />
+    return <Loading what={t('splitter.engravingThePart')} />
   return (
     <SplitterView
       detail={part.data}
@@ -191,13 +192,17 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
       )}
       {edge && edge.reasons.length > 0 && (
         <p className="edge-why" role="status">
-          {chunk.label} starts here: {edge.reasons.join('; ')}.
+          {t('splitter.startsHere', { label: chunk.label, reasons: edge.reasons.join('; ') })}
         </p>
       )}
       <div className="splitter">
         {/* Every act of the mouse here is on the keyboard too: arrows move the cursor. */}
         <div className="sheet" onClick={onClick}>
-          <Score ref={score} svg={svg} label={`${detail.title}, ${detail.part.name}, engraved`} />
+          <Score
+            ref={score}
+            svg={svg}
+            label={t('splitter.engraved', { title: detail.title, name: detail.part.name })}
+          />
           <Spots
             boxes={boxes}
             measures={detail.measures}
@@ -225,7 +230,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
           items={[
             {
               key: 'survey',
-              label: 'Survey',
+              label: t('splitter.survey'),
               children:
                 detail.part.notes > 0 ? (
                   <>
@@ -233,15 +238,12 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                     <ChunkTags partId={partId} chunk={chunk} />
                   </>
                 ) : (
-                  <p className="muted">
-                    The notes of this part stay on paper, so nothing can be said of where it is hard. Divide it by
-                    measures or at its letters.
-                  </p>
+                  <p className="muted">{t('splitter.theNotesOfThisPartStay')}</p>
                 ),
             },
             {
               key: 'kin',
-              label: `Kin${kin.data ? ` ${kin.data.length}` : ''}`,
+              label: t('splitter.kin', { value: kin.data ? ` ${kin.data.length}` : '' }),
               children: kin.isError ? (
                 <Failed error={kin.error} retry={() => void kin.refetch()} />
               ) : (
@@ -265,17 +267,17 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
             },
             {
               key: 'order',
-              label: 'Order',
+              label: t('splitter.order'),
               children: <OrderPanel map={map} apply={apply} goTo={(c) => setCursor(c.start)} />,
             },
             {
               key: 'print',
-              label: 'Print',
+              label: t('splitter.print'),
               children: <PrintPanel partId={partId} />,
             },
             {
               key: 'marks',
-              label: 'Marks',
+              label: t('splitter.marks2'),
               children: (
                 <MarkPanel
                   partId={partId}
@@ -283,8 +285,8 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
                   at={cursor}
                   atLabel={label}
                   audiences={[
-                    { value: '', label: 'Everybody who plays it' },
-                    ...(sections.data ?? []).map((s) => ({ value: s.id, label: `${s.name} only` })),
+                    { value: '', label: t('splitter.everybodyWhoPlaysIt') },
+                    ...(sections.data ?? []).map((s) => ({ value: s.id, label: t('splitter.only', { name: s.name }) })),
                   ]}
                   labelOf={(place) => placeLabel(detail.measures, place)}
                   goTo={setCursor}
@@ -295,9 +297,9 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
           ]}
         />
       </div>
-      <ol className="visually-hidden" aria-label="Chunks">
+      <ol className="visually-hidden" aria-label={t('splitter.chunks')}>
         {level.map((c) => (
-          <li key={c.id}>{c.label.replace('→', ' with landing')}</li>
+          <li key={c.id}>{c.label.replace('→', t('splitter.withLanding'))}</li>
         ))}
       </ol>
     </div>

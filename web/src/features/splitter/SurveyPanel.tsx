@@ -1,7 +1,7 @@
 import { measureTitle } from '../../shared/lib/places'
 import { Button } from 'antd'
 import type { MeasureOut, PositionOut, SpotOut, SurveyOut } from '../../api/gen'
-import { useWords } from '../../shared/lib/words'
+import { t } from '../../words/words'
 
 interface Props {
   survey: SurveyOut
@@ -12,25 +12,24 @@ interface Props {
 
 /** What the piece asks for, and what stands in the measure at the cursor. */
 export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
-  const w = useWords()
   const here = survey.measures[cursor.index]
   const spots = together(here?.spots ?? [])
   return (
     <div className="panel">
       <p className="muted">
         {survey.instrument
-          ? `Read for ${survey.instrument} at goal tempo.`
-          : 'Read at goal tempo, for no instrument in particular.'}
+          ? t('splitter.readForAtGoalTempo', { instrument: survey.instrument })
+          : t('splitter.readAtGoalTempoForNo')}
       </p>
       <p>
-        <strong>Crux:</strong>{' '}
+        <strong>{t('splitter.crux')}</strong>{' '}
         <Button size="small" onClick={() => goTo(survey.crux)}>
-          {w('measure')} {survey.crux_number}
+          {t('splitter.measure3')} {survey.crux_number}
         </Button>
       </p>
       {survey.objectives.length > 0 && (
         <>
-          <h3>What it asks for</h3>
+          <h3>{t('splitter.whatItAsksFor')}</h3>
           <ul className="objectives">
             {survey.objectives.map((objective) => (
               <li key={objective.kind}>{objective.text}</li>
@@ -41,15 +40,18 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
       <h3>
         {measureTitle(measures, cursor.index)}
         {here && here.notes_per_second > 0 && (
-          <small className="muted"> {here.notes_per_second.toFixed(1)} notes a second</small>
+          <small className="muted">
+            {' '}
+            {t('splitter.notesASecond', { notesPerSecond: here.notes_per_second.toFixed(1) })}
+          </small>
         )}
       </h3>
-      {spots.length === 0 && <p className="muted">Nothing in particular.</p>}
+      {spots.length === 0 && <p className="muted">{t('splitter.nothingInParticular')}</p>}
       <ul className="spot-list">
         {spots.slice(0, 12).map((spot) => (
           <li key={spot.why} className={spot.weight >= 0.55 ? 'heavy' : ''}>
             {spot.why}
-            {spot.times > 1 && <span className="muted"> {spot.times} times</span>}
+            {spot.times > 1 && <span className="muted"> {t('splitter.times2', { times: spot.times })}</span>}
           </li>
         ))}
       </ul>

@@ -3,6 +3,7 @@ import { useRef } from 'react'
 import type { WorkedOut } from '../../api/gen'
 import { bpm } from '../../shared/lib/time'
 import type { Ticking } from './useMetronome'
+import { t } from '../../words/words'
 
 interface Props {
   worked: WorkedOut
@@ -17,22 +18,22 @@ interface Props {
 export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo }: Props) {
   const tap = useTapTempo(setTempo)
   return (
-    <section className="clicker" aria-label="Metronome">
+    <section className="clicker" aria-label={t('stand.metronome')}>
       <div className="tempo-row">
-        <Button size="large" onClick={() => changeTempo(-1)} aria-label="Slower">
+        <Button size="large" onClick={() => changeTempo(-1)} aria-label={t('stand.slower')}>
           −
         </Button>
         <button
           type="button"
           className="tempo"
-          title="Tap the tempo here"
-          aria-label={`Tempo ${bpm(tempo)}: tap four beats to set it`}
+          title={t('stand.tapTheTempoHere')}
+          aria-label={t('stand.tempoTapFourBeatsToSet', { tempo: bpm(tempo) })}
           onClick={(event) => tap(event.timeStamp)}
         >
           <strong data-testid="tempo">{bpm(tempo)}</strong>
           <small>{meaning(worked, tempo, goal)}</small>
         </button>
-        <Button size="large" onClick={() => changeTempo(1)} aria-label="Faster">
+        <Button size="large" onClick={() => changeTempo(1)} aria-label={t('stand.faster')}>
           +
         </Button>
         <Button
@@ -41,18 +42,18 @@ export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo 
           onClick={metronome.toggle}
           aria-pressed={metronome.isRunning}
         >
-          {metronome.isRunning ? 'Stop click' : 'Start click'} <kbd>␣</kbd>
+          {metronome.isRunning ? t('stand.stopClick') : t('stand.startClick')} <kbd>␣</kbd>
         </Button>
         <Lamp metronome={metronome} />
       </div>
-      <p className="ladder" aria-label="Tempo ladder">
+      <p className="ladder" aria-label={t('stand.tempoLadder')}>
         {worked.rungs.map((rung) => (
           <span key={rung} className={rung === tempo ? 'here' : rung < tempo ? 'below' : ''}>
             {bpm(rung)}
           </span>
         ))}
-        {worked.way === 'staircase' && <em>one down after a slip</em>}
-        {worked.way === 'three-up' && <em>three up, one back</em>}
+        {worked.way === 'staircase' && <em>{t('stand.oneDownAfterASlip')}</em>}
+        {worked.way === 'three-up' && <em>{t('stand.threeUpOneBack')}</em>}
       </p>
     </section>
   )
@@ -60,9 +61,9 @@ export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo 
 
 /** What a tempo means: its share of the goal, and how fast the quickest notes are. */
 function meaning(worked: WorkedOut, tempo: number, goal: number): string {
-  const share = `${Math.round((tempo / goal) * 100)} % of ${bpm(goal)}`
+  const share = t('stand.of', { value: Math.round((tempo / goal) * 100), goal: bpm(goal) })
   if (worked.notes === 0) return share
-  return `${share}, ${((worked.notes_per_second_at_goal * tempo) / goal).toFixed(1)} notes/s`
+  return t('stand.notesS', { share, value: ((worked.notes_per_second_at_goal * tempo) / goal).toFixed(1) })
 }
 
 export function Lamp({ metronome }: { metronome: Ticking }) {
@@ -72,7 +73,7 @@ export function Lamp({ metronome }: { metronome: Ticking }) {
   const name = isCount ? 'lamp count' : isLit ? `lamp on-${count % 2} ${beat.sound}` : 'lamp'
   return (
     <span className={name} aria-hidden="true">
-      {isCount ? beat.left : beat?.sound === 'off' ? 'set' : ''}
+      {isCount ? beat.left : beat?.sound === 'off' ? t('stand.set') : ''}
     </span>
   )
 }

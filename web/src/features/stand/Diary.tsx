@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { SyncQueue } from '../../practice/syncQueue'
 import { write } from '../../shared/lib/diary'
 import { clock } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 interface Props {
   queue: SyncQueue
@@ -36,27 +37,27 @@ export function DiaryLines({ queue, itemId, seconds }: Props) {
   const { before, after, loud, soft } = marks
   function done(what: string) {
     setMarks({})
-    setKept(`${what} is in your diary; your teacher can read it.`)
+    setKept(t('stand.isInYourDiaryYourTeacher', { what }))
   }
   return (
     <fieldset>
-      <legend>For the diary</legend>
+      <legend>{t('stand.forTheDiary')}</legend>
       <span className="inline">
-        Tone, 1 to 5: {scale('before', 'before')} {scale('after', 'after a change')}
+        {t('stand.tone1To5')} {scale('before', t('stand.before'))} {scale('after', t('stand.afterAChange'))}
         <Button
           size="small"
           disabled={!before || !after}
           onClick={() => {
             if (before && after) write(queue, { kind: 'tone', before, after, what: '' }, itemId)
-            done('The tone')
+            done(t('stand.theTone'))
           }}
         >
-          Keep
+          {t('stand.keep')}
         </Button>
       </span>
       <span className="inline">
-        Slow work held {clock(Math.max(Math.floor(seconds), 0))}; tension, 1 loose to 5: {scale('loud', 'loud')}{' '}
-        {scale('soft', 'soft')}
+        {t('stand.slowWorkHeldTension1Loose', { clock: clock(Math.max(Math.floor(seconds), 0)) })}{' '}
+        {scale('loud', t('stand.loud'))} {scale('soft', t('stand.soft'))}
         <Button
           size="small"
           disabled={seconds < 1 || (!loud && !soft)}
@@ -66,10 +67,10 @@ export function DiaryLines({ queue, itemId, seconds }: Props) {
               { kind: 'stamina', seconds: Math.max(Math.floor(seconds), 1), loud: loud ?? null, soft: soft ?? null },
               itemId,
             )
-            done('The stamina')
+            done(t('stand.theStamina'))
           }}
         >
-          Keep
+          {t('stand.keep')}
         </Button>
       </span>
       {kept && <p role="status">{kept}</p>}

@@ -2,6 +2,7 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import type { Said } from '../../shared/lib/diary'
 import { Dialog } from '../../shared/ui/Dialog'
+import { t } from '../../words/words'
 
 type Feeling = Extract<Said, { kind: 'feeling' }>['what']
 
@@ -15,16 +16,16 @@ interface Props {
 
 const FOLLOWS: Record<Feeling, { title: string; say: string }> = {
   tired: {
-    title: 'Tired',
-    say: 'Five minutes off: put it down, drink something, move. What is left today carries over by itself.',
+    title: t('stand.tired'),
+    say: t('stand.fiveMinutesOffPutItDown'),
   },
   tight: {
-    title: 'Tight',
-    say: 'Stop. Shake out hands and jaw, breathe out slowly. Then half the tempo and half as loud; if it is tight again, leave it for today. Your teacher sees that you said so.',
+    title: t('stand.tight'),
+    say: t('stand.stopShakeOutHandsAndJaw'),
   },
   hurts: {
-    title: 'It hurts',
-    say: 'Stop now and rest. Your teacher sees that you said so: talk to them before you play on. Pain, numbness, tingling, or a hand or jaw that locks are for a clinician to look at, not for an app.',
+    title: t('stand.itHurts'),
+    say: t('stand.stopNowAndRestYourTeacher'),
   },
 }
 
@@ -36,7 +37,7 @@ export function Feel({ isOpen, close, say, leave }: Props) {
     close()
   }
   return (
-    <Dialog isOpen={isOpen} close={end} title={said ? FOLLOWS[said].title : 'How does it feel?'}>
+    <Dialog isOpen={isOpen} close={end} title={said ? FOLLOWS[said].title : t('stand.howDoesItFeel')}>
       {said === null ? (
         <div className="feel">
           {(Object.keys(FOLLOWS) as Feeling[]).map((one) => (
@@ -58,9 +59,9 @@ export function Feel({ isOpen, close, say, leave }: Props) {
           <p role="status">{FOLLOWS[said].say}</p>
           <div className="inline">
             <Button type="primary" onClick={leave}>
-              End it here for now
+              {t('stand.endItHereForNow')}
             </Button>
-            {said !== 'hurts' && <Button onClick={end}>Go on later from here</Button>}
+            {said !== 'hurts' && <Button onClick={end}>{t('stand.goOnLaterFromHere')}</Button>}
           </div>
         </>
       )}

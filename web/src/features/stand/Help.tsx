@@ -1,21 +1,23 @@
 import type { StandOut } from '../../api/gen'
 import { Dialog } from '../../shared/ui/Dialog'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const KEYS: [string, string][] = [
-  ['Space', 'click on and off'],
-  ['→ or pedal forward', 'clean'],
-  ['← or pedal back', 'slip'],
+  [t('stand.space'), t('stand.clickOnAndOff')],
+  [t('stand.orPedalForward'), 'clean'],
+  [t('stand.orPedalBack'), 'slip'],
   ['↑ ↓', 'tempo'],
-  ['Enter', 'next step'],
-  ['P', 'play the notes'],
-  ['N', 'the next stretch, where one stops and looks ahead'],
+  [t('stand.enter'), t('stand.nextStep')],
+  ['P', t('stand.playTheNotes')],
+  ['N', t('stand.theNextStretchWhereOneStops')],
   ['U', 'undo'],
-  ['Esc', 'back to today'],
+  [t('stand.esc'), t('stand.backToToday')],
 ]
 
 export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; stand: StandOut }) {
   return (
-    <Dialog isOpen={isOpen} close={close} title="Keys, and what counts">
+    <Dialog isOpen={isOpen} close={close} title={t('stand.keysAndWhatCounts')}>
       <dl className="keys">
         {KEYS.map(([key, act]) => (
           <div key={key}>
@@ -27,19 +29,16 @@ export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => v
         ))}
       </dl>
       <p>
-        <strong>Clean means:</strong> {stand.clean_means}
+        <strong>{t('stand.cleanMeans')}</strong> {stand.clean_means}
       </p>
       <p>
-        <strong>On a slip:</strong> {stand.on_slip}
+        <strong>{t('stand.onASlip')}</strong> {stand.on_slip}
       </p>
       <p>
-        <strong>→ after a place:</strong> run into the next note and stop on it.
+        <Say it="stand.afterAPlaceRunIntoThe" components={[<strong />]} />
       </p>
       {stand.caution && <p>{stand.caution}</p>}
-      <p className="caution">
-        Pain, numbness or tingling: stop, rest, and tell your teacher; a clinician decides what it is. Keep the click
-        low in headphones. Brass and reeds rest about as long as they play.
-      </p>
+      <p className="caution">{t('stand.painNumbnessOrTinglingStopRest')}</p>
     </Dialog>
   )
 }

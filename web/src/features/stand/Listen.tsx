@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react'
 import type { StepOut, WorkedOut } from '../../api/gen'
 import { playOf } from '../../shared/lib/playing'
 import { usePlayer } from '../../sound/usePlayer'
+import { t } from '../../words/words'
 
 const SHARES = [0.5, 0.75, 1]
 
@@ -53,24 +54,24 @@ export function Listen({ listening, hasMark, setMark }: Props) {
   )
   return (
     <fieldset>
-      <legend>Hear it</legend>
+      <legend>{t('stand.hearIt')}</legend>
       <Button size="small" onClick={listening.toggle} aria-pressed={listening.isRunning}>
-        {listening.isRunning ? 'Stop the notes' : 'Play the notes'}
+        {listening.isRunning ? t('stand.stopTheNotes') : t('stand.playTheNotes2')}
       </Button>
       <select
-        aria-label="How fast it is heard"
+        aria-label={t('stand.howFastItIsHeard')}
         value={listening.share}
         onChange={(event) => listening.setShare(Number(event.target.value))}
       >
         {SHARES.map((share) => (
           <option key={share} value={share}>
-            {share === 1 ? 'at this tempo' : `at ${share * 100} % of it`}
+            {share === 1 ? t('stand.atThisTempo') : t('stand.atOfIt', { value: share * 100 })}
           </option>
         ))}
       </select>
-      {check('Loop', listening.isLoop, listening.setLoop)}
-      {check('With the click', listening.hasClick, listening.setClick)}
-      {check('Mark on the notes', hasMark, setMark)}
+      {check(t('stand.loop'), listening.isLoop, listening.setLoop)}
+      {check(t('stand.withTheClick'), listening.hasClick, listening.setClick)}
+      {check(t('stand.markOnTheNotes'), hasMark, setMark)}
     </fieldset>
   )
 }

@@ -3,6 +3,7 @@ import type { PositionOut, StandOut, StepOut } from '../../api/gen'
 import { markNotes, noteNear } from '../../shared/lib/noteTap'
 import { Score } from '../../shared/ui/Score'
 import { showOnly, stretchesOf } from './stretches'
+import { t } from '../../words/words'
 
 interface Props {
   stand: StandOut
@@ -38,19 +39,19 @@ export function Music({ stand, step, noteId, marked, ahead, onNote }: Props) {
   return (
     <section
       className={ahead === null ? 'stand-music' : 'stand-music only-ahead'}
-      aria-label="Music"
+      aria-label={t('stand.music')}
       tabIndex={0}
       onClick={tap}
     >
       {step.svg === null ? (
         <p className="on-paper">
-          <span>From your own part</span>
-          <span>{/[–.]/.test(step.place) ? 'measures' : 'measure'}</span>
+          <span>{t('stand.fromYourOwnPart')}</span>
+          <span>{/[–.]/.test(step.place) ? t('stand.measures') : t('stand.measure')}</span>
           <strong>{step.place}</strong>
           <span>{stand.item.part}</span>
         </p>
       ) : (
-        <Score ref={sheet} svg={step.svg} label={`${stand.item.chunk}, ${step.name}, engraved`} />
+        <Score ref={sheet} svg={step.svg} label={t('stand.engraved', { chunk: stand.item.chunk, name: step.name })} />
       )}
     </section>
   )

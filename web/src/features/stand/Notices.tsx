@@ -1,13 +1,14 @@
 import { Button } from 'antd'
 import type { PracticeSession } from '../../practice/session'
+import { t } from '../../words/words'
 
-const REASONS = ['My teacher said so', 'I could play it before', 'Only to feel how it goes']
+const REASONS = [t('stand.myTeacherSaidSo'), t('stand.iCouldPlayItBefore'), t('stand.onlyToFeelHowItGoes')]
 
 /** Above the next rung: why? What is played there is kept, but proves nothing by itself. */
 export function JumpQuestion({ session, reason }: { session: PracticeSession; reason: string }) {
   return (
-    <section className="jump" aria-label="Why are rungs left out?">
-      <p>Rungs are left out here. It is kept as an attempt and proves nothing yet. Why?</p>
+    <section className="jump" aria-label={t('stand.whyAreRungsLeftOut')}>
+      <p>{t('stand.rungsAreLeftOutHereIt')}</p>
       <div className="tool-group">
         {REASONS.map((one) => (
           <Button
@@ -21,7 +22,7 @@ export function JumpQuestion({ session, reason }: { session: PracticeSession; re
           </Button>
         ))}
         <Button size="small" type="text" onClick={() => session.backToLadder()}>
-          Back to the ladder
+          {t('stand.backToTheLadder')}
         </Button>
       </div>
     </section>
@@ -34,7 +35,7 @@ export function Doubts({ doubted }: { doubted: { id: string; say: string }[] }) 
   if (!last) return null
   return (
     <p className="unsent" role="status">
-      {doubted.length === 1 ? 'One is' : `${doubted.length} are`} kept but not counted. {last.say}
+      {t('stand.areKeptButNotCounted', { count: doubted.length, say: last.say })}
     </p>
   )
 }

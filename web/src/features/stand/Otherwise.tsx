@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { takeInstead, type OtherOut, type StandOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 interface Props {
   stand: StandOut
@@ -27,13 +28,13 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
   const others: OtherOut[] = stalledAt !== null ? stand.stalled : isBored ? stand.bored : []
   if (stalledAt === null && !isBored) return null
   return (
-    <section className="otherwise" aria-label="Another way">
+    <section className="otherwise" aria-label={t('stand.anotherWay')}>
       <p>
         {stalledAt !== null
-          ? `Twice down from ${bpm(stalledAt)}: another way gets further than more of the same.`
+          ? t('stand.twiceDownFromAnotherWayGets', { stalledAt: bpm(stalledAt) })
           : others.length > 0
-            ? 'The same work in another way. What this one asks for stays to be shown.'
-            : 'Nothing else does the same work here. Take another chunk, and come back.'}
+            ? t('stand.theSameWorkInAnotherWay')
+            : t('stand.nothingElseDoesTheSameWork')}
       </p>
       {others.map((other) => (
         <div key={other.drill} className="other">
@@ -49,7 +50,7 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
         </div>
       ))}
       <Button size="small" type="text" onClick={close}>
-        Stay with this one
+        {t('stand.stayWithThisOne')}
       </Button>
       {take.isError && <p role="alert">{said(take.error)}</p>}
     </section>

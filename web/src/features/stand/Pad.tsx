@@ -1,4 +1,6 @@
 import type { PracticeSession } from '../../practice/session'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 interface Props {
   session: PracticeSession
@@ -11,16 +13,16 @@ export function Pad({ session, canUndo, isHelper }: Props) {
   return (
     <section
       className={isHelper ? 'pad by-helper' : 'pad'}
-      aria-label={isHelper ? 'Your helper counts' : 'Count a repetition'}
+      aria-label={isHelper ? t('stand.yourHelperCounts') : t('stand.countARepetition')}
     >
       <button type="button" className="slip" onClick={() => session.play(false)}>
-        Slip <kbd>←</kbd>
+        <Say it="stand.slip" components={[<kbd />]} />
       </button>
       <button type="button" className="undo" onClick={() => session.undo()} disabled={!canUndo}>
-        Undo <kbd>U</kbd>
+        <Say it="stand.undoU" components={[<kbd />]} />
       </button>
       <button type="button" className="clean" onClick={() => session.play(true)}>
-        Clean <kbd>→</kbd>
+        <Say it="stand.clean" components={[<kbd />]} />
       </button>
     </section>
   )

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { Ticking } from './useMetronome'
+import { t } from '../../words/words'
 
 /** The beat, large: for noisy rooms and for who cannot hear it. */
 export function Pulse({ metronome }: { metronome: Ticking }) {
@@ -28,12 +29,14 @@ export function PulseCheck({ offBy }: { offBy: (at: number) => number | null }) 
   return (
     <p className="pulse-check">
       <button type="button" onPointerDown={(event) => setOff(offBy(event.timeStamp))}>
-        Tap the pulse
+        {t('stand.tapThePulse')}
       </button>
       {off !== null && (
         <span role="status">
-          {Math.abs(off) < 0.1 ? 'Good: ' : off < 0 ? 'Early: ' : 'Late: '}
-          {Math.abs(off).toFixed(2)} of a beat off.
+          {t('stand.ofABeatOff', {
+            value: Math.abs(off) < 0.1 ? t('stand.good') : off < 0 ? t('stand.early') : t('stand.late'),
+            Math: Math.abs(off).toFixed(2),
+          })}
         </span>
       )}
     </p>

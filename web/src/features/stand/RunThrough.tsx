@@ -2,6 +2,8 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import type { PositionOut } from '../../api/gen'
 import type { PracticeSession } from '../../practice/session'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 interface Run {
   slips: PositionOut[]
@@ -41,26 +43,26 @@ export function RunThrough({ running }: { running: Running }) {
   return (
     <>
       <p className="told" role="status">
-        {run && (count(run) === 0 ? 'Go on, whatever happens.' : `${count(run)} noted. Go on.`)}
+        {run && (count(run) === 0 ? t('stand.goOnWhateverHappens') : t('stand.notedGoOn', { run: count(run) }))}
         {!run &&
           last &&
-          (count(last) === 0 ? 'Through, clean.' : `Through, with ${count(last)}. They are where the next minutes go.`)}
-        {!run && !last && 'Once through without stopping. Tap a note where it slips; mend nothing now.'}
+          (count(last) === 0 ? t('stand.throughClean') : t('stand.throughWithTheyAreWhereThe', { last: count(last) }))}
+        {!run && !last && t('stand.onceThroughWithoutStoppingTapA')}
       </p>
-      <section className="pad" aria-label="Run through">
+      <section className="pad" aria-label={t('stand.runThrough')}>
         {run ? (
           <>
             <button type="button" className="slip" onClick={running.slip}>
-              Slip <kbd>←</kbd>
+              <Say it="stand.slip" components={[<kbd />]} />
             </button>
             <span />
             <button type="button" className="clean" onClick={running.end}>
-              Through <kbd>→</kbd>
+              <Say it="stand.through" components={[<kbd />]} />
             </button>
           </>
         ) : (
           <Button type="primary" size="large" className="whole-pad" onClick={running.begin}>
-            Begin the run
+            {t('stand.beginTheRun')}
           </Button>
         )}
       </section>

@@ -2,15 +2,16 @@ import type { ReactNode } from 'react'
 import { promptsFor } from '../../practice/prompts'
 import type { StandSettings } from '../../practice/settings'
 import type { ClickMode } from '../../sound/strokes'
+import { t } from '../../words/words'
 
 const MODES: [ClickMode, string][] = [
-  ['asked', 'As the drill asks'],
-  ['beat', 'On each beat'],
-  ['subdivision', 'On the subdivision'],
-  ['off-beat', 'Off the beat'],
-  ['every-note', 'On every note'],
-  ['first-beat', 'First beat only'],
-  ['two-and-two', 'Two bars on, two off'],
+  ['asked', t('stand.asTheDrillAsks')],
+  ['beat', t('stand.onEachBeat')],
+  ['subdivision', t('stand.onTheSubdivision')],
+  ['off-beat', t('stand.offTheBeat')],
+  ['every-note', t('stand.onEveryNote')],
+  ['first-beat', t('stand.firstBeatOnly')],
+  ['two-and-two', t('stand.twoBarsOnTwoOff')],
 ]
 
 interface Props {
@@ -46,11 +47,11 @@ export function Settings({
   const chosen = (key: string, isOn: boolean) =>
     isOn ? [...settings.prompts, key] : settings.prompts.filter((one) => one !== key)
   return (
-    <section className="stand-settings" aria-label="Settings">
+    <section className="stand-settings" aria-label={t('stand.settings')}>
       <fieldset>
-        <legend>Click</legend>
+        <legend>{t('stand.click')}</legend>
         <select
-          aria-label="Where it clicks"
+          aria-label={t('stand.whereItClicks')}
           value={settings.click}
           onChange={(event) => change({ click: event.target.value as ClickMode })}
         >
@@ -60,42 +61,42 @@ export function Settings({
             </option>
           ))}
         </select>
-        {toggle('Count-in', settings.hasCountIn, (hasCountIn) => change({ hasCountIn }))}
-        {toggle('First beat louder', settings.hasAccents, (hasAccents) => change({ hasAccents }))}
-        {toggle('Show the beat large', settings.isVisual, (isVisual) => change({ isVisual }))}
-        {toggle('No click', !hasClick, (on) => setClick(!on), 'It is kept, but proves no tempo')}
+        {toggle(t('stand.countIn'), settings.hasCountIn, (hasCountIn) => change({ hasCountIn }))}
+        {toggle(t('stand.firstBeatLouder'), settings.hasAccents, (hasAccents) => change({ hasAccents }))}
+        {toggle(t('stand.showTheBeatLarge'), settings.isVisual, (isVisual) => change({ isVisual }))}
+        {toggle(t('stand.noClick'), !hasClick, (on) => setClick(!on), t('stand.itIsKeptButProvesNo'))}
         <label>
-          Loudness{' '}
+          {t('stand.loudness')}{' '}
           <input
             type="range"
             min={0}
             max={1}
             step={0.05}
             value={settings.volume}
-            aria-label="Loudness of the click"
+            aria-label={t('stand.loudnessOfTheClick')}
             onChange={(event) => change({ volume: Number(event.target.value) })}
           />
         </label>
       </fieldset>
       <fieldset>
-        <legend>Counting</legend>
-        {toggle('A helper ticks', isHelper, setHelper, 'A parent or friend; kept apart from your own count')}
+        <legend>{t('stand.counting')}</legend>
+        {toggle(t('stand.aHelperTicks'), isHelper, setHelper, t('stand.aParentOrFriendKeptApart'))}
         {toggle(
-          'Hands-free: silence after the last note is clean',
+          t('stand.handsFreeSilenceAfterTheLast'),
           settings.isHandsFree,
           (isHandsFree) => change({ isHandsFree }),
-          'It listens for silence; nothing is recorded',
+          t('stand.itListensForSilenceNothingIs'),
         )}
         {toggle(
-          'Pedal by MIDI',
+          t('stand.pedalByMidi'),
           settings.hasPedal,
           (hasPedal) => change({ hasPedal }),
-          'Page-turn pedals work without this',
+          t('stand.pageTurnPedalsWorkWithoutThis'),
         )}
         {trouble && <p role="alert">{trouble}</p>}
       </fieldset>
       <fieldset>
-        <legend>Remind me</legend>
+        <legend>{t('stand.remindMe')}</legend>
         {promptsFor(family).map((one) => (
           <span key={one.key}>
             {toggle(one.label, settings.prompts.includes(one.key), (on) => change({ prompts: chosen(one.key, on) }))}

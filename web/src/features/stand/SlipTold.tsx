@@ -1,5 +1,6 @@
 import type { SlipKindOut } from '../../api/gen'
 import type { Moment, PracticeSession } from '../../practice/session'
+import { t } from '../../words/words'
 
 interface Props {
   session: PracticeSession
@@ -14,14 +15,14 @@ export function SlipTold({ session, moment, kinds, hasNotes }: Props) {
   if (slip.isLetGo) {
     return (
       <p className="slip-told" role="status">
-        Not counted: here that belongs to another layer. Go on.
+        {t('stand.notCountedHereThatBelongsTo')}
       </p>
     )
   }
   if (played.at(-1)?.isClean !== false) return null
   return (
-    <section className="slip-told" aria-label="What was it?">
-      {hasNotes && <p>{slip.at === null ? 'Where? Tap the note.' : 'Marked on the note.'}</p>}
+    <section className="slip-told" aria-label={t('stand.whatWasIt')}>
+      {hasNotes && <p>{slip.at === null ? t('stand.whereTapTheNote') : t('stand.markedOnTheNote')}</p>}
       <div className="chips">
         {kinds.map((one) => (
           <button

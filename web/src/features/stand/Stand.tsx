@@ -6,6 +6,7 @@ import { keys } from '../../api/keys'
 import { anyStand, standQuery } from '../../shared/lib/stand.queries'
 import { Failed, Loading } from '../../shared/ui/states'
 import { StandView } from './StandView'
+import { t } from '../../words/words'
 import './stand.css'
 
 export default function Stand({ me }: { me: Me }) {
@@ -33,5 +34,5 @@ function OneStand({ me, itemId }: { me: Me; itemId: string }) {
   }, [])
   if (shown) return <StandView me={me} stand={shown} leave={() => void navigate('/')} onBegun={onBegun} />
   if (stand.isError) return <Failed error={stand.error} retry={() => void stand.refetch()} />
-  return <Loading what="Opening the music" />
+  return <Loading what={t('stand.openingTheMusic')} />
 }

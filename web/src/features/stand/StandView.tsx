@@ -40,14 +40,15 @@ import { useMetronome } from './useMetronome'
 import { usePractice } from './usePractice'
 import { useSeconds } from './useSeconds'
 import { useWhere } from './useWhere'
+import { t } from '../../words/words'
 
 type Mode = 'practise' | 'run' | 'fragments' | 'pleasure'
 
 const MODES: [Mode, string][] = [
-  ['practise', 'Practice'],
-  ['run', 'Run through'],
-  ['fragments', 'Stop and start'],
-  ['pleasure', 'Just play'],
+  ['practise', t('stand.practice')],
+  ['run', t('stand.runThrough')],
+  ['fragments', t('stand.stopAndStart')],
+  ['pleasure', t('stand.justPlay')],
 ]
 
 interface Props {
@@ -179,25 +180,25 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   return (
     <div className={`stand mode-${mode}`} onClick={backToKeys}>
       <header className="stand-head">
-        <Button type="text" icon={<ArrowLeftOutlined />} aria-label="Back to today" onClick={leave} />
+        <Button type="text" icon={<ArrowLeftOutlined />} aria-label={t('stand.backToToday2')} onClick={leave} />
         <h1>
           {item.chunk} <small>{worked.title}</small>
         </h1>
         <LevelMark level={practice.level} />
         <Button type="text" onClick={() => setOpen('feel')}>
-          Body
+          {t('stand.body')}
         </Button>
         <Button
           type="text"
           icon={<SettingOutlined />}
-          aria-label="Settings"
+          aria-label={t('stand.settings')}
           aria-pressed={open === 'settings'}
           onClick={() => setOpen(open === 'settings' ? null : 'settings')}
         />
         <Button
           type="text"
           icon={<QuestionCircleOutlined />}
-          aria-label="Keys and cautions"
+          aria-label={t('stand.keysAndCautions')}
           onClick={() => setOpen('help')}
         />
       </header>
@@ -217,7 +218,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
       />
       <div className="stand-side">
         {settings.isVisual && metronome.isRunning && <Pulse metronome={metronome} />}
-        <div className="modes" role="group" aria-label="What is this time for?">
+        <div className="modes" role="group" aria-label={t('stand.whatIsThisTimeFor')}>
           {MODES.map(([name, label]) => (
             <button
               key={name}
@@ -232,7 +233,8 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         </div>
         {where && !begun && (
           <p className="where muted">
-            {where.place} of {where.of} today{where.why && `. ${where.why}`}
+            {t('stand.ofToday', { place: where.place, of: where.of })}
+            {where.why && `. ${where.why}`}
           </p>
         )}
         {mode !== 'pleasure' && (
@@ -254,7 +256,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             {!climb.isFinished && <Timer seconds={seconds} planned={planned} />}
             {climb.isFinished && (
               <Button type="primary" onClick={goOn}>
-                {where?.next ? 'On to the next' : 'To the end of today'}
+                {where?.next ? t('stand.onToTheNext') : t('stand.toTheEndOfToday')}
               </Button>
             )}
           </div>
@@ -262,14 +264,14 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         {mode === 'practise' && where?.next && isTimeUp && (
           <p className="next-up">
             <Button size="small" onClick={goOn}>
-              Next: {where.next.name}
+              {t('stand.next', { name: where.next.name })}
             </Button>{' '}
-            What is left here carries over.
+            {t('stand.whatIsLeftHereCarriesOver')}
           </p>
         )}
         {isBreak && (
           <p className="next-up" role="status">
-            Twenty-five minutes are over: five off, then on.{' '}
+            {t('stand.twentyFiveMinutesAreOverFive')}{' '}
             <Button
               size="small"
               onClick={() => {
@@ -277,7 +279,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
                 setBreak(false)
               }}
             >
-              I took them
+              {t('stand.iTookThem')}
             </Button>
           </p>
         )}
@@ -337,7 +339,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             <DiaryLines queue={queue} itemId={item.item_id} seconds={seconds} />
             {stand.bored.length > 0 && (
               <Button size="small" onClick={() => setBored(true)}>
-                The same work in another way
+                {t('stand.theSameWorkInAnotherWay2')}
               </Button>
             )}
           </Settings>
@@ -346,7 +348,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         {mode === 'run' && <RunThrough running={running} />}
         {mode === 'fragments' && <StopStart fragments={fragments} />}
         {mode === 'pleasure' && (
-          <p className="pleasure">{clock(seconds)} of playing. Nothing is counted here but the minutes.</p>
+          <p className="pleasure">{t('stand.ofPlayingNothingIsCountedHere', { seconds: clock(seconds) })}</p>
         )}
       </div>
       <Help isOpen={open === 'help'} close={() => setOpen(null)} stand={stand} />

@@ -5,6 +5,8 @@ import type { SyncQueue } from '../../practice/syncQueue'
 import type { PracticeSession } from '../../practice/session'
 import { TwoWays } from './TwoWays'
 import type { LookAhead } from './useLookAhead'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 interface Props {
   stand: StandOut
@@ -21,35 +23,37 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
   const { worked, item } = stand
   return (
     <>
-      <section className="stand-step" aria-label="Step">
+      <section className="stand-step" aria-label={t('stand.step')}>
         <p>
           <strong>{step.name}</strong>
           {worked.steps.length > 1 && (
             <span className="muted">
               {' '}
-              step {climb.step + 1} of {worked.steps.length}
+              {t('stand.stepOf', { value: climb.step + 1, stepsCount: worked.steps.length })}
             </span>
           )}
         </p>
         {step.say && <p className="say">{step.say}</p>}
-        {step.pace !== 1 && <p className="say">At {Math.round(step.pace * 100)} % of the tempo on the ladder.</p>}
-        <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : 'in a row'} />
-        {byHelper > 0 && <span className="muted">{byHelper} by your helper</span>}
+        {step.pace !== 1 && (
+          <p className="say">{t('stand.atOfTheTempoOnThe', { value: Math.round(step.pace * 100) })}</p>
+        )}
+        <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : t('stand.inARow')} />
+        {byHelper > 0 && <span className="muted">{t('stand.byYourHelper', { byHelper })}</span>}
         {lookAhead.hasHolds && (
           <span className="tool-group">
             <Button size="small" aria-pressed={lookAhead.isOn} onClick={lookAhead.toggle}>
-              Only what comes next
+              {t('stand.onlyWhatComesNext')}
             </Button>
             {lookAhead.isOn && (
               <Button size="small" onClick={lookAhead.goOn}>
-                Go on <kbd>N</kbd>
+                <Say it="stand.goOnN" components={[<kbd />]} />
               </Button>
             )}
           </span>
         )}
         {worked.steps.length > 1 && (
           <Button size="small" onClick={() => session.nextStep()}>
-            Next step <kbd>↵</kbd>
+            <Say it="stand.nextStep2" components={[<kbd />]} />
           </Button>
         )}
       </section>
@@ -62,13 +66,11 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
 
 function Pips({ count, of, word }: { count: number; of: number; word: string }) {
   return (
-    <p className="pips" role="img" aria-label={`${count} of ${of} ${word}`}>
+    <p className="pips" role="img" aria-label={t('stand.of2', { amount: count, of, word })}>
       {Array.from({ length: of }, (_, i) => (
         <span key={i} className={i < count ? 'full' : ''} />
       ))}
-      <em>
-        {count} of {of} {word}
-      </em>
+      <em>{t('stand.of2', { amount: count, of, word })}</em>
     </p>
   )
 }

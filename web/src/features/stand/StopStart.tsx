@@ -4,6 +4,8 @@ import type { StepOut } from '../../api/gen'
 import { fragmentsOf, onceMore, START, TIMES, type Bookmark } from '../../practice/fragments'
 import type { SyncQueue } from '../../practice/syncQueue'
 import { write } from '../../shared/lib/diary'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 
 const kept = (itemId: string) => `crumb.bookmark.${itemId}`
 
@@ -53,17 +55,17 @@ export function StopStart({ fragments }: { fragments: Fragments }) {
   return (
     <>
       <p className="told" role="status">
-        Fragment {place + 1} of {of}, {times} of {TIMES} times. Stop on its last note, think, start again.
+        {t('stand.fragmentOfOfTimesStopOn', { value: place + 1, of, times, TIMES })}
       </p>
-      <section className="pad" aria-label="Stop and start">
+      <section className="pad" aria-label={t('stand.stopAndStart')}>
         <Button onClick={() => go(place - 1)} disabled={place === 0}>
-          Back
+          {t('stand.back')}
         </Button>
         <Button onClick={() => go(place + 1)} disabled={place >= of - 1}>
-          Skip
+          {t('stand.skip')}
         </Button>
         <button type="button" className="clean" onClick={once}>
-          Once <kbd>→</kbd>
+          <Say it="stand.once" components={[<kbd />]} />
         </button>
       </section>
     </>

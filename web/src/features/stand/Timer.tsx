@@ -1,13 +1,14 @@
 import { clock } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 /** Time on this drill against its share of today; when it is up, one goes on and comes back another day. */
 export function Timer({ seconds, planned }: { seconds: number; planned: number }) {
   if (planned === 0) return <p className="timer">{clock(seconds)}</p>
   const isOver = seconds >= planned
   return (
-    <p className={isOver ? 'timer over' : 'timer'} aria-label="Time on this drill">
-      {clock(seconds)} of {clock(planned)}
-      {isOver && ': time to move on'}
+    <p className={isOver ? 'timer over' : 'timer'} aria-label={t('stand.timeOnThisDrill')}>
+      {t('stand.of3', { seconds: clock(seconds), planned: clock(planned) })}
+      {isOver && t('stand.timeToMoveOn')}
     </p>
   )
 }

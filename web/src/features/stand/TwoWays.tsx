@@ -5,6 +5,7 @@ import { ask, said } from '../../api/ask'
 import { getWays, rateWay, type WayOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { bpm } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 interface Props {
   itemId: string
@@ -35,19 +36,19 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
   })
   const way = found.data?.ways[step]
   return (
-    <section className="two-ways" aria-label="Two ways compared">
+    <section className="two-ways" aria-label={t('stand.twoWaysCompared')}>
       {way && (
         <p className="two-ways-rate">
-          {way.name}: intonation{' '}
-          <Rate value={intonation} onChange={setIntonation} aria-label={`Intonation of ${way.name}`} /> tone{' '}
-          <Rate value={tone} onChange={setTone} aria-label={`Tone of ${way.name}`} />
+          {t('stand.intonation', { name: way.name })}{' '}
+          <Rate value={intonation} onChange={setIntonation} aria-label={t('stand.intonationOf', { name: way.name })} />{' '}
+          {t('stand.tone')} <Rate value={tone} onChange={setTone} aria-label={t('stand.toneOf', { name: way.name })} />
           <Button
             size="small"
             disabled={intonation === 0 || tone === 0}
             loading={rate.isPending}
             onClick={() => rate.mutate()}
           >
-            Keep
+            {t('stand.keep')}
           </Button>
         </p>
       )}
@@ -57,11 +58,11 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
           <table className="plain">
             <thead>
               <tr>
-                <th>Way</th>
-                <th>Clean</th>
-                <th>Sure at</th>
-                <th>Intonation</th>
-                <th>Tone</th>
+                <th>{t('stand.way')}</th>
+                <th>{t('stand.clean2')}</th>
+                <th>{t('stand.sureAt')}</th>
+                <th>{t('stand.intonation2')}</th>
+                <th>{t('stand.tone2')}</th>
               </tr>
             </thead>
             <tbody>
@@ -82,9 +83,7 @@ function WayRow({ way }: { way: WayOut }) {
   return (
     <tr>
       <td>{way.name}</td>
-      <td>
-        {way.clean} of {way.tries}
-      </td>
+      <td>{t('stand.of4', { clean: way.clean, tries: way.tries })}</td>
       <td>{way.sure_bpm === null ? '–' : bpm(way.sure_bpm)}</td>
       <td>{stars(way.intonation)}</td>
       <td>{stars(way.tone)}</td>

@@ -1,34 +1,35 @@
 import type { StepOut, WorkedOut } from '../../api/gen'
 import type { Climb } from '../../practice/climb'
 import { bpm } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 /** What the climb says after a repetition, in words. */
 export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: WorkedOut['way'] = 'ladder'): string {
   switch (climb.told) {
     case 'up':
-      return `A clean cycle. Up to ${bpm(climb.tempo)}.`
+      return t('stand.aCleanCycleUpTo', { tempo: bpm(climb.tempo) })
     case 'back':
-      return `Three up, one back: ${bpm(climb.tempo)} once more, easily.`
+      return t('stand.threeUpOneBackOnceMore', { tempo: bpm(climb.tempo) })
     case 'down':
       return way === 'staircase'
-        ? `One down, to ${bpm(climb.tempo)}.`
-        : `Down to ${bpm(climb.tempo)}. Let it settle there.`
+        ? t('stand.oneDownTo', { tempo: bpm(climb.tempo) })
+        : t('stand.downToLetItSettleThere', { tempo: bpm(climb.tempo) })
     case 'again':
-      return 'Once more: start the count over.'
+      return t('stand.onceMoreStartTheCountOver')
     case 'step':
-      return 'That one is sure. Now the next step.'
+      return t('stand.thatOneIsSureNowThe')
     case 'pause':
-      return 'After a pause, start the count over.'
+      return t('stand.afterAPauseStartTheCount')
     case 'attempt':
-      return hasClick ? 'Kept as an attempt.' : 'Kept; without a click it proves no tempo.'
+      return hasClick ? t('stand.keptAsAnAttempt') : t('stand.keptWithoutAClickItProves')
     case 'finished':
-      return 'At goal, clean. This one is done.'
+      return t('stand.atGoalCleanThisOneIs')
     case 'bonus':
-      return 'It is done all the same: a bonus takes nothing away.'
+      return t('stand.itIsDoneAllTheSame')
     default:
       if (climb.inARow > 0) return ''
       return step.slip === 'on'
-        ? `${step.repetitions} times; a slip counts too.`
-        : `${step.repetitions} clean in a row.`
+        ? t('stand.timesASlipCountsToo', { repetitions: step.repetitions })
+        : t('stand.cleanInARow', { repetitions: step.repetitions })
   }
 }

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { StandSettings } from '../../practice/settings'
 import { listenForLandings } from '../../sound/landing'
 import { followPedal } from '../../practice/pedal'
+import { t } from '../../words/words'
 
 interface Taps {
   clean: () => void
@@ -19,7 +20,7 @@ export function useHands(settings: StandSettings, taps: Taps, isResting: boolean
     if (!settings.isHandsFree) return
     return begin(
       () => listenForLandings(() => !current.current.isResting && current.current.clean()),
-      'The microphone cannot be used here: allow it in the browser, or tap.',
+      t('stand.theMicrophoneCannotBeUsedHere'),
       setTrouble,
     )
   }, [settings.isHandsFree])
@@ -27,7 +28,7 @@ export function useHands(settings: StandSettings, taps: Taps, isResting: boolean
     if (!settings.hasPedal) return
     return begin(
       () => followPedal({ clean: () => current.current.clean(), slip: () => current.current.slip() }),
-      'This browser knows no MIDI pedals. Page-turn pedals work all the same.',
+      t('stand.thisBrowserKnowsNoMidiPedals'),
       setTrouble,
     )
   }, [settings.hasPedal])

@@ -14,6 +14,7 @@ import { Asked } from '../../shared/ui/ToHandIn'
 import { recordable } from '../../shared/lib/passages'
 import { secondsOf } from './secondsOf'
 import { useHasTakes, useMyTakes, useTakeBox } from '../../shared/lib/useTakes'
+import { t } from '../../words/words'
 import './takes.css'
 
 /** Record a chunk, hear it again, hand the best one in. */
@@ -22,19 +23,19 @@ export default function Takes({ me }: { me: Me }) {
   const hasTakes = useHasTakes()
   const mine = useMyTakes()
   const asked = mine.data?.asked ?? []
-  if (map.isPending) return <Loading what="Looking for your takes" />
+  if (map.isPending) return <Loading what={t('takes.lookingForYourTakes')} />
   if (map.isError && map.data === undefined) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (
     <div className="page narrow">
-      <h1>Takes</h1>
+      <h1>{t('takes.takes')}</h1>
       {!hasTakes && (
-        <Empty title="Your school does not record">
-          <p>Your director can switch takes on. What you handed in before stands below until its weeks are over.</p>
+        <Empty title={t('takes.yourSchoolDoesNotRecord')}>
+          <p>{t('takes.yourDirectorCanSwitchTakesOn')}</p>
         </Empty>
       )}
       {hasTakes && map.data.length === 0 && (
-        <Empty title="Nothing to record yet">
-          <p>Parts that your director sends you can be recorded here, chunk by chunk.</p>
+        <Empty title={t('takes.nothingToRecordYet')}>
+          <p>{t('takes.partsThatYourDirectorSendsYou')}</p>
         </Empty>
       )}
       {hasTakes && <Asked asked={asked} />}
@@ -47,7 +48,9 @@ export default function Takes({ me }: { me: Me }) {
 }
 
 function nameOf(parts: MyPartOut[], asked: OwedOut[], chunkId: string): string {
-  return parts.flatMap((part) => recordable(part, asked)).find((chunk) => chunk.id === chunkId)?.label ?? 'a chunk'
+  return (
+    parts.flatMap((part) => recordable(part, asked)).find((chunk) => chunk.id === chunkId)?.label ?? t('takes.aChunk')
+  )
 }
 
 interface OnDeviceProps {
@@ -70,14 +73,14 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
     <>
       <div className="inline">
         <Select
-          aria-label="Part"
+          aria-label={t('takes.part')}
           value={part.part_id}
           style={{ minWidth: 180 }}
           options={parts.map((one) => ({ value: one.part_id, label: `${one.title} · ${one.part}` }))}
           onChange={(next) => setAddress({ part: next, chunk: '' })}
         />
         <Select
-          aria-label="Chunk"
+          aria-label={t('takes.chunk')}
           value={chunk.id}
           style={{ minWidth: 120 }}
           showSearch={{ optionFilterProp: 'label' }}
@@ -107,7 +110,7 @@ function OnDevice({ me, parts, asked, taken }: OnDeviceProps) {
           })
         }}
       />
-      {here.length > 0 && <h2>On this device</h2>}
+      {here.length > 0 && <h2>{t('takes.onThisDevice')}</h2>}
       <ul className="takes">
         {here.map((take) => (
           <Kept
@@ -161,7 +164,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       setBegun(performance.now())
       setNow(performance.now())
     } catch {
-      setTrouble('The microphone cannot be used here: allow it in the browser, or bring a file.')
+      setTrouble(t('takes.theMicrophoneCannotBeUsedHere'))
     }
   }
   async function end(from: number) {
@@ -177,40 +180,35 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       await onTake(blob, length)
     } catch (error) {
       const isFull = error instanceof DOMException && error.name === 'QuotaExceededError'
-      setTrouble(
-        isFull
-          ? 'This take could not be kept: there is no room on this device. Hand one in or delete one, then try again.'
-          : 'This take could not be kept on this device. Try again.',
-      )
+      setTrouble(isFull ? t('takes.thisTakeCouldNotBeKept') : t('takes.thisTakeCouldNotBeKept2'))
     }
   }
   return (
-    <section className="new-take" aria-label="New take">
+    <section className="new-take" aria-label={t('takes.newTake')}>
       {needs.data && (
-        <p className="muted">
-          At least {least} seconds: the chunk once through. {needs.data.set_up}
-        </p>
+        <p className="muted">{t('takes.atLeastSecondsTheChunkOnce', { least, setUp: needs.data.set_up })}</p>
       )}
       {needs.data?.style.map((one) => (
         <p key={one.chunk_id} className="style-brief">
-          <strong>Style, {one.label.replace('→', '')}:</strong> {one.text}
+          <strong>{t('takes.style', { label: one.label.replace('→', '') })}</strong> {one.text}
         </p>
       ))}
       {begun === null ? (
         <Button type="primary" size="large" block onClick={() => void begin()}>
-          Record
+          {t('takes.record')}
         </Button>
       ) : (
         <Button danger type="primary" size="large" block onClick={() => void end(begun)}>
-          Stop, {Math.floor(seconds)} s{seconds < least && ` of ${least}`}
+          {t('takes.stopS', { seconds: Math.floor(seconds) })}
+          {seconds < least && t('takes.of', { least })}
         </Button>
       )}
       <label className="bring">
-        or bring a file{' '}
+        {t('takes.orBringAFile')}{' '}
         <input
           type="file"
           accept="audio/*,video/*"
-          aria-label="Bring a recording"
+          aria-label={t('takes.bringARecording')}
           onChange={(event) => {
             const file = event.target.files?.[0]
             event.target.value = ''
@@ -219,10 +217,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
         />
       </label>
       {trouble && <p role="alert">{trouble}</p>}
-      <p className="muted">
-        Only the sound is kept. You and whoever judges can hear it, no classmate; it is erased when its weeks are over,
-        and you can delete it at any time.
-      </p>
+      <p className="muted">{t('takes.onlyTheSoundIsKeptYou')}</p>
     </section>
   )
 }
@@ -247,19 +242,17 @@ function Kept({ take, isAnew, handIn, drop }: KeptProps) {
   )
   return (
     <li>
-      <span>
-        {moment(take.recordedAt)}, {Math.round(take.seconds)} s
-      </span>
-      <audio controls ref={play} aria-label={`Take of ${moment(take.recordedAt)}`} />
+      <span>{t('takes.s', { recordedAt: moment(take.recordedAt), seconds: Math.round(take.seconds) })}</span>
+      <audio controls ref={play} aria-label={t('takes.takeOf', { recordedAt: moment(take.recordedAt) })} />
       {take.refused && <p role="alert">{take.refused}</p>}
       {take.isHandedIn ? (
-        <p role="status">On its way. It goes as soon as there is a network.</p>
+        <p role="status">{t('takes.onItsWayItGoesAs')}</p>
       ) : (
         <>
           {isAnew && (
             <Input
-              aria-label="Why anew"
-              placeholder="Why anew?"
+              aria-label={t('takes.whyAnew')}
+              placeholder={t('takes.whyAnew2')}
               maxLength={200}
               value={why}
               onChange={(event) => setWhy(event.target.value)}
@@ -267,7 +260,7 @@ function Kept({ take, isAnew, handIn, drop }: KeptProps) {
           )}
           <div className="inline">
             <Button type="primary" onClick={() => handIn(why)}>
-              Hand in
+              {t('takes.handIn')}
             </Button>
             <Delete onDelete={drop} />
           </div>
@@ -280,23 +273,23 @@ function Kept({ take, isAnew, handIn, drop }: KeptProps) {
 /** A take cannot be brought back: it is asked once. */
 function Delete({ onDelete }: { onDelete: () => void }) {
   const [isSure, setSure] = useState(false)
-  if (!isSure) return <Button onClick={() => setSure(true)}>Delete</Button>
+  if (!isSure) return <Button onClick={() => setSure(true)}>{t('takes.delete')}</Button>
   return (
     <>
       <Button danger onClick={onDelete}>
-        Delete for good
+        {t('takes.deleteForGood')}
       </Button>
       <Button type="text" onClick={() => setSure(false)}>
-        Keep it
+        {t('takes.keepIt')}
       </Button>
     </>
   )
 }
 
 const STATES: Record<TakeOut['state'], string> = {
-  waiting: 'being made ready',
-  ready: 'handed in',
-  failed: 'could not be read',
+  waiting: t('takes.beingMadeReady'),
+  ready: t('takes.handedIn'),
+  failed: t('takes.couldNotBeRead'),
 }
 
 function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
@@ -308,16 +301,16 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
   })
   if (!mine.data || mine.data.takes.length === 0) return null
   return (
-    <section aria-label="Handed in">
-      <h2>Handed in</h2>
+    <section aria-label={t('takes.handedIn2')}>
+      <h2>{t('takes.handedIn2')}</h2>
       {remove.isError && <p role="alert">{said(remove.error)}</p>}
       <ul className="takes">
         {mine.data.takes.map((take) => (
           <li key={take.id}>
             <span>
               <strong>{nameOf(parts, asked, take.chunk_id)}</strong> {moment(take.recorded_at)},{' '}
-              {take.is_heard ? 'heard: see My music' : STATES[take.state]}
-              {take.is_short && '; shorter than the chunk'}
+              {take.is_heard ? t('takes.heardSeeMyMusic') : STATES[take.state]}
+              {take.is_short && t('takes.shorterThanTheChunk')}
               {take.why_anew && <small className="muted"> “{take.why_anew}”</small>}
             </span>
             {take.state === 'ready' && (
@@ -325,7 +318,7 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
                 controls
                 preload="none"
                 src={`/api/takes/${take.id}/sound`}
-                aria-label={`Take of ${nameOf(parts, asked, take.chunk_id)}`}
+                aria-label={t('takes.takeOf2', { parts: nameOf(parts, asked, take.chunk_id) })}
               />
             )}
             {take.message && <p role="alert">{take.message}</p>}
@@ -335,9 +328,7 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
           </li>
         ))}
       </ul>
-      <p className="muted">
-        Kept for {mine.data.rules.weeks} {mine.data.rules.weeks === 1 ? 'week' : 'weeks'}.
-      </p>
+      <p className="muted">{t('takes.keptForWeeks', { count: mine.data.rules.weeks })}</p>
     </section>
   )
 }

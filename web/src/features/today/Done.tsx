@@ -12,6 +12,7 @@ import { readPracticeDay } from '../../shared/lib/practiceDayStore'
 import { bpm, clock } from '../../shared/lib/time'
 import { useSyncQueue } from '../../shared/lib/useSyncQueue'
 import { SyncStatus } from '../../shared/ui/SyncStatus'
+import { t } from '../../words/words'
 import './today.css'
 
 /** The end of a day: what moved, one sentence to be proud of, two lines for the week. */
@@ -21,18 +22,18 @@ export default function Done({ me }: { me: Me }) {
   const proud = proudOf(did)
   return (
     <div className="page narrow">
-      <h1>Done for today</h1>
+      <h1>{t('today.doneForToday')}</h1>
       {proud && <p className="proud">{proud}</p>}
-      {did.length === 0 && <p className="lead">Nothing was counted on this device today.</p>}
+      {did.length === 0 && <p className="lead">{t('today.nothingWasCountedOnThisDevice')}</p>}
       {did.length > 0 && (
         <table className="plain">
-          <caption>What moved</caption>
+          <caption>{t('today.whatMoved')}</caption>
           <thead>
             <tr>
-              <th>Chunk</th>
-              <th>Tempo</th>
-              <th>Level</th>
-              <th>Clean</th>
+              <th>{t('today.chunk')}</th>
+              <th>{t('today.tempo')}</th>
+              <th>{t('today.level')}</th>
+              <th>{t('today.clean')}</th>
             </tr>
           </thead>
           <tbody>
@@ -42,12 +43,16 @@ export default function Done({ me }: { me: Me }) {
                   {one.chunk.replace('→', '')} <small>{one.drill}</small>
                 </th>
                 <td>
-                  {one.fromTempo === one.toTempo ? bpm(one.toTempo) : `${bpm(one.fromTempo)} to ${bpm(one.toTempo)}`}
+                  {one.fromTempo === one.toTempo
+                    ? bpm(one.toTempo)
+                    : t('today.to', { fromTempo: bpm(one.fromTempo), toTempo: bpm(one.toTempo) })}
                 </td>
-                <td>{one.fromLevel === one.toLevel ? one.toLevel : `${one.fromLevel} to ${one.toLevel}`}</td>
                 <td>
-                  {one.clean} of {one.clean + one.slips}
+                  {one.fromLevel === one.toLevel
+                    ? one.toLevel
+                    : t('today.to2', { fromLevel: one.fromLevel, toLevel: one.toLevel })}
                 </td>
+                <td>{t('today.of', { clean: one.clean, value: one.clean + one.slips })}</td>
               </tr>
             ))}
           </tbody>
@@ -56,7 +61,7 @@ export default function Done({ me }: { me: Me }) {
       <Minutes />
       <Journal save={(what, hard) => write(queue, { kind: 'journal', what, hard })} />
       <SyncStatus me={me} day={{ kept: 0, of: 0 }} />
-      <Link to="/">Back to today</Link>
+      <Link to="/">{t('today.backToToday')}</Link>
     </div>
   )
 }
@@ -68,7 +73,9 @@ function Minutes() {
   if (spent.length === 0) return null
   return (
     <p className="muted">
-      In eight weeks: {spent.map(([category, seconds]) => `${categoryName(category)} ${clock(seconds)}`).join(', ')}.
+      {t('today.inEightWeeks', {
+        spent: spent.map(([category, seconds]) => `${categoryName(category)} ${clock(seconds)}`).join(', '),
+      })}
     </p>
   )
 }
@@ -88,19 +95,19 @@ function Journal({ save }: { save: (what: string, hard: string) => void }) {
         setKept(true)
       }}
     >
-      <h2>Two lines this week</h2>
+      <h2>{t('today.twoLinesThisWeek')}</h2>
       <label>
-        What I worked on
+        {t('today.whatIWorkedOn')}
         <input value={what} maxLength={300} onChange={(event) => setWhat(event.target.value)} />
       </label>
       <label>
-        What is hard
+        {t('today.whatIsHard')}
         <input value={hard} maxLength={300} onChange={(event) => setHard(event.target.value)} />
       </label>
       <Button htmlType="submit" disabled={!what.trim() && !hard.trim()}>
-        Into my diary
+        {t('today.intoMyDiary')}
       </Button>
-      {isKept && <p role="status">In your diary; your teacher can read it.</p>}
+      {isKept && <p role="status">{t('today.inYourDiaryYourTeacherCan')}</p>}
     </form>
   )
 }

@@ -9,6 +9,7 @@ import { CATEGORIES, categoryName } from '../../shared/lib/categories'
 import { within } from '../../practice/day'
 import { bpm, day } from '../../shared/lib/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
+import { t } from '../../words/words'
 
 /** A student's day in a plan: what, how long, why; fewer minutes at a tap; the days that follow. */
 export function MyPlan({ plan }: { plan: MyPlanOut }) {
@@ -41,34 +42,33 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
         )
   const sessions = [...new Set(items.map((one) => one.session))]
   return (
-    <section className="my-plan" aria-label={`Plan for ${plan.title}`}>
+    <section className="my-plan" aria-label={t('today.planFor', { title: plan.title })}>
       <h2>
-        {plan.title} <small className="muted">ready by {day(plan.on)}</small>
+        {plan.title} <small className="muted">{t('today.readyBy', { on: day(plan.on) })}</small>
       </h2>
       {plan.week && <ThisWeek week={plan.week} />}
       {cut !== null && (
         <p className="away" role="status">
-          No network: {cut === 0 ? 'nothing today, then' : `your day cut to ${cut} minutes`}. It is laid out anew as
-          soon as the school is reached.
+          {t('today.noNetworkItIsLaidOut', {
+            value: cut === 0 ? t('today.nothingTodayThen') : t('today.yourDayCutToMinutes', { cut }),
+          })}
         </p>
       )}
       {plan.items.length === 0 && (
         <p className="muted">
-          {plan.minutes_today === 0
-            ? 'Not today. What was planned comes another day.'
-            : 'Nothing is planned for today.'}
+          {plan.minutes_today === 0 ? t('today.notTodayWhatWasPlannedComes') : t('today.nothingIsPlannedForToday')}
         </p>
       )}
       {sessions.map((number) => (
         <div key={number}>
-          {sessions.length > 1 && <h3>Session {number}</h3>}
+          {sessions.length > 1 && <h3>{t('today.session', { number })}</h3>}
           <ol className="today">
             {items
               .filter((one) => one.session === number)
               .map((one) => (
                 <Fragment key={one.item.item_id}>
                   <Planned one={one} isWhole={plan.is_whole} />
-                  {one.is_break_after && <li className="rest">Five minutes off</li>}
+                  {one.is_break_after && <li className="rest">{t('today.fiveMinutesOff')}</li>}
                 </Fragment>
               ))}
           </ol>
@@ -81,14 +81,14 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
           disabled={plan.minutes_today === 10}
           onClick={() => have.mutate(10)}
         >
-          I have only 10 minutes
+          {t('today.iHaveOnly10Minutes')}
         </Button>
         <Button size="small" disabled={plan.minutes_today === 0 || have.isPending} onClick={() => have.mutate(0)}>
-          Not today
+          {t('today.notToday')}
         </Button>
         {plan.minutes_today !== null && (
           <Button size="small" disabled={have.isPending} onClick={() => have.mutate(null)}>
-            As usual: {plan.minutes_a_day} minutes
+            {t('today.asUsualMinutes', { minutesADay: plan.minutes_a_day })}
           </Button>
         )}
       </div>
@@ -106,14 +106,13 @@ function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
         <LevelMark level={item.level} size={28} hasNumber={false} />
         <span className="what">
           <span className="category">{CATEGORIES[one.category]}</span>{' '}
-          <strong>{one.category === 'run-through' && isWhole ? 'the whole part' : item.chunk}</strong> {item.drill}
+          <strong>{one.category === 'run-through' && isWhole ? t('today.theWholePart') : item.chunk}</strong>{' '}
+          {item.drill}
           <small>{one.why}</small>
         </span>
         <span className="how-long">
-          {item.is_finished ? 'done' : `${one.minutes} min`}
-          <small>
-            {bpm(item.tempo)} of {bpm(item.goal_bpm)}
-          </small>
+          {item.is_finished ? t('today.done') : t('today.min', { minutes: one.minutes })}
+          <small>{t('today.of2', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
         </span>
       </Link>
     </li>
@@ -123,8 +122,11 @@ function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
 function ThisWeek({ week }: { week: WeekOut }) {
   return (
     <p className="muted">
-      Due {day(week.due)}: {week.focus.length > 0 ? week.focus.join(', ') : 'nothing new, all of it surer'}
-      {week.upkeep.length > 0 && <>. Kept up from before: {week.upkeep.join(', ')}</>}.
+      {t('today.due', {
+        due: day(week.due),
+        value: week.focus.length > 0 ? week.focus.join(', ') : t('today.nothingNewAllOfItSurer'),
+      })}
+      {week.upkeep.length > 0 && <>{t('today.keptUpFromBefore', { upkeep: week.upkeep.join(', ') })}</>}.
     </p>
   )
 }
@@ -133,21 +135,26 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
   if (days.length === 0) return null
   return (
     <details className="ahead">
-      <summary>The next days</summary>
+      <summary>{t('today.theNextDays')}</summary>
       <ol>
         {days.map((practiceDay) => (
           <li key={`${practiceDay.day} ${practiceDay.session}`}>
             <strong>{day(practiceDay.day)}</strong>{' '}
             {practiceDay.items
-              .map(
-                (item) =>
-                  `${item.category === 'focus' || item.category === 'keep' ? item.place.replace('→', '') : categoryName(item.category)} ${item.minutes} min`,
+              .map((item) =>
+                t('today.min2', {
+                  value:
+                    item.category === 'focus' || item.category === 'keep'
+                      ? item.place.replace('→', '')
+                      : categoryName(item.category),
+                  minutes: item.minutes,
+                }),
               )
-              .join(', ') || 'free'}
+              .join(', ') || t('today.free')}
           </li>
         ))}
       </ol>
-      <p className="muted">They change with what you play.</p>
+      <p className="muted">{t('today.theyChangeWithWhatYouPlay')}</p>
     </details>
   )
 }

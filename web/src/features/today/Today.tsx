@@ -15,6 +15,8 @@ import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { ToHandIn } from '../../shared/ui/ToHandIn'
 import { useHasTakes, useMyTakes } from '../../shared/lib/useTakes'
 import { MyPlan } from './MyPlan'
+import { t } from '../../words/words'
+import { Say } from '../../words/Say'
 import './today.css'
 
 export default function Today({ me }: { me: Me }) {
@@ -32,7 +34,7 @@ export default function Today({ me }: { me: Me }) {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   // What was kept is of another day: whoever can be asked is asked first.
   const isOld = [today, plans].some((query) => query.isFetching && !isToday(query.dataUpdatedAt))
-  if (!today.data || !plans.data || isOld) return <Loading what="Looking up your day" />
+  if (!today.data || !plans.data || isOld) return <Loading what={t('today.lookingUpYourDay')} />
   const doneHere = new Set(
     readPracticeDay(me.name)
       .did.filter((one) => one.isFinished)
@@ -55,16 +57,16 @@ export default function Today({ me }: { me: Me }) {
   const isEmpty = today.data.length === 0 && plans.data.length === 0
   return (
     <div className="page narrow">
-      <h1>Today</h1>
+      <h1>{t('today.today')}</h1>
       {away && <Away error={away.error} retry={() => void Promise.all([today.refetch(), plans.refetch()])} />}
       {isEmpty && (
-        <Empty title={`Nothing open, ${me.name.split(' ')[0] ?? ''}`}>
-          <p>When your director sends something, it stands here in order.</p>
+        <Empty title={t('today.nothingOpen', { value: me.name.split(' ')[0] ?? '' })}>
+          <p>{t('today.whenYourDirectorSendsSomethingIt')}</p>
         </Empty>
       )}
       {next && (
         <>
-          <p className="lead">{minutes(total)} in all. Warm up first; take five after half an hour.</p>
+          <p className="lead">{t('today.inAllWarmUpFirstTake', { total: minutes(total) })}</p>
           <Button
             type="primary"
             size="large"
@@ -72,17 +74,17 @@ export default function Today({ me }: { me: Me }) {
             className="big-start"
             onClick={() => void navigate(`/stand/${next.item_id}`)}
           >
-            Start with {isWarmUp ? 'the warm-up' : next.chunk.replace('→', '')}
+            {t('today.startWith', { value: isWarmUp ? t('today.theWarmUp') : next.chunk.replace('→', '') })}
           </Button>
         </>
       )}
-      {!isEmpty && !next && <p className="lead">All done. Play something you like.</p>}
+      {!isEmpty && !next && <p className="lead">{t('today.allDonePlaySomethingYouLike')}</p>}
       {plans.data.map((plan) => (
         <MyPlan key={plan.plan_id} plan={plan} />
       ))}
       {today.data.length > 0 && (
         <>
-          {plans.data.length > 0 && <h2>Sent by your director</h2>}
+          {plans.data.length > 0 && <h2>{t('today.sentByYourDirector')}</h2>}
           <ol className="today">
             {today.data.map((item) => (
               <Line key={item.item_id} item={item} />
@@ -93,13 +95,13 @@ export default function Today({ me }: { me: Me }) {
       {takes.data && <ToHandIn asked={takes.data.asked} />}
       {!isEmpty && (
         <p>
-          <Link to="/done">To the end of today: what moved</Link>
+          <Link to="/done">{t('today.toTheEndOfTodayWhat')}</Link>
         </p>
       )}
       <SyncStatus me={me} day={kept} />
       {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
-        A sheet on paper? <Link to="/sheets">Type its ticks in</Link>.
+        <Say it="today.aSheetOnPaperTypeIts" components={[<Link to="/sheets" />]} />
       </p>
     </div>
   )
@@ -122,10 +124,9 @@ function isToday(moment: number): boolean {
 function Away({ error, retry }: { error: Error; retry: () => void }) {
   return (
     <p className="away" role="status">
-      {navigator.onLine ? said(error) : 'No network.'} This is your day as it was fetched last; what you count is kept
-      on this device.{' '}
+      {t('today.thisIsYourDayAsIt', { value: navigator.onLine ? said(error) : t('today.noNetwork') })}{' '}
       <Button size="small" onClick={retry}>
-        Try again
+        {t('today.tryAgain')}
       </Button>
     </p>
   )
@@ -144,27 +145,25 @@ function Line({ item }: { item: TodayItemOut }) {
         <span className="what">
           <strong>{item.chunk}</strong> {item.drill}
           <small>
-            {item.title}, due {day(item.due_on)}
-            {item.role === 'upkeep' && ', to keep going'}
+            {t('today.due2', { title: item.title, dueOn: day(item.due_on) })}
+            {item.role === 'upkeep' && t('today.toKeepGoing')}
             {item.note && `, ${item.note.toLowerCase()}`}
-            {isDueAgain(item) && '. At tempo before; to be shown again.'}
+            {isDueAgain(item) && t('today.atTempoBeforeToBeShown')}
           </small>
         </span>
         <span className="how-long">
           {item.is_finished
-            ? 'done'
+            ? t('today.done')
             : item.is_at_goal
-              ? 'at goal'
+              ? t('today.atGoal')
               : item.rests
-                ? 'rests today'
+                ? t('today.restsToday')
                 : item.waits
-                  ? 'another day'
+                  ? t('today.anotherDay')
                   : item.minutes === 0
-                    ? 'later'
+                    ? t('today.later')
                     : minutes(item.minutes * 60)}
-          <small>
-            {bpm(item.tempo)} of {bpm(item.goal_bpm)}
-          </small>
+          <small>{t('today.of2', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
         </span>
       </Link>
     </li>

@@ -3,6 +3,7 @@ import { STEADY } from '../../shared/lib/levels'
 import { LEVEL_NAMES } from '../../shared/ui/LevelMark'
 import { levelLetter } from '../../shared/ui/levelShapes'
 import { seamWords } from './cellWords'
+import { t } from '../../words/words'
 
 interface Props {
   row: number
@@ -30,7 +31,7 @@ export const Cell = memo(function Cell({ row, column, of, on, level, seams, isDu
     style: { left },
   } as const
   if (level === null)
-    return <div {...common} className="wall-cell rests" aria-label={`${of} rests here`} aria-disabled="true" />
+    return <div {...common} className="wall-cell rests" aria-label={t('wall.restsHere', { of })} aria-disabled="true" />
   const edges =
     level < STEADY
       ? ''
@@ -40,7 +41,7 @@ export const Cell = memo(function Cell({ row, column, of, on, level, seams, isDu
       {...common}
       className={`wall-cell level-${level}${edges}${isDue ? ' is-due' : ''}${isChosen ? ' is-chosen' : ''}`}
       aria-selected={isChosen}
-      aria-label={`${of}, ${on}: ${level}, ${LEVEL_NAMES[level] ?? ''}${seamWords(level, seams)}${isDue ? ', to be tried cold' : ''}`}
+      aria-label={`${of}, ${on}: ${level}, ${LEVEL_NAMES[level] ?? ''}${seamWords(level, seams)}${isDue ? t('wall.toBeTriedCold') : ''}`}
     >
       {levelLetter(level) + String(level)}
     </div>

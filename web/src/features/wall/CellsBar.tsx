@@ -10,6 +10,7 @@ import { useMay } from '../../shared/lib/rights'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 import { keepHearingSelection } from '../../shared/lib/hearingSelection'
 import type { Choosing } from './useChoosing'
+import { t } from '../../words/words'
 
 interface Props {
   choosing: Choosing
@@ -28,28 +29,24 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
   const students = new Set(cells.map((one) => one.studentId)).size
   const chunks = new Set(cells.map((one) => one.chunkId)).size
   return (
-    <section className="cells-bar" aria-label="Chosen cells">
+    <section className="cells-bar" aria-label={t('wall.chosenCells')}>
       <Button
         aria-pressed={choosing.isOn}
         type={choosing.isOn ? 'primary' : 'default'}
         onClick={() => choosing.setOn(!choosing.isOn)}
       >
-        Choose several
+        {t('wall.chooseSeveral')}
       </Button>
       {cells.length === 0 ? (
-        <span className="muted">
-          {choosing.isOn
-            ? 'Click the cells.'
-            : 'A cell opens its evidence. Space or Ctrl and a click chooses it, Shift a block.'}
-        </span>
+        <span className="muted">{choosing.isOn ? t('wall.clickTheCells') : t('wall.aCellOpensItsEvidenceSpace')}</span>
       ) : (
         <>
           <strong role="status">
-            {of(students, 'student')} on {of(chunks, 'chunk')}
+            {t('wall.on', { students: of(students, 'student'), chunks: of(chunks, 'chunk') })}
           </strong>
           {maySend && (
             <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
-              Send a drill
+              {t('wall.sendADrill')}
             </Button>
           )}
           <Button
@@ -58,11 +55,11 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
               void navigate(`/hearing?part=${partId}&section=${sectionId}&chunk=${cells[0]?.chunkId ?? ''}`)
             }}
           >
-            Hear them
+            {t('wall.hearThem')}
           </Button>
           <Say partId={partId} cells={cells} />
           <Button type="text" onClick={choosing.clear}>
-            Clear
+            {t('wall.clear')}
           </Button>
         </>
       )}
@@ -88,14 +85,14 @@ function Say({ partId, cells }: Chosen) {
     onSuccess: ({ students }) => {
       for (const queryKey of [keys.evidence.all, keys.plans, keys.faults.all])
         void client.invalidateQueries({ queryKey })
-      void message.success(`Noted of ${of(students, 'student')}; their drills follow it.`)
+      void message.success(t('wall.notedOfTheirDrillsFollowIt', { students: of(students, 'student') }))
     },
     onError: (error) => void message.error(said(error)),
   })
   return (
     <Select
-      aria-label="Heard of them"
-      placeholder="Heard of them …"
+      aria-label={t('wall.heardOfThem')}
+      placeholder={t('wall.heardOfThem2')}
       value={null}
       loading={say.isPending}
       showSearch={{ optionFilterProp: 'label' }}
@@ -127,7 +124,7 @@ function SendForm({ partId, cells, close }: Chosen & { close: () => void }) {
     <div className="inline send-cells">
       <DrillWish wish={wish} change={setWish} />
       <Button type="primary" loading={send.isPending} disabled={wish.due_on === ''} onClick={() => send.mutate()}>
-        Send
+        {t('wall.send')}
       </Button>
       {send.isError && <span role="alert">{said(send.error)}</span>}
     </div>
@@ -138,7 +135,7 @@ function told(sent: CellsSentOut[]): string {
   return sent
     .map(
       (one) =>
-        `${one.chunks.map((label) => label.replace('→', '')).join(', ')}: ${one.why_not ? `not sent. ${one.why_not}` : `sent to ${one.students}`}`,
+        `${one.chunks.map((label) => label.replace('→', '')).join(', ')}: ${one.why_not ? t('wall.notSent', { whyNot: one.why_not }) : t('wall.sentTo', { students: one.students })}`,
     )
     .join('; ')
 }

@@ -8,6 +8,7 @@ import { LevelMark } from '../../shared/ui/LevelMark'
 import { Failed, Loading } from '../../shared/ui/states'
 import { Heard } from './Heard'
 import { TempoPicture } from './TempoPicture'
+import { t } from '../../words/words'
 
 export interface CellChoice {
   partId: string
@@ -18,17 +19,17 @@ export interface CellChoice {
 const KINDS: Record<string, string> = { learn: 'learn', set: 'set', prove: 'prove' }
 
 const SOURCES: Record<string, string> = {
-  self: 'own count',
-  helper: 'a helper’s tick',
+  self: t('wall.ownCount'),
+  helper: t('wall.aHelpersTick'),
   paper: 'paper',
   hearing: 'hearing',
   measured: 'measured',
-  rehearsed: 'in rehearsal',
+  rehearsed: t('wall.inRehearsal'),
 }
 
 function counted(row: EvidenceRow): string {
-  if (row.is_retracted) return 'taken back'
-  if (row.what === 'hearing') return `level ${row.level ?? 0}${row.by ? `, ${row.by}` : ''}`
+  if (row.is_retracted) return t('wall.takenBack')
+  if (row.what === 'hearing') return t('wall.level', { level: row.level ?? 0, value: row.by ? `, ${row.by}` : '' })
   return row.is_clean ? 'clean' : 'slip'
 }
 
@@ -47,10 +48,10 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
       ),
     enabled: choice !== null,
   })
-  const title = evidence.data ? `${evidence.data.student} on ${evidence.data.chunk}` : 'Evidence'
+  const title = evidence.data ? `${evidence.data.student} on ${evidence.data.chunk}` : t('wall.evidence')
   return (
     <Drawer open={choice !== null} onClose={close} title={title} size={560}>
-      {evidence.isPending && <Loading what="Reading the evidence" />}
+      {evidence.isPending && <Loading what={t('wall.readingTheEvidence')} />}
       {evidence.isError && <Failed error={evidence.error} retry={() => void evidence.refetch()} />}
       {evidence.data && choice && <Evidence evidence={evidence.data} choice={choice} />}
     </Drawer>
@@ -65,15 +66,23 @@ function Tempos({ secure }: { secure: SecureOut }) {
   return (
     <div className="tempos">
       <p>
-        Secure at <strong>{whole(secure.median)}</strong>, between {whole(secure.low)} and {whole(secure.high)} four
-        times of five
-        {!secure.enough && <span className="muted">; not enough yet to be sure</span>}. Solid {whole(secure.solid)},
-        best single pass {whole(secure.best)}, goal {whole(secure.goal)}.
+        {t('wall.secureAt')} <strong>{whole(secure.median)}</strong>
+        {t('wall.betweenAndFourTimesOfFive', { low: whole(secure.low), high: whole(secure.high) })}
+        {!secure.enough && <span className="muted">{t('wall.notEnoughYetToBeSure')}</span>}
+        {t('wall.solidBestSinglePassGoal', {
+          solid: whole(secure.solid),
+          best: whole(secure.best),
+          goal: whole(secure.goal),
+        })}
       </p>
       <div
         className="tempo-line"
         role="img"
-        aria-label={`Secure between ${whole(secure.low)} and ${whole(secure.high)}, goal ${whole(secure.goal)}`}
+        aria-label={t('wall.secureBetweenAndGoal', {
+          low: whole(secure.low),
+          high: whole(secure.high),
+          goal: whole(secure.goal),
+        })}
       >
         <span
           className="tempo-band"
@@ -90,24 +99,24 @@ function Tempos({ secure }: { secure: SecureOut }) {
 /** How far a seam is: shown, or so many crossings in a row. */
 function joined(name: string, count: number | null, joins: JoinsOut): string {
   if (count === null) return ''
-  if (count >= joins.of) return `The seam ${name} it is shown.`
-  return `The seam ${name} it: joined ${count} of ${joins.of} at ${bpm(joins.tempo)} or more.`
+  if (count >= joins.of) return t('wall.theSeamItIsShown', { name })
+  return t('wall.theSeamItJoinedOfAt', { name, amount: count, of: joins.of, tempo: bpm(joins.tempo) })
 }
 
 /** Two ways to grow: all of it faster, and more of it at goal. */
 function Axes({ evidence }: { evidence: EvidenceOut }) {
   const { secure, longest } = evidence
   if (!secure) return null
-  const fastest = secure.solid === null ? 'not shown yet' : `${bpm(secure.solid)} of ${bpm(secure.goal)}`
+  const fastest = secure.solid === null ? t('wall.notShownYet') : `${bpm(secure.solid)} of ${bpm(secure.goal)}`
   return (
     <dl className="axes">
       <div>
-        <dt>All of it, at most</dt>
+        <dt>{t('wall.allOfItAtMost')}</dt>
         <dd>{fastest}</dd>
       </div>
       <div>
-        <dt>At {bpm(secure.goal)}, at most</dt>
-        <dd>{longest ?? 'nothing yet'}</dd>
+        <dt>{t('wall.atAtMost', { goal: bpm(secure.goal) })}</dt>
+        <dd>{longest ?? t('wall.nothingYet')}</dd>
       </div>
     </dl>
   )
@@ -120,11 +129,12 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
       <p>
-        <strong>What would raise it:</strong> {evidence.cell.next}
-        {evidence.cell.due_on && <> To be tried cold from {day(evidence.cell.due_on)}.</>}
+        <strong>{t('wall.whatWouldRaiseIt')}</strong> {evidence.cell.next}
+        {evidence.cell.due_on && <> {t('wall.toBeTriedColdFrom', { dueOn: day(evidence.cell.due_on) })}</>}
       </p>
       <p className="muted">
-        {joined('into', evidence.joins.into, evidence.joins)} {joined('out of', evidence.joins.out, evidence.joins)}
+        {joined('into', evidence.joins.into, evidence.joins)}{' '}
+        {joined(t('wall.outOf'), evidence.joins.out, evidence.joins)}
       </p>
       <Axes evidence={evidence} />
       {evidence.secure && <Tempos secure={evidence.secure} />}
@@ -132,7 +142,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
       <Heard heard={evidence.heard} choice={choice} />
       {evidence.slips.length > 0 && (
         <>
-          <h3>Where it slips in smaller pieces</h3>
+          <h3>{t('wall.whereItSlipsInSmallerPieces')}</h3>
           <ul className="slip-places">
             {evidence.slips.map((one) => (
               <li key={one.place}>
@@ -141,7 +151,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
                   min={0}
                   max={evidence.slips[0]?.count ?? 1}
                   value={one.count}
-                  aria-label={`${one.count} slips`}
+                  aria-label={t('wall.slips', { amount: one.count })}
                 />{' '}
                 {one.count}
               </li>
@@ -151,20 +161,20 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
       )}
       {evidence.ways.map((verdict) => (
         <p key={verdict}>
-          <strong>Two ways compared:</strong> {verdict}
+          <strong>{t('wall.twoWaysCompared')}</strong> {verdict}
         </p>
       ))}
-      <p className="muted">Newest first.</p>
-      {evidence.repetitions.length === 0 && <p>Nothing was played on this chunk yet.</p>}
+      <p className="muted">{t('wall.newestFirst')}</p>
+      {evidence.repetitions.length === 0 && <p>{t('wall.nothingWasPlayedOnThisChunk')}</p>}
       {evidence.repetitions.length > 0 && (
         <table className="plain evidence">
           <thead>
             <tr>
-              <th>When</th>
-              <th>Step</th>
-              <th>For</th>
-              <th>Tempo</th>
-              <th>Counted as</th>
+              <th>{t('wall.when')}</th>
+              <th>{t('wall.step')}</th>
+              <th>{t('wall.for')}</th>
+              <th>{t('wall.tempo')}</th>
+              <th>{t('wall.countedAs')}</th>
             </tr>
           </thead>
           <tbody>
@@ -172,14 +182,14 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
               <tr key={i} className={r.is_retracted ? 'retracted' : ''}>
                 <td>{moment(r.played_at)}</td>
                 <td>
-                  {r.what === 'hearing' ? 'Heard' : r.step_name || 'On their own'}{' '}
+                  {r.what === 'hearing' ? t('wall.heard') : r.step_name || t('wall.onTheirOwn')}{' '}
                   <span className="muted">{r.span}</span>
                 </td>
                 <td>{r.what === 'hearing' ? '' : (KINDS[r.kind] ?? r.kind)}</td>
-                <td>{r.tempo_bpm === null ? 'no click' : bpm(r.tempo_bpm)}</td>
+                <td>{r.tempo_bpm === null ? t('wall.noClick') : bpm(r.tempo_bpm)}</td>
                 <td>
                   {counted(r)} <small className="muted">{SOURCES[r.source] ?? r.source}</small>
-                  {r.doubt && <small className="doubt">Not counted: {r.doubt}</small>}
+                  {r.doubt && <small className="doubt">{t('wall.notCounted', { doubt: r.doubt })}</small>}
                   {r.reason && <small className="muted"> “{r.reason}”</small>}
                 </td>
               </tr>
@@ -187,7 +197,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
           </tbody>
         </table>
       )}
-      {evidence.older > 0 && <p className="muted">{evidence.older} older ones are counted, and not listed.</p>}
+      {evidence.older > 0 && <p className="muted">{t('wall.olderOnesAreCountedAndNot', { older: evidence.older })}</p>}
     </>
   )
 }

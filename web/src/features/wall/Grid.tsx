@@ -13,6 +13,7 @@ import {
 import { Cell } from './Cell'
 import { shownRange } from './shownRange'
 import type { Choosing } from './useChoosing'
+import { t } from '../../words/words'
 
 const COLUMN = 74
 const ROW = 34
@@ -64,7 +65,7 @@ interface Props {
  * What stays where it is while the rest moves is four layers and no more: a browser moves layers, it does not draw
  * them anew. So the names that are seen stand in one column beside the rows, and each row has its own for who listens.
  */
-export function Grid({ place, label, whole = 'Section', columns, rows, choosing, open }: Props) {
+export function Grid({ place, label, whole = t('wall.section'), columns, rows, choosing, open }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState({ row: 0, column: 0 })
   const getScrollElement = () => frame.current
@@ -161,7 +162,7 @@ export function Grid({ place, label, whole = 'Section', columns, rows, choosing,
     '--head': `${HEAD}px`,
     '--foot': `${FOOT}px`,
   } as CSSProperties
-  const padding = { scrollPadding: `${HEAD}px 0 ${FOOT}px ${NAMES}px` }
+  const padding = { scrollPadding: t('wall.px0PxPx', { HEAD, FOOT, NAMES }) }
   return (
     <div
       className="wall-scroll"
@@ -234,7 +235,7 @@ const Head = memo(function Head({ columns, from, to }: Across) {
   return (
     <div role="row" aria-rowindex={1} className="wall-head">
       <span role="columnheader" aria-colindex={1} className="wall-name">
-        Student
+        {t('wall.student')}
       </span>
       {columns.slice(from, to).map(({ key, head, isBeside }, i) => (
         <span
@@ -242,7 +243,7 @@ const Head = memo(function Head({ columns, from, to }: Across) {
           role="columnheader"
           aria-colindex={from + i + 2}
           className={isBeside ? 'beside' : undefined}
-          title={isBeside ? 'Sent as a passage of its own' : undefined}
+          title={isBeside ? t('wall.sentAsAPassageOfIts') : undefined}
           style={leftOf(from + i)}
         >
           {head}

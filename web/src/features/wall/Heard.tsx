@@ -4,6 +4,7 @@ import { ask, said } from '../../api/ask'
 import { endHeard, listCures, sayHeard, type HeardOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 import type { CellChoice } from './EvidenceDrawer'
+import { t } from '../../words/words'
 
 /** What was heard go wrong here, each with its cure; the next drills follow it. */
 export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice }) {
@@ -37,9 +38,9 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
         void message.success({
           content: (
             <>
-              Mended.{' '}
+              {t('wall.mended')}{' '}
               <Button type="link" size="small" onClick={() => end.mutate({ id, back: true })}>
-                Undo
+                {t('wall.undo')}
               </Button>
             </>
           ),
@@ -49,26 +50,27 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
     onError,
   })
   return (
-    <section className="heard" aria-label="What was heard">
-      <h3>Heard</h3>
+    <section className="heard" aria-label={t('wall.whatWasHeard')}>
+      <h3>{t('wall.heard')}</h3>
       {heard.map((one) => (
         <div key={one.id} className="heard-line">
           <span>
             <strong>{one.cure.heard}</strong>
-            {one.is_of_section && <span className="muted"> (the whole section)</span>}
+            {one.is_of_section && <span className="muted"> {t('wall.theWholeSection')}</span>}
             <small>
-              Likely {one.cure.likely}. First {one.cure.drills[0]}
-              {one.cure.drills.length > 1 && `, then ${one.cure.drills.slice(1).join(', ')}`}. {one.cure.advice}
+              {t('wall.likelyFirst', { likely: one.cure.likely, value: one.cure.drills[0] })}
+              {one.cure.drills.length > 1 && t('wall.then', { drills: one.cure.drills.slice(1).join(', ') })}.{' '}
+              {one.cure.advice}
             </small>
           </span>
           <Button size="small" onClick={() => end.mutate({ id: one.id, back: false })}>
-            Mended
+            {t('wall.mended2')}
           </Button>
         </div>
       ))}
       <Select
-        aria-label="Something heard"
-        placeholder="Something heard go wrong …"
+        aria-label={t('wall.somethingHeard')}
+        placeholder={t('wall.somethingHeardGoWrong')}
         value={null}
         loading={say.isPending}
         showSearch={{ optionFilterProp: 'label' }}

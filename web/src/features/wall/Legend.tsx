@@ -1,4 +1,5 @@
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
+import { t } from '../../words/words'
 
 export function Legend() {
   return (
@@ -9,11 +10,10 @@ export function Legend() {
         </span>
       ))}
       <span>
-        <span className="wall-cell seam-in open-out sample" aria-hidden="true" /> a line at an edge: seam shown; dots:
-        open
+        <span className="wall-cell seam-in open-out sample" aria-hidden="true" /> {t('wall.aLineAtAnEdgeSeam')}
       </span>
       <span>
-        <span className="wall-cell is-due sample" aria-hidden="true" /> dashed: to be tried cold
+        <span className="wall-cell is-due sample" aria-hidden="true" /> {t('wall.dashedToBeTriedCold')}
       </span>
     </p>
   )

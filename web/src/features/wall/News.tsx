@@ -7,8 +7,13 @@ import { keys } from '../../api/keys'
 import { categoryName } from '../../shared/lib/categories'
 import { clock, day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
-const FEELINGS: Record<string, string> = { hurts: 'said that it hurts', tight: 'felt tight', tired: 'was tired' }
+const FEELINGS: Record<string, string> = {
+  hurts: t('wall.saidThatItHurts'),
+  tight: t('wall.feltTight'),
+  tired: t('wall.wasTired'),
+}
 const SHOWN = 5
 
 /** What students said this week that a teacher should see; nothing where nobody did. */
@@ -18,7 +23,7 @@ export function News() {
   const found = news.data ?? []
   if (found.length === 0) return null
   return (
-    <section className="news" aria-label="Said by students this week">
+    <section className="news" aria-label={t('wall.saidByStudentsThisWeek')}>
       <ul>
         {found.slice(0, SHOWN).map((one) => (
           <li key={`${one.student_id} ${one.line.at}`} className={one.line.said.what === 'hurts' ? 'hurts' : ''}>
@@ -26,12 +31,17 @@ export function News() {
               {one.student}
             </Button>{' '}
             {inWords(one.line)}, {day(one.line.day)}.
-            {one.line.said.what === 'hurts' && ' Talk to them before they play on; what it is, a clinician says.'}
+            {one.line.said.what === 'hurts' && t('wall.talkToThemBeforeTheyPlay')}
           </li>
         ))}
       </ul>
-      {found.length > SHOWN && <p className="muted">And {found.length - SHOWN} more.</p>}
-      <Drawer open={of !== null} onClose={() => setOf(null)} title={of ? `Diary of ${of.student}` : ''} size="large">
+      {found.length > SHOWN && <p className="muted">{t('wall.andMore', { value: found.length - SHOWN })}</p>}
+      <Drawer
+        open={of !== null}
+        onClose={() => setOf(null)}
+        title={of ? t('wall.diaryOf', { student: of.student }) : ''}
+        size="large"
+      >
         {of && <Diary studentId={of.student_id} />}
       </Drawer>
     </section>
@@ -43,7 +53,7 @@ function Diary({ studentId }: { studentId: string }) {
     queryKey: keys.diaryOf(studentId),
     queryFn: () => ask(getDiary({ path: { student_id: studentId } })),
   })
-  if (diary.isPending) return <Loading what="Opening the diary" />
+  if (diary.isPending) return <Loading what={t('wall.openingTheDiary')} />
   if (diary.isError) return <Failed error={diary.error} retry={() => void diary.refetch()} />
   const { seconds, lines } = diary.data
   return (
@@ -51,7 +61,7 @@ function Diary({ studentId }: { studentId: string }) {
       <p>
         {Object.entries(seconds)
           .map(([category, spent]) => `${categoryName(category)} ${clock(spent)}`)
-          .join(', ') || 'No minutes yet.'}
+          .join(', ') || t('wall.noMinutesYet')}
       </p>
       <ul className="diary">
         {lines
@@ -71,15 +81,25 @@ function inWords({ kind, said }: LineOut): string {
     case 'feeling':
       return FEELINGS[String(said.what)] ?? ''
     case 'tone':
-      return `tone ${said.before} before, ${said.after} after${said.what ? ` (${said.what})` : ''}`
+      return t('wall.toneBeforeAfter', {
+        before: said.before,
+        after: said.after,
+        value: said.what ? ` (${said.what})` : '',
+      })
     case 'stamina':
-      return `slow work held ${clock(Number(said.seconds))}${said.loud ? `, tension ${said.loud} loud` : ''}${said.soft ? `, ${said.soft} soft` : ''}`
+      return t('wall.slowWorkHeld', {
+        clock: clock(Number(said.seconds)),
+        value: said.loud ? t('wall.tensionLoud', { loud: said.loud }) : '',
+        value2: said.soft ? t('wall.soft', { soft: said.soft }) : '',
+      })
     case 'journal':
-      return [said.what && `worked on: ${said.what}`, said.hard && `hard: ${said.hard}`].filter(Boolean).join('; ')
+      return [said.what && t('wall.workedOn', { what: said.what }), said.hard && `hard: ${said.hard}`]
+        .filter(Boolean)
+        .join('; ')
     case 'bookmark':
-      return `stop and start: fragment ${Number(said.fragment) + 1} of ${said.of}`
+      return t('wall.stopAndStartFragmentOf', { value: Number(said.fragment) + 1, of: said.of })
     case 'refused':
-      return `could not hand something in: ${said.said}`
+      return t('wall.couldNotHandSomethingIn', { said: said.said })
     case 'minutes':
       return `${categoryName(String(said.category))} ${clock(Number(said.seconds))}`
   }

@@ -16,6 +16,7 @@ import { lastPlace, opening, rememberPlace, type Place as At } from '../../share
 import { ORDERS, shownOf, SHOWS, type Order, type Show, type Shown } from './shown'
 import { useChoosing } from './useChoosing'
 import { useWall } from './wall.query'
+import { t } from '../../words/words'
 
 interface Props {
   /** None yet: where one was last is shown as soon as it is there, and what else there is to choose when that is. */
@@ -49,7 +50,7 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
     <>
       <div className="inline wall-tools">
         <Select
-          aria-label="Part"
+          aria-label={t('wall.part')}
           loading={!pieces}
           value={pieces && partId}
           showSearch={{ optionFilterProp: 'label' }}
@@ -60,7 +61,7 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
           style={{ minWidth: 240 }}
         />
         <Select
-          aria-label="Section"
+          aria-label={t('wall.section')}
           loading={!sections}
           value={sections && sectionId}
           onChange={(id) => setAddress({ section: id })}
@@ -69,28 +70,28 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
         />
         {wall.data && wall.data.deepest > 0 && (
           <Select
-            aria-label="How fine"
+            aria-label={t('wall.howFine')}
             value={Math.min(depth, wall.data.deepest)}
             onChange={(next) => setAddress({ depth: String(next) })}
             options={Array.from({ length: wall.data.deepest + 1 }, (_, i) => ({
               value: i,
-              label: i === 0 ? 'Chunks' : i === 1 ? 'Inside them' : `Inside those (${i})`,
+              label: i === 0 ? t('wall.chunks') : i === 1 ? t('wall.insideThem') : t('wall.insideThose', { i }),
             }))}
             style={{ minWidth: 130 }}
           />
         )}
         <Filters />
         <Button disabled={!wall.isWhole} onClick={() => wall.data && downloadCsv(wall.data)}>
-          CSV
+          {t('wall.csv')}
         </Button>
         <Button disabled={!wall.isWhole} onClick={() => window.print()}>
-          Print
+          {t('wall.print')}
         </Button>
       </div>
       <Legend />
-      {(wall.isPending || (wall.isError && !isKnown)) && <Loading what="Reading the evidence" />}
+      {(wall.isPending || (wall.isError && !isKnown)) && <Loading what={t('wall.readingTheEvidence')} />}
       {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
-      {wall.data && !wall.isWhole && isSorted && <Loading what="Reading the evidence of everybody" />}
+      {wall.data && !wall.isWhole && isSorted && <Loading what={t('wall.readingTheEvidenceOfEverybody')} />}
       {wall.data && (wall.isWhole || !isSorted) && (
         <Cells
           key={`${partId} ${sectionId} ${depth}`}
@@ -109,22 +110,22 @@ function Filters() {
   return (
     <>
       <Select<Show>
-        aria-label="Show"
+        aria-label={t('wall.show')}
         value={(address.get('show') as Show | null) ?? 'all'}
         options={SHOWS}
         onChange={(show) => setAddress({ show }, { replace: true })}
         style={{ minWidth: 140 }}
       />
       <Select<Order>
-        aria-label="Order of chunks"
+        aria-label={t('wall.orderOfChunks')}
         value={(address.get('order') as Order | null) ?? 'score'}
         options={ORDERS}
         onChange={(order) => setAddress({ order }, { replace: true })}
         style={{ minWidth: 150 }}
       />
       <Input
-        aria-label="Student"
-        placeholder="Student"
+        aria-label={t('wall.student')}
+        placeholder={t('wall.student')}
         allowClear
         value={address.get('name') ?? ''}
         onChange={(event) => setAddress({ name: event.target.value }, { replace: true })}
@@ -182,19 +183,23 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
   })
   if (wall.chunks.length === 0) {
     return (
-      <Empty title="This part is not split yet">{mayKeep && <Link to={`/parts/${partId}/split`}>Split it</Link>}</Empty>
+      <Empty title={t('wall.thisPartIsNotSplitYet')}>
+        {mayKeep && <Link to={`/parts/${partId}/split`}>{t('wall.splitIt')}</Link>}
+      </Empty>
     )
   }
   if (wall.rows.length === 0) {
     return (
-      <Empty title="Nobody plays in this section yet">{mayKeep && <Link to="/people">Write students in</Link>}</Empty>
+      <Empty title={t('wall.nobodyPlaysInThisSectionYet')}>
+        {mayKeep && <Link to="/people">{t('wall.writeStudentsIn')}</Link>}
+      </Empty>
     )
   }
   return (
     <>
       {shown.rows.length === 0 || shown.columns.length === 0 ? (
         <p className="muted" role="status">
-          Nothing of that is here.
+          {t('wall.nothingOfThatIsHere')}
         </p>
       ) : (
         // What is shown changes which cell is which: the choice starts anew.

@@ -12,6 +12,7 @@ import { Grid, type GridColumn, type GridRow } from './Grid'
 import { Legend } from './Legend'
 import { lastPlace } from '../../shared/lib/lastPlace'
 import { Printed } from './Printed'
+import { t } from '../../words/words'
 
 /** Everybody who plays in a piece, passage by passage; the last row says how all that are shown stand. */
 export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
@@ -27,7 +28,7 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
     <>
       <div className="inline wall-tools">
         <Select
-          aria-label="Piece"
+          aria-label={t('wall.piece')}
           value={pieceId}
           style={{ minWidth: 240 }}
           onChange={(piece) => setAddress({ piece, only: '' })}
@@ -35,9 +36,9 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
         />
         {wall.data && (
           <Select
-            aria-label="Sections"
+            aria-label={t('wall.sections')}
             allowClear
-            placeholder="All sections"
+            placeholder={t('wall.allSections')}
             value={address.get('only') || null}
             onChange={(only: string | null) => setAddress({ only: only ?? '' }, { replace: true })}
             options={[...new Set(wall.data.desks.map((desk) => desk.section))].map((name) => ({
@@ -48,12 +49,12 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
           />
         )}
         {wall.data && (
-          <Button onClick={() => download(`${wall.data.title}.csv`, csvOf(linesOf(wall.data)))}>CSV</Button>
+          <Button onClick={() => download(`${wall.data.title}.csv`, csvOf(linesOf(wall.data)))}>{t('wall.csv')}</Button>
         )}
-        {wall.data && <Button onClick={() => window.print()}>Print</Button>}
+        {wall.data && <Button onClick={() => window.print()}>{t('wall.print')}</Button>}
       </div>
       <Legend />
-      {wall.isPending && <Loading what="Reading the score" />}
+      {wall.isPending && <Loading what={t('wall.readingTheScore')} />}
       {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data && <Whole key={pieceId} wall={wall.data} only={address.get('only') ?? ''} />}
     </>
@@ -88,8 +89,8 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
   const where = useMemo(() => desks.flatMap((desk) => desk.rows.map((row) => ({ desk, row }))), [desks])
   if (rows.length === 0) {
     return (
-      <Empty title="Nobody plays in it yet">
-        <p>Say in Music which section has which part.</p>
+      <Empty title={t('wall.nobodyPlaysInItYet')}>
+        <p>{t('wall.sayInMusicWhichSectionHas')}</p>
       </Empty>
     )
   }
@@ -98,7 +99,7 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
       <Grid
         place={wall.title + only}
         label={wall.title}
-        whole={only || 'Everybody'}
+        whole={only || t('wall.everybody')}
         columns={columns}
         rows={rows}
         open={(row, column) => {
@@ -117,7 +118,7 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
 
 function linesOf(wall: PieceWallOut): string[][] {
   return [
-    ['Section', 'Student', ...wall.passages],
+    [t('wall.section'), t('wall.student'), ...wall.passages],
     ...wall.desks.flatMap((desk) =>
       desk.rows.map((row) => [
         desk.section,

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react'
 import { flushSync } from 'react-dom'
 import type { GridColumn, GridRow } from './Grid'
+import { t } from '../../words/words'
 
 interface Props {
   title: string
@@ -34,7 +35,7 @@ export function Printed({ title, columns, rows }: Props) {
         <caption>{title}</caption>
         <thead>
           <tr>
-            <th scope="col">Student</th>
+            <th scope="col">{t('wall.student')}</th>
             {columns.map((column) => (
               <th key={column.key} scope="col">
                 {column.head}

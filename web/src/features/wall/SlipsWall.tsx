@@ -19,6 +19,7 @@ import { useMay } from '../../shared/lib/rights'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Score } from '../../shared/ui/Score'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 const SHADES = 3
 
@@ -46,7 +47,7 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
     <>
       <div className="inline wall-tools">
         <Select
-          aria-label="Part"
+          aria-label={t('wall.part')}
           value={place.part}
           showSearch={{ optionFilterProp: 'label' }}
           style={{ minWidth: 240 }}
@@ -56,19 +57,22 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
           }
         />
         <Select
-          aria-label="Section"
+          aria-label={t('wall.section')}
           value={section?.id ?? ''}
           style={{ minWidth: 150 }}
-          options={[{ value: '', label: 'Everybody' }, ...sections.map((one) => ({ value: one.id, label: one.name }))]}
+          options={[
+            { value: '', label: t('wall.everybody') },
+            ...sections.map((one) => ({ value: one.id, label: one.name })),
+          ]}
           onChange={(id) =>
             setAddress(id === '' ? { whole: 'yes', student: '' } : { whole: '', section: id, student: '' })
           }
         />
         {section && (
           <Select
-            aria-label="Student"
+            aria-label={t('wall.student')}
             allowClear
-            placeholder="All of them"
+            placeholder={t('wall.allOfThem')}
             value={student?.id ?? null}
             style={{ minWidth: 150 }}
             options={section.students.map((one) => ({ value: one.id, label: one.name }))}
@@ -77,7 +81,7 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
         )}
       </div>
       {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
-      {!failed && (!trouble.data || !engraving.data) && <Loading what="Laying the slips on their notes" />}
+      {!failed && (!trouble.data || !engraving.data) && <Loading what={t('wall.layingTheSlipsOnTheirNotes')} />}
       {trouble.data && engraving.data && (
         <Map
           trouble={trouble.data}
@@ -113,15 +117,16 @@ function Map({ trouble, svg, partId, label }: MapProps) {
     })
     return () => undo.forEach((one) => one())
   }, [trouble, svg])
-  if (trouble.total === 0)
-    return (
-      <p className="lead">No slip was named on a note yet. Students name them on the Stand, and you in a hearing.</p>
-    )
+  if (trouble.total === 0) return <p className="lead">{t('wall.noSlipWasNamedOnA')}</p>
   return (
     <>
       <p>
-        {trouble.total} {trouble.total === 1 ? 'slip' : 'slips'} on {trouble.notes.length} of {trouble.of_notes} notes.{' '}
-        {trouble.stretches.length === 0 && 'None of them lie together: nothing to take out.'}
+        {t('wall.slipsOnOfNotes', {
+          count: trouble.total,
+          notesCount: trouble.notes.length,
+          ofNotes: trouble.of_notes,
+        })}{' '}
+        {trouble.stretches.length === 0 && t('wall.noneOfThemLieTogetherNothing')}
       </p>
       <ol className="stretches">
         {trouble.stretches.map((one) => (
@@ -129,7 +134,7 @@ function Map({ trouble, svg, partId, label }: MapProps) {
         ))}
       </ol>
       <div className="sheet my-sheet slips-map" ref={sheet}>
-        <Score svg={svg} label={`${label}: notes that slip are marked, the darker the more often`} />
+        <Score svg={svg} label={t('wall.notesThatSlipAreMarkedThe', { label })} />
       </div>
     </>
   )
@@ -147,10 +152,11 @@ function Stretch({ one, total, partId }: { one: SlipStretchOut; total: number; p
   })
   return (
     <li>
-      <strong>{name}</strong>: {one.count} of {total} slips on {one.notes} {one.notes === 1 ? 'note' : 'notes'}{' '}
+      <strong>{name}</strong>
+      {t('wall.ofSlipsOnNotes', { count: one.notes, amount: one.count, total })}{' '}
       {mayKeep && (
         <Button size="small" loading={take.isPending} onClick={() => take.mutate()}>
-          Drill it
+          {t('wall.drillIt')}
         </Button>
       )}
     </li>

@@ -14,6 +14,7 @@ import { Score } from '../../shared/ui/Score'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { EvidenceDrawer } from './EvidenceDrawer'
 import { Legend } from './Legend'
+import { t } from '../../words/words'
 
 /** One student on all they were sent: levels over the engraved music, as the student sees them. */
 export function StudentWall({ sections }: { sections: SectionOut[] }) {
@@ -27,12 +28,12 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
     queryFn: () => ask(getStudentWall({ path: { student_id: studentId } })),
     enabled: studentId !== '',
   })
-  if (studentId === '') return <Empty title="Nobody plays here yet">Write students in, in People.</Empty>
+  if (studentId === '') return <Empty title={t('wall.nobodyPlaysHereYet')}>{t('wall.writeStudentsInInPeople')}</Empty>
   return (
     <>
       <div className="inline wall-tools">
         <Select
-          aria-label="Student"
+          aria-label={t('wall.student')}
           value={studentId}
           showSearch={{ optionFilterProp: 'label' }}
           style={{ minWidth: 260 }}
@@ -41,11 +42,11 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
         />
       </div>
       <Legend />
-      {wall.isPending && <Loading what="Unfolding the map" />}
+      {wall.isPending && <Loading what={t('wall.unfoldingTheMap')} />}
       {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data?.parts.length === 0 && (
-        <Empty title="Nothing was sent to them yet">
-          <p>What {wall.data.name} is sent appears here, chunk by chunk.</p>
+        <Empty title={t('wall.nothingWasSentToThemYet')}>
+          <p>{t('wall.whatIsSentAppearsHereChunk', { name: wall.data.name })}</p>
         </Empty>
       )}
       {wall.data?.parts.map((part) => (
@@ -65,7 +66,7 @@ function OnePart({ part, studentId }: { part: MyPartOut; studentId: string }) {
         {part.title} <small className="muted">{part.part}</small>
       </h2>
       {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
-      {!failed && (!engraving.data || !detail.data) && <Loading what="Engraving the part" />}
+      {!failed && (!engraving.data || !detail.data) && <Loading what={t('wall.engravingThePart')} />}
       {engraving.data && detail.data && (
         <Map part={part} studentId={studentId} svg={engraving.data} measures={detail.data.measures} />
       )}
@@ -96,7 +97,7 @@ function Map({ part, studentId, svg, measures }: MapProps) {
           if (place) setChosen(chunkAt(part.chunks, place))
         }}
       >
-        <Score svg={svg} label={`${part.title}, ${part.part}, with levels over it`} />
+        <Score svg={svg} label={t('wall.withLevelsOverIt', { title: part.title, part: part.part })} />
         <MyBrackets
           boxes={boxes}
           chunks={part.chunks}
@@ -106,7 +107,7 @@ function Map({ part, studentId, svg, measures }: MapProps) {
           {...size}
         />
       </div>
-      <ul className="student-chunks" aria-label="Chunks">
+      <ul className="student-chunks" aria-label={t('wall.chunks')}>
         {part.chunks.map((one, i) => (
           <li key={one.id}>
             <button type="button" className="as-link" onClick={() => setChosen(i)}>

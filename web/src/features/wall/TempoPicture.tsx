@@ -13,6 +13,7 @@ import {
 } from 'recharts'
 import type { EvidenceOut } from '../../api/gen'
 import { bpm, day } from '../../shared/lib/time'
+import { t } from '../../words/words'
 
 interface Point {
   at: number
@@ -37,9 +38,13 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
   const clean = evidence.passes.reduce((sum, one) => sum + one.clean, 0)
   const slips = evidence.passes.reduce((sum, one) => sum + one.slips, 0)
   const last = evidence.days.at(-1)
-  const said = `${clean} clean and ${slips} slipped passes on ${played} days; ${
-    last?.solid ? `solid at ${bpm(last.solid)}` : 'nothing solid yet'
-  }${goal ? `, goal ${bpm(goal)}` : ''}.`
+  const said = t('wall.cleanAndSlippedPassesOnDays', {
+    clean,
+    slips,
+    played,
+    value: last?.solid ? t('wall.solidAt', { solid: bpm(last.solid) }) : t('wall.nothingSolidYet'),
+    value2: goal ? t('wall.goal', { goal: bpm(goal) }) : '',
+  })
   return (
     <figure className="tempo-picture">
       <div role="img" aria-label={said} style={{ height: 230 }}>
@@ -49,7 +54,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <XAxis
               dataKey="at"
               type="number"
-              domain={['dataMin - 43200000', 'dataMax + 43200000']}
+              domain={[t('wall.datamin43200000'), t('wall.datamax43200000')]}
               tickFormatter={(at: number) =>
                 new Date(at).toLocaleDateString(undefined, { month: 'short', day: 'numeric' })
               }
@@ -60,11 +65,11 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <ZAxis range={[26, 26]} />
             <Tooltip
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
-              contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
+              contentStyle={{ background: 'var(--surface)', border: t('wall.n1pxSolidVarLine'), color: 'var(--ink)' }}
             />
             <Area
               dataKey="band"
-              name="secure between"
+              name={t('wall.secureBetween')}
               stroke="none"
               fill="var(--deep)"
               fillOpacity={0.18}
@@ -102,9 +107,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
           </ComposedChart>
         </ResponsiveContainer>
       </div>
-      <figcaption className="muted">
-        ● clean, ✚ slip; the line is solid, the band is where secure tempo lies four times of five. {said}
-      </figcaption>
+      <figcaption className="muted">{t('wall.cleanSlipTheLineIsSolid', { said })}</figcaption>
     </figure>
   )
 }

@@ -16,14 +16,15 @@ import { SlipsWall } from './SlipsWall'
 import { StudentWall } from './StudentWall'
 import { wallOf } from './wall.query'
 import { WeekWall } from './WeekWall'
+import { t } from '../../words/words'
 import './wall.css'
 
 const BY = [
-  { value: 'part', label: 'Part' },
-  { value: 'piece', label: 'Piece' },
-  { value: 'student', label: 'Student' },
-  { value: 'slips', label: 'Where it slips' },
-  { value: 'week', label: 'This week' },
+  { value: 'part', label: t('wall.part') },
+  { value: 'piece', label: t('wall.piece') },
+  { value: 'student', label: t('wall.student') },
+  { value: 'slips', label: t('wall.whereItSlips') },
+  { value: 'week', label: t('wall.thisWeek') },
 ]
 
 /** Where everybody stands: on a part, in a piece, one student on all they have; and, apart, what was done this week. */
@@ -52,7 +53,7 @@ export default function Wall() {
   const failed = [pieces, sections, opens].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   const isThere = pieces.data !== undefined && sections.data !== undefined && (!isLost || opens.data !== undefined)
-  if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what="Hanging up the Wall" />
+  if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what={t('wall.hangingUpTheWall')} />
   const open =
     opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
   return <WallView pieces={pieces.data} sections={sections.data} mostOpen={open} />
@@ -72,15 +73,22 @@ function WallView({ pieces, sections, mostOpen }: Props) {
   return (
     <div className="page wide">
       <div className="page-head">
-        <h1>Wall</h1>
+        <h1>{t('wall.wall')}</h1>
         {!isBare && (
-          <Segmented aria-label="Seen by" options={BY} value={by} onChange={(next) => setAddress({ by: next })} />
+          <Segmented
+            aria-label={t('wall.seenBy')}
+            options={BY}
+            value={by}
+            onChange={(next) => setAddress({ by: next })}
+          />
         )}
       </div>
       {isBare ? (
-        <Empty title="The Wall is bare">
-          <p>It shows students by chunks, once there is a part and a section.</p>
-          <Link to={hasParts ? '/people' : '/music'}>{hasParts ? 'Write students in' : 'Bring in music'}</Link>
+        <Empty title={t('wall.theWallIsBare')}>
+          <p>{t('wall.itShowsStudentsByChunksOnce')}</p>
+          <Link to={hasParts ? '/people' : '/music'}>
+            {hasParts ? t('wall.writeStudentsIn') : t('wall.bringInMusic')}
+          </Link>
         </Empty>
       ) : (
         <>

@@ -7,6 +7,7 @@ import { csvOf, download } from '../../shared/lib/csv'
 import { day } from '../../shared/lib/time'
 import { useAddress } from '../../shared/lib/useAddress'
 import { Failed, Loading } from '../../shared/ui/states'
+import { t } from '../../words/words'
 
 const A_WEEK = 7
 
@@ -25,7 +26,7 @@ export function WeekWall() {
     queryFn: () => ask(getWeek({ query: asked ? { day: asked } : {} })),
     placeholderData: keepPreviousData,
   })
-  if (week.isPending) return <Loading what="Counting days" />
+  if (week.isPending) return <Loading what={t('wall.countingDays')} />
   if (week.isError) return <Failed error={week.error} retry={() => void week.refetch()} />
   const { first, last } = week.data
   const sections = [...new Set(week.data.rows.map((row) => row.section))]
@@ -35,41 +36,40 @@ export function WeekWall() {
   return (
     <>
       <div className="inline wall-tools">
-        <Button aria-label="The week before" onClick={() => setAddress({ day: moved(first, -A_WEEK) })}>
+        <Button aria-label={t('wall.theWeekBefore')} onClick={() => setAddress({ day: moved(first, -A_WEEK) })}>
           ←
         </Button>
-        <strong>
-          {day(first)} to {day(last)}
-        </strong>
-        <Button aria-label="The week after" onClick={() => setAddress({ day: moved(first, A_WEEK) })}>
+        <strong>{t('wall.to', { first: day(first), last: day(last) })}</strong>
+        <Button aria-label={t('wall.theWeekAfter')} onClick={() => setAddress({ day: moved(first, A_WEEK) })}>
           →
         </Button>
         <Select
-          aria-label="Section"
+          aria-label={t('wall.section')}
           allowClear
-          placeholder="All sections"
+          placeholder={t('wall.allSections')}
           value={only || null}
           onChange={(next: string | null) => setAddress({ only: next ?? '' }, { replace: true })}
           options={sections.map((name) => ({ value: name, label: name }))}
           style={{ minWidth: 160 }}
         />
-        <Button onClick={() => download(`week-${first}.csv`, csvOf(linesOf({ ...week.data, rows })))}>CSV</Button>
-        <Button onClick={() => window.print()}>Print</Button>
+        <Button onClick={() => download(`week-${first}.csv`, csvOf(linesOf({ ...week.data, rows })))}>
+          {t('wall.csv')}
+        </Button>
+        <Button onClick={() => window.print()}>{t('wall.print')}</Button>
       </div>
       <p className="muted">
-        Practice that was counted, {rows.length - quiet} of {rows.length} students. It says nothing of how well anybody
-        plays, and nothing here moves a level.
+        {t('wall.practiceThatWasCountedOfStudents', { value: rows.length - quiet, rowsCount: rows.length })}
       </p>
       <table className="plain week">
         <thead>
           <tr>
-            <th scope="col">Student</th>
-            <th scope="col">Section</th>
-            <th scope="col">Days</th>
-            <th scope="col">Minutes</th>
-            <th scope="col">Repetitions</th>
-            <th scope="col">Takes</th>
-            <th scope="col">Log</th>
+            <th scope="col">{t('wall.student')}</th>
+            <th scope="col">{t('wall.section')}</th>
+            <th scope="col">{t('wall.days')}</th>
+            <th scope="col">{t('wall.minutes')}</th>
+            <th scope="col">{t('wall.repetitions')}</th>
+            <th scope="col">{t('wall.takes')}</th>
+            <th scope="col">{t('wall.log')}</th>
           </tr>
         </thead>
         <tbody>
@@ -81,7 +81,7 @@ export function WeekWall() {
               <td>{row.minutes}</td>
               <td>{row.repetitions}</td>
               <td>{row.takes}</td>
-              <td>{row.has_log ? 'written' : ''}</td>
+              <td>{row.has_log ? t('wall.written') : ''}</td>
             </tr>
           ))}
         </tbody>
@@ -91,7 +91,15 @@ export function WeekWall() {
 }
 
 function linesOf(week: DoneWeekOut): string[][] {
-  const head = ['Student', 'Section', 'Days', 'Minutes', 'Repetitions', 'Takes', 'Log']
+  const head = [
+    t('wall.student'),
+    t('wall.section'),
+    t('wall.days'),
+    t('wall.minutes'),
+    t('wall.repetitions'),
+    t('wall.takes'),
+    t('wall.log'),
+  ]
   return [
     head,
     ...week.rows.map((row) => [

@@ -1,8 +1,9 @@
 import { STEADY } from '../../shared/lib/levels'
+import { t } from '../../words/words'
 
 /** What of a chunk's seams is open, in words; below steady nobody asks. */
 export function seamWords(level: number, seams: '' | 'in' | 'out' | 'both'): string {
   if (level < STEADY || seams === 'both') return ''
-  if (seams === 'in') return ', seam out open'
-  return seams === 'out' ? ', seam in open' : ', both seams open'
+  if (seams === 'in') return t('wall.seamOutOpen')
+  return seams === 'out' ? t('wall.seamInOpen') : t('wall.bothSeamsOpen')
 }

@@ -1,18 +1,19 @@
 import { AT_TEMPO } from '../../shared/lib/levels'
 import type { GridColumn, GridRow } from './Grid'
+import { t } from '../../words/words'
 
 export type Show = 'all' | 'open' | 'due' | 'new'
 export type Order = 'score' | 'open'
 
 export const SHOWS: { value: Show; label: string }[] = [
-  { value: 'all', label: 'Everything' },
-  { value: 'open', label: 'What is open' },
-  { value: 'due', label: 'To be tried cold' },
-  { value: 'new', label: 'Not begun' },
+  { value: 'all', label: t('wall.everything') },
+  { value: 'open', label: t('wall.whatIsOpen') },
+  { value: 'due', label: t('wall.toBeTriedCold2') },
+  { value: 'new', label: t('wall.notBegun') },
 ]
 export const ORDERS: { value: Order; label: string }[] = [
-  { value: 'score', label: 'In score order' },
-  { value: 'open', label: 'Most open first' },
+  { value: 'score', label: t('wall.inScoreOrder') },
+  { value: 'open', label: t('wall.mostOpenFirst') },
 ]
 
 export interface Shown {

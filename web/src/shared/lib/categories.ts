@@ -1,15 +1,16 @@
 import type { PlannedItemOut } from '../../api/gen'
+import { t } from '../../words/words'
 
 export type Category = PlannedItemOut['category'] | 'pleasure'
 
 /** What time is for, in words. */
 export const CATEGORIES: Record<Category, string> = {
-  'warm-up': 'Warm-up',
-  focus: 'Focus',
-  link: 'Link',
-  keep: 'Keep',
-  'run-through': 'Run through',
-  pleasure: 'Just playing',
+  'warm-up': t('shared.warmUp'),
+  focus: t('shared.focus'),
+  link: t('shared.link'),
+  keep: t('shared.keep'),
+  'run-through': t('shared.runThrough'),
+  pleasure: t('shared.justPlaying'),
 }
 
 /** The same inside a sentence; what an older page does not know is called as it is. */

@@ -1,3 +1,4 @@
+import { t } from '../../words/words'
 /** Seconds as a musician says them: 45 s, 6:26. */
 export function clock(seconds: number): string {
   const whole = Math.round(seconds)
@@ -6,9 +7,9 @@ export function clock(seconds: number): string {
 }
 
 export function minutes(seconds: number): string {
-  if (seconds === 0) return '0 min'
+  if (seconds === 0) return t('shared.n0Min')
   const rounded = Math.max(1, Math.round(seconds / 60))
-  return `${rounded} min`
+  return t('shared.min', { rounded })
 }
 
 export function bpm(value: number): string {

@@ -3,20 +3,21 @@ import { App, Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { addMark, removeMark, restoreMark, type MarkOut, type PositionOut } from '../../api/gen'
+import { t } from '../../words/words'
 
 const KINDS = [
-  ['warning', 'Warning'],
-  ['fingering', 'Fingering'],
-  ['position', 'Position'],
-  ['slide', 'Slide position'],
-  ['alternate', 'Alternate fingering'],
-  ['up-bow', 'Up-bow'],
-  ['down-bow', 'Down-bow'],
-  ['breath', 'Breath'],
-  ['lean', 'Lean'],
-  ['heart', 'Expressive'],
-  ['accent', 'Accent'],
-  ['words', 'Words'],
+  ['warning', t('shared.warning')],
+  ['fingering', t('shared.fingering')],
+  ['position', t('shared.position')],
+  ['slide', t('shared.slidePosition')],
+  ['alternate', t('shared.alternateFingering')],
+  ['up-bow', t('shared.upBow')],
+  ['down-bow', t('shared.downBow')],
+  ['breath', t('shared.breath')],
+  ['lean', t('shared.lean')],
+  ['heart', t('shared.expressive')],
+  ['accent', t('shared.accent')],
+  ['words', t('shared.words')],
 ].map(([value = '', label = '']) => ({ value, label }))
 const SAYS = ['warning', 'fingering', 'position', 'slide', 'alternate', 'lean', 'words', 'heart']
 
@@ -83,13 +84,13 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
   return (
     <div className="panel">
       <label className="field">
-        Mark
-        <Select aria-label="Kind of mark" value={kind} options={KINDS} onChange={setKind} />
+        {t('shared.mark')}
+        <Select aria-label={t('shared.kindOfMark')} value={kind} options={KINDS} onChange={setKind} />
       </label>
       {SAYS.includes(kind) && (
         <Input
-          aria-label="What the mark says"
-          placeholder="What it says"
+          aria-label={t('shared.whatTheMarkSays')}
+          placeholder={t('shared.whatItSays')}
           maxLength={40}
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -97,22 +98,27 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
       )}
       {audiences.length > 1 && (
         <label className="field">
-          For
-          <Select aria-label="Whom the mark is for" value={audience} options={audiences} onChange={setAudience} />
+          {t('shared.for')}
+          <Select
+            aria-label={t('shared.whomTheMarkIsFor')}
+            value={audience}
+            options={audiences}
+            onChange={setAudience}
+          />
         </label>
       )}
       <Button type="primary" onClick={() => add.mutate()} loading={add.isPending}>
-        Write at {atLabel}
+        {t('shared.writeAt', { atLabel })}
       </Button>
       {gone && (
         <p role="status">
-          {gone.name} is gone.{' '}
+          {t('shared.isGone', { name: gone.name })}{' '}
           <Button size="small" onClick={() => restore.mutate(gone)}>
-            Bring it back
+            {t('shared.bringItBack')}
           </Button>
         </p>
       )}
-      {marks.length === 0 && <p className="muted">Nothing is written in yet.</p>}
+      {marks.length === 0 && <p className="muted">{t('shared.nothingIsWrittenInYet')}</p>}
       <ul className="marks">
         {marks.map((mark) => (
           <li key={mark.id} className={`mark-${mark.layer}`}>
@@ -122,13 +128,13 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
             <span>
               {mark.name}
               {mark.text && `: ${mark.text}`}
-              {mark.layer === 'leader' && <small className="muted"> by the section leader</small>}
+              {mark.layer === 'leader' && <small className="muted"> {t('shared.byTheSectionLeader')}</small>}
             </span>
             {mark.is_mine && (
               <Button
                 type="text"
                 size="small"
-                aria-label={`Take away ${mark.name} in ${labelOf(mark.at)}`}
+                aria-label={t('shared.takeAwayIn', { name: mark.name, at: labelOf(mark.at) })}
                 onClick={() => remove.mutate(mark)}
               >
                 ×

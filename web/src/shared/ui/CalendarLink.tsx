@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { Alert, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { endCalendar, makeCalendar } from '../../api/gen'
+import { t } from '../../words/words'
 
 /** A private address for a calendar program, made when it is asked for. */
 export function CalendarLink() {
@@ -11,21 +12,21 @@ export function CalendarLink() {
   const error = make.error ?? end.error
   return (
     <details className="ahead">
-      <summary>In your own calendar</summary>
+      <summary>{t('shared.inYourOwnCalendar')}</summary>
       {address === '' && (
         <Button size="small" loading={make.isPending} onClick={() => make.mutate()}>
-          Show the address
+          {t('shared.showTheAddress')}
         </Button>
       )}
       {address !== '' && (
         <>
           <p>
-            Subscribe to this address; days follow the plan. Whoever has it reads them: keep it to yourself.
+            {t('shared.subscribeToThisAddressDaysFollow')}
             <br />
             <strong className="code calendar-address">{address}</strong>
           </p>
           <Button size="small" loading={end.isPending} onClick={() => end.mutate()}>
-            Take the address back
+            {t('shared.takeTheAddressBack')}
           </Button>
         </>
       )}

@@ -1,4 +1,5 @@
 import { useEffect, useId, useRef, type ReactNode } from 'react'
+import { t } from '../../words/words'
 
 interface Props {
   isOpen: boolean
@@ -32,7 +33,7 @@ export function Dialog({ isOpen, close, title, children }: Props) {
         <h2 id={id}>{title}</h2>
         {children}
         <button type="button" className="close" onClick={close}>
-          Close
+          {t('shared.close')}
         </button>
       </div>
     </dialog>

@@ -2,6 +2,7 @@ import { InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { useDrills } from '../lib/part.queries'
 import { inDays } from '../lib/time'
+import { t } from '../../words/words'
 
 export interface Wish {
   drill: string
@@ -19,7 +20,7 @@ export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) =
   return (
     <>
       <Select
-        aria-label="Drill"
+        aria-label={t('shared.drill')}
         showSearch={{ optionFilterProp: 'label' }}
         style={{ minWidth: 220 }}
         value={wish.drill}
@@ -27,10 +28,10 @@ export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) =
         options={(drills.data ?? []).map((one) => ({ value: one.name, label: one.title }))}
       />
       <label>
-        until{' '}
+        {t('shared.until')}{' '}
         <input
           type="date"
-          aria-label="Due"
+          aria-label={t('shared.due')}
           value={wish.due_on}
           min={inDays(1)}
           onChange={(event) => change({ ...wish, due_on: event.target.value })}
@@ -38,13 +39,13 @@ export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) =
       </label>
       <label>
         <InputNumber
-          aria-label="Minutes a day"
+          aria-label={t('shared.minutesADay')}
           min={5}
           max={120}
           value={wish.minutes_a_day}
           onChange={(next) => next !== null && change({ ...wish, minutes_a_day: next })}
         />{' '}
-        minutes a day
+        {t('shared.minutesADay2')}
       </label>
     </>
   )

@@ -1,4 +1,5 @@
 import { LEVEL_SHAPES } from './levelShapes'
+import { t } from '../../words/words'
 
 export const LEVEL_NAMES: Record<number, string> = {
   0: 'new',
@@ -6,7 +7,7 @@ export const LEVEL_NAMES: Record<number, string> = {
   2: 'rhythm',
   3: 'steady',
   4: 'linked',
-  5: 'at tempo',
+  5: t('shared.atTempo'),
   6: 'kept',
 }
 

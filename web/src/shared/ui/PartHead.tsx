@@ -3,6 +3,7 @@ import { useEffect, type ReactNode } from 'react'
 import type { PartDetail } from '../../api/gen'
 import { rememberPart } from '../lib/lastPlace'
 import { useAssignmentDraft } from '../lib/assignmentDraft'
+import { t } from '../../words/words'
 
 interface Props {
   detail: PartDetail
@@ -22,13 +23,14 @@ export function PartHead({ detail, chunkId, children }: Props) {
         <h1>{detail.title}</h1>
         <p className="muted">{[detail.part.name, ...detail.objectives].join(' · ')}</p>
       </div>
-      <nav aria-label="This part" className="path">
-        <NavLink to={`${base}/split`}>Split</NavLink>
-        <NavLink to={`${base}/bench${chunkId ? `?chunk=${chunkId}` : ''}`}>Drill bench</NavLink>
+      <nav aria-label={t('shared.thisPart')} className="path">
+        <NavLink to={`${base}/split`}>{t('shared.split')}</NavLink>
+        <NavLink to={`${base}/bench${chunkId ? `?chunk=${chunkId}` : ''}`}>{t('shared.drillBench')}</NavLink>
         <NavLink to={`${base}/assign`}>
-          Assign{tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
+          {t('shared.assign')}
+          {tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
         </NavLink>
-        <NavLink to={`${base}/plan`}>Plan</NavLink>
+        <NavLink to={`${base}/plan`}>{t('shared.plan')}</NavLink>
       </nav>
       {children}
     </div>

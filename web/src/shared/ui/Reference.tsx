@@ -8,6 +8,7 @@ import { toNumber } from '../lib/fraction'
 import { notesOf } from '../lib/playing'
 import { bpm } from '../lib/time'
 import { usePlayer } from '../../sound/usePlayer'
+import { t } from '../../words/words'
 
 const SHARES = [60, 80, 100]
 
@@ -50,8 +51,8 @@ export function Reference({ partId, goal }: Props) {
     })
   }
   return (
-    <section className="reference" aria-label="Reference sound of the whole part">
-      <strong>The whole part to listen to</strong>{' '}
+    <section className="reference" aria-label={t('shared.referenceSoundOfTheWholePart')}>
+      <strong>{t('shared.theWholePartToListenTo')}</strong>{' '}
       {SHARES.map((share) => (
         <Button key={share} size="small" loading={reference.isFetching} onClick={() => void listen(share)}>
           {share} %{goal !== undefined && ` (${bpm(Math.round((goal * share) / 100))})`}
@@ -59,17 +60,18 @@ export function Reference({ partId, goal }: Props) {
       ))}
       {player.isRunning && (
         <Button size="small" onClick={player.stop}>
-          Stop
+          {t('shared.stop')}
         </Button>
       )}
       <label>
-        <input type="checkbox" checked={hasOwn} onChange={(event) => setOwn(event.target.checked)} /> this line
+        <input type="checkbox" checked={hasOwn} onChange={(event) => setOwn(event.target.checked)} />{' '}
+        {t('shared.thisLine')}
       </label>
       <label>
-        <input type="checkbox" checked={hasOthers} onChange={(event) => setOthers(event.target.checked)} /> the other
-        parts
+        <input type="checkbox" checked={hasOthers} onChange={(event) => setOthers(event.target.checked)} />{' '}
+        {t('shared.theOtherParts')}
       </label>
-      {isAlone && <span className="muted">No other part of this piece goes beside it.</span>}
+      {isAlone && <span className="muted">{t('shared.noOtherPartOfThisPiece')}</span>}
       {reference.isError && <span role="alert"> {said(reference.error)}</span>}
     </section>
   )

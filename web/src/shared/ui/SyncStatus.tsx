@@ -2,6 +2,7 @@ import { Alert, Button } from 'antd'
 import type { Me } from '../../api/gen'
 import type { Refused } from '../../practice/outbox'
 import { useSyncQueue } from '../lib/useSyncQueue'
+import { t } from '../../words/words'
 
 interface Props {
   me: Me
@@ -26,26 +27,28 @@ export function SyncStatus({ me, day, tell }: Props) {
           type="warning"
           showIcon
           role="alert"
-          title="This device has no room for what you counted."
-          description="Leave this page open until it has been sent: it is kept nowhere else."
+          title={t('shared.thisDeviceHasNoRoomFor')}
+          description={t('shared.leaveThisPageOpenUntilIt')}
         />
       )}
       {unsent > 0 && sent === 'signed out' && (
         <p className="unsent" role="status">
-          {unsent} kept on this device. You are signed out: sign in again as {me.name}, and they are handed in.
+          {t('shared.keptOnThisDeviceYouAre', { unsent, name: me.name })}
         </p>
       )}
       {unsent > 0 && sent !== 'signed out' && (
         <p className="unsent" role="status">
-          {unsent} kept on this device until the server has them.
+          {t('shared.keptOnThisDeviceUntilThe', { unsent })}
         </p>
       )}
       {unsent === 0 && day && (
         <p className="muted kept-note">
-          All you counted is handed in.{' '}
-          {day.kept >= day.of
-            ? 'Your day is kept on this device, too: it opens without a network.'
-            : `Your day is being kept on this device: ${day.kept} of ${day.of}.`}
+          {t('shared.allYouCountedIsHandedIn', {
+            value:
+              day.kept >= day.of
+                ? t('shared.yourDayIsKeptOnThis')
+                : t('shared.yourDayIsBeingKeptOn', { kept: day.kept, of: day.of }),
+          })}
         </p>
       )}
       {refused.length > 0 && (
@@ -53,13 +56,13 @@ export function SyncStatus({ me, day, tell }: Props) {
           type="warning"
           showIcon
           role="alert"
-          title={`The server would not take ${refused.length === 1 ? 'one' : refused.length} of yours.`}
+          title={t('shared.theServerWouldNotTakeOf', { count: refused.length })}
           description={
             <>
               <p>{refused.at(-1)?.said ?? ''}</p>
               {tell && (
                 <Button size="small" onClick={() => tellAll(tell)}>
-                  Send it to my teacher
+                  {t('shared.sendItToMyTeacher')}
                 </Button>
               )}
             </>

@@ -2,25 +2,26 @@ import { Link } from 'react-router'
 import type { OwedOut, AskedPassageOut, ThingOut } from '../../api/gen'
 import { day } from '../lib/time'
 import { passageName } from '../lib/passages'
+import { t } from '../../words/words'
 
 const STATES: Record<ThingOut['state'], string> = {
   open: '',
-  short: 'handed in, but too short',
-  waiting: 'being made ready',
-  done: 'handed in',
+  short: t('shared.handedInButTooShort'),
+  waiting: t('shared.beingMadeReady'),
+  done: t('shared.handedIn'),
 }
 
 /** What one is asked to hand in; of several passages any one will do. */
 export function Asked({ asked }: { asked: OwedOut[] }) {
   if (asked.length === 0) return null
   return (
-    <section className="asked" aria-label="Asked for">
-      <h2>Asked for</h2>
+    <section className="asked" aria-label={t('shared.askedFor')}>
+      <h2>{t('shared.askedFor')}</h2>
       {asked.map((task) => (
         <div key={task.id}>
           <p>
-            By {day(task.due_on)}
-            {task.is_closed && ': all handed in'}
+            {t('shared.by', { dueOn: day(task.due_on) })}
+            {task.is_closed && t('shared.allHandedIn')}
           </p>
           <ul>
             {task.things.map((thing) => (
@@ -29,7 +30,7 @@ export function Asked({ asked }: { asked: OwedOut[] }) {
                 <span>
                   {thing.either.map((passage, i) => (
                     <span key={passage.chunk_id}>
-                      {i > 0 && ' or '}
+                      {i > 0 && t('shared.or')}
                       <ToRecord passage={passage} />
                     </span>
                   ))}
@@ -48,7 +49,7 @@ function ToRecord({ passage }: { passage: AskedPassageOut }) {
   return (
     <>
       <Link to={`/takes?part=${passage.part_id}&chunk=${passage.chunk_id}`}>{passageName(passage)}</Link>
-      <small className="muted">, {passage.least_seconds} s or more</small>
+      <small className="muted">{t('shared.sOrMore', { leastSeconds: passage.least_seconds })}</small>
     </>
   )
 }
@@ -64,10 +65,8 @@ export function ToHandIn({ asked }: { asked: OwedOut[] }) {
   if (count === 0) return null
   return (
     <p className="to-hand-in">
-      <Link to="/takes">
-        {count} {count === 1 ? 'take' : 'takes'} to hand in
-      </Link>
-      , the first by {day(first.due_on)}.
+      <Link to="/takes">{t('shared.takesToHandIn', { count })}</Link>
+      {t('shared.theFirstBy', { dueOn: day(first.due_on) })}
     </p>
   )
 }

@@ -1,6 +1,7 @@
 import { Button, Spin } from 'antd'
 import type { ReactNode } from 'react'
 import { said } from '../../api/ask'
+import { t } from '../../words/words'
 
 /** What is waited for; something turns only where that takes long: it would take time from what is waited for. */
 export function Loading({ what }: { what: string }) {
@@ -16,7 +17,7 @@ export function Failed({ error, retry }: { error: unknown; retry?: () => void })
   return (
     <div className="state" role="alert">
       <p>{said(error)}</p>
-      {retry && <Button onClick={retry}>Try again</Button>}
+      {retry && <Button onClick={retry}>{t('shared.tryAgain')}</Button>}
     </div>
   )
 }

@@ -1,0 +1,48 @@
+/** What a person reads or hears comes from the catalogue in src/words: it is read as a whole, and said in US and UK words. */
+const SPOKEN = new Set([
+  'aria-label',
+  'title',
+  'label',
+  'placeholder',
+  'what',
+  'description',
+  'alt',
+  'okText',
+  'cancelText',
+])
+const LETTERS = /\p{L}{2}/u
+
+/** Signs and names that are the same in every catalogue. */
+const SAME = new Set(['Crumb', 'MIDI', 'PIN', 'CSV'])
+
+export default {
+  meta: {
+    type: 'problem',
+    schema: [],
+    messages: { put: "Put '{{text}}' into the catalogue in src/words/en, and say it by its key." },
+  },
+  create(context) {
+    const check = (node, text) => {
+      const said = text.trim()
+      if (LETTERS.test(said) && !SAME.has(said))
+        context.report({ node, messageId: 'put', data: { text: said.slice(0, 40) } })
+    }
+    return {
+      JSXText: (node) => {
+        if (node.parent.openingElement?.name.name !== 'style') check(node, node.value)
+      },
+      JSXAttribute: (node) => {
+        if (!SPOKEN.has(node.name.name)) return
+        const value = node.value?.type === 'JSXExpressionContainer' ? node.value.expression : node.value
+        if (value?.type === 'Literal' && typeof value.value === 'string') check(node, value.value)
+        if (value?.type === 'TemplateLiteral') check(node, value.quasis.map((part) => part.value.raw).join(' '))
+      },
+      'JSXExpressionContainer > Literal': (node) => {
+        if (typeof node.value === 'string' && node.parent.parent.type !== 'JSXAttribute') check(node, node.value)
+      },
+      'JSXExpressionContainer > TemplateLiteral': (node) => {
+        if (node.parent.parent.type !== 'JSXAttribute') check(node, node.quasis.map((part) => part.value.raw).join(' '))
+      },
+    }
+  },
+}

@@ -1,0 +1,75 @@
+import { readFileSync, readdirSync } from 'node:fs'
+import path from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { catalogue, t } from './words'
+
+const HERE = path.dirname(new URL(import.meta.url).pathname)
+type Sentences = Record<string, string>
+
+function read(words: 'en' | 'uk'): Sentences {
+  const found: Sentences = {}
+  for (const file of readdirSync(path.join(HERE, words))) {
+    const room = file.replace('.json', '')
+    const sentences = JSON.parse(readFileSync(path.join(HERE, words, file), 'utf8')) as Sentences
+    for (const [key, text] of Object.entries(sentences)) found[`${room}.${key}`] = text
+  }
+  return found
+}
+
+function sources(folder: string): string[] {
+  return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+    const at = path.join(folder, entry.name)
+    if (entry.isDirectory()) return entry.name === 'gen' ? [] : sources(at)
+    return /\.tsx?$/.test(entry.name) && !entry.name.includes('.test.') ? [readFileSync(at, 'utf8')] : []
+  })
+}
+
+const placeholders = (text: string) => [...text.matchAll(/\{\{(\w+)\}\}/g)].map((match) => match[1]).sort()
+const us = read('en')
+const uk = read('uk')
+
+describe('the catalogue', () => {
+  it('has no sentence that nothing says', () => {
+    const page = sources(path.join(HERE, '..')).join('\n')
+    const unused = Object.keys(us).filter(
+      (key) =>
+        !page.includes(`'${key.replace(/_(one|other)$/, '')}'`) &&
+        !page.includes(`"${key.replace(/_(one|other)$/, '')}"`),
+    )
+    expect(unused).toEqual([])
+  })
+
+  it('has every plural in both of its forms', () => {
+    const stems = (form: string) =>
+      Object.keys(us)
+        .filter((key) => key.endsWith(form))
+        .map((key) => key.slice(0, -form.length))
+    expect(stems('_one').sort()).toEqual(stems('_other').sort())
+  })
+
+  it('has nothing for the UK alone, and the same numbers and names in both', () => {
+    for (const [key, text] of Object.entries(uk)) {
+      expect(us).toHaveProperty([key])
+      expect(placeholders(text), key).toEqual(placeholders(us[key] ?? ''))
+    }
+  })
+
+  it('leaves no US word for the UK to read', () => {
+    const american = /\b(measures?|quarter notes?|quarters|eighths|sixteenths|half notes?)\b/i
+    // Where a school chooses its words, both stand side by side.
+    const choice = Object.keys(us).find((key) => us[key] === 'US: measure, quarter note')
+    const left = Object.entries(us).filter(([key, text]) => key !== choice && american.test(uk[key] ?? text))
+    expect(left).toEqual([])
+  })
+
+  it('puts numbers and names in, and chooses between one and many', () => {
+    expect(t('hearing.slipsMarked', { count: 1 })).toBe('1 slip marked.')
+    expect(t('hearing.slipsMarked', { count: 3 })).toBe('3 slips marked.')
+  })
+
+  it('speaks of bars in the UK, and falls back on the sentence of the US', () => {
+    const british = catalogue.cloneInstance({ lng: 'en-GB' })
+    expect(british.t('splitter.everySoManyMeasures')).toBe('Every so many bars')
+    expect(british.t('desk.undo')).toBe('Undo')
+  })
+})
