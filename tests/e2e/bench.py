@@ -16,4 +16,4 @@ def choose(page: Page, words: str, title: str) -> None:
 
 def look_at_all(page: Page) -> None:
     """Every drill by family, those that do not fit among them."""
-    page.get_by_label("Which drills").get_by_text("All", exact=True).click()
+    page.get_by_label("Drills to show").get_by_text("All", exact=True).click()

@@ -103,7 +103,7 @@ def test_a_recipe_is_used_kept_and_taken_off(desk: Page, demo_url: str):
     desk.get_by_role("button", name=re.compile("^Use Beginners on")).click()
     expect(desk.get_by_text("ready to assign on").first).to_be_visible()
     desk.get_by_label("Name of the recipe").fill("Wednesday")
-    desk.get_by_role("button", name="Keep as a recipe").click()
+    desk.get_by_role("button", name="Save as a recipe").click()
     kept = desk.locator(".recipes li").filter(has_text="Wednesday")
     expect(kept).to_be_visible()
     with desk.expect_download() as download:

@@ -317,7 +317,7 @@ def test_nothing_counted_is_lost_without_a_network(phone: Page, demo_url: str):
         play_on(phone)
         phone.keyboard.press("ArrowRight")
     assert _tempo(phone) == "86"
-    expect(phone.locator(".unsent")).to_contain_text("3 kept on this device")
+    expect(phone.locator(".unsent")).to_contain_text("3 saved on this device")
     phone.context.set_offline(False)
     expect(phone.locator(".unsent")).to_have_count(0)
     phone.reload()
@@ -363,7 +363,7 @@ def test_at_goal_the_drill_is_done_and_leads_on(phone: Page, demo_url: str):
     for _ in range(7 * 3):  # seven rungs, three clean on each
         play_on(phone)
         phone.keyboard.press("PageDown")
-    expect(phone.locator(".told")).to_have_text("At goal, clean. This one is done.")
+    expect(phone.locator(".told")).to_have_text("Clean at goal tempo. This drill is done.")
     expect(phone.locator(".stand-head .level-number")).to_have_text("5")
     phone.get_by_role("button", name="To the end of today").tap()
     expect(phone.locator(".proud")).to_contain_text("rose from level 0 to 5")

@@ -13,7 +13,7 @@ def invited(desk: Page, url: str, whom: str, field: str, choice: str) -> str:
     """The link of an invitation."""
     direct(desk, url)
     desk.get_by_role("link", name="People", exact=True).click()
-    pick(desk, "Whom to invite", whom)
+    pick(desk, "Who to invite", whom)
     pick(desk, field, choice)
     desk.keyboard.press("Escape")
     desk.get_by_role("button", name="Make a link").click()
@@ -70,6 +70,6 @@ def test_the_director_sees_who_may_do_what_and_dismisses(desk: Page, demo_url: s
     row = desk.locator("table.rights tr", has_text="judge what is played")
     expect(row.locator("td")).to_have_text(["yes", "yes", "no", "no"])
     person = desk.locator(".names li", has_text="Perrin")
-    person.get_by_role("button", name="Dismiss").click()
-    person.get_by_role("button", name="Dismiss for good").click()
+    person.get_by_role("button", name="Remove").click()
+    person.get_by_role("button", name="Remove for good").click()
     expect(person).to_have_count(0)

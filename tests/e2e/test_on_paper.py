@@ -1,4 +1,4 @@
-"""Music that stays on paper: added, divided, sent, practised from one's own page, on the Wall."""
+"""Music on paper: added, divided, sent, practised from one's own page, on the Wall."""
 
 import re
 

@@ -26,8 +26,8 @@ def test_a_director_plans_the_etude_from_nothing_and_sends_it(desk: Page, demo_u
     expect(desk.locator(".plan-students tbody tr")).to_have_count(5)
     expect(desk.locator(".verdict")).to_contain_text("0 of 5 in Trombones")
     # An offer is taken, and undone; then more days.
-    offers = desk.get_by_role("list", name="What would make it hold")
-    offers.get_by_role("button", name="Do that").last.click()
+    offers = desk.get_by_role("list", name="How to be ready in time")
+    offers.get_by_role("button", name="Do this").last.click()
     expect(desk.locator(".verdict")).to_contain_text("Everybody in Trombones")
     item = desk.locator(".plan-day").first.get_by_role("button", name=re.compile("Name it")).first
     item.click()

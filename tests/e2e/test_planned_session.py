@@ -50,7 +50,7 @@ def test_a_whole_planned_session_without_a_network_and_back(
         page.keyboard.press("Escape")
         expect(page.get_by_role("heading", name="Today")).to_be_visible()
     assert whole >= 3, "a day of less than a warm-up and two chunks is no session"
-    expect(page.locator(".unsent")).to_contain_text("kept on this device")
+    expect(page.locator(".unsent")).to_contain_text("saved on this device")
     context.set_offline(False)
     expect(page.locator(".unsent")).to_have_count(0)
     assert stored(demo_database, name) == before + taps

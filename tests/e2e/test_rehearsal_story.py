@@ -23,7 +23,7 @@ def to_the_score(page: Page, url: str) -> None:
 
 def test_the_desk_comes_first_and_a_line_is_put_off_and_back(desk: Page, demo_url: str):
     direct(desk, demo_url)
-    desk.get_by_role("link", name="Crumb, to the first page").click()
+    desk.get_by_role("link", name="Crumb, first page").click()
     expect(desk.get_by_role("heading", name="Desk")).to_be_visible()
     # Not the line of the takes: it comes back as soon as one more of them is ready.
     idle = desk.locator(".desk-lines li").filter(has_text="have not practiced")
@@ -46,7 +46,7 @@ def test_a_passage_is_split_for_everybody_and_put_back(desk: Page, demo_url: str
     notice = desk.locator(".ant-message")
     expect(notice).to_contain_text(re.compile(r"Split in \d+ parts; .*Snare drum rest there"))
     desk.get_by_role("button", name="Undo").click()
-    expect(notice).to_contain_text("As it was.")
+    expect(notice).to_contain_text("The chunks are as they were.")
     desk.get_by_label("Passage").fill("Z")
     desk.get_by_role("button", name="in every part").click()
     expect(desk.locator(".split-together").get_by_role("alert")).to_contain_text("Z")
@@ -65,7 +65,7 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     given = [int(text) for text in desk.locator(".rehearsal .mins strong").all_inner_texts()]
     assert sum(given) == 20
     expect(rows.nth(1)).to_contain_text(re.compile(r"Open for \d+ in the room"))
-    desk.get_by_role("button", name="Take this plan").click()
+    desk.get_by_role("button", name="Use this plan").click()
     expect(desk.get_by_role("button", name="On the podium")).to_be_visible()
     assert_accessible(desk, "a kept plan")
     paper = PdfReader(BytesIO(desk.pdf(format="Letter")))
@@ -80,12 +80,12 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     assert_accessible(desk, "the podium")
     for _ in range(len(given)):
         desk.keyboard.press("PageDown")
-    after = desk.get_by_label("What was done")
+    after = desk.get_by_label("What you did")
     after.get_by_role("button", name="1×").first.click()
     after.get_by_text("Everybody was there").click()
     after.get_by_label(HORNS[0]).uncheck()
     assert_accessible(desk, "what was done")
-    after.get_by_role("button", name="Keep it").click()
+    after.get_by_role("button", name="Save it").click()
     home = desk.get_by_label("Home list")
     expect(home).to_contain_text("×2 more")
     expect(home).to_contain_text("Horns")
@@ -97,7 +97,7 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     expect(phone.locator("ol.today, .today").first).to_contain_text("Saltgrass March")
     context.close()
     desk.get_by_role("link", name="Rehearse", exact=True).click()
-    expect(desk.get_by_label("Kept plans")).to_contain_text("take something home")
+    expect(desk.get_by_label("Saved rehearsals")).to_contain_text("take something home")
 
 
 @pytest.mark.full
@@ -106,7 +106,7 @@ def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page
     desk.get_by_role("link", name="Hearing", exact=True).click()
     expect(desk.locator(".judged svg").first).to_be_visible()
     name = desk.locator(".hearing h2")
-    queue = desk.get_by_label("Who is waiting").get_by_role("button")
+    queue = desk.get_by_label("Students waiting").get_by_role("button")
     first = name.inner_text()
     desk.locator(".judged g.note .notehead").nth(4).click(force=True)
     expect(desk.locator(".judged .slipped")).to_have_count(1)
@@ -116,8 +116,8 @@ def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page
     )
     desk.keyboard.press("2")
     expect(desk.get_by_role("button", name=re.compile("^Keep"))).to_be_disabled()
-    desk.get_by_label("Why it goes down").fill("The rest is cut short.")
-    desk.get_by_label("What went well, first").fill("Clear notes")
+    desk.get_by_label("Why the level goes down").fill("The rest is cut short.")
+    desk.get_by_label("First: what went well").fill("Clear notes")
     assert_accessible(desk, "hearing")
     desk.get_by_role("button", name=re.compile("^Keep")).click()
     expect(desk.locator(".ant-message")).to_contain_text("to 2.")
@@ -127,7 +127,7 @@ def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page
     desk.locator(".judged g.note .notehead").nth(4).click(force=True)
     desk.keyboard.press("e")
     desk.get_by_role("button", name="Level 3, steady").click()
-    desk.get_by_label("Why it goes down").fill("The same.")
+    desk.get_by_label("Why the level goes down").fill("The same.")
     desk.get_by_role("button", name=re.compile("^Keep")).click()
     expect(name).not_to_have_text(second)
     several = desk.get_by_label("Heard from several")
@@ -143,7 +143,7 @@ def test_the_podium_on_a_phone(browser: Browser, demo_url: str, size: tuple[int,
     page = context.new_page()
     direct(page, demo_url)
     page.get_by_role("link", name="Rehearse", exact=True).click()
-    page.get_by_role("button", name="Take this plan").click()
+    page.get_by_role("button", name="Use this plan").click()
     page.get_by_role("button", name="On the podium").click()
     for part in (page.locator(".now h2"), page.locator(".now .left")):
         expect(part).to_be_in_viewport()

@@ -208,7 +208,7 @@ def test_a_day_goes_on_without_a_network_and_after_the_browser_was_closed(
     for key in ("ArrowRight", "ArrowRight", "ArrowLeft"):
         play_on(page)
         page.keyboard.press(key)
-    expect(page.locator(".unsent")).to_contain_text("kept on this device")
+    expect(page.locator(".unsent")).to_contain_text("saved on this device")
     counted = page.locator(".pips em").inner_text()
     page.reload()  # still without a network
     expect(page.locator(".pips em")).to_have_text(counted)
@@ -248,7 +248,7 @@ def test_two_tabs_count_into_one_outbox(room: BrowserContext, demo_url: str, dem
     for tab in (page, other, page, other):
         play_on(tab)
         tab.keyboard.press("ArrowRight")
-        expect(tab.locator(".unsent")).to_contain_text("kept on this device")
+        expect(tab.locator(".unsent")).to_contain_text("saved on this device")
     room.set_offline(False)
     for tab in (page, other):
         expect(tab.locator(".unsent")).to_have_count(0)
@@ -280,15 +280,15 @@ def test_that_it_hurts_ends_it_and_reaches_the_teacher(
     page = enter(room, demo_url, CLARINETS[7], timed=False)
     open_steps(page)
     page.get_by_role("button", name="Start click").click()
-    page.get_by_role("button", name="Body").click()
+    page.get_by_role("button", name="Pain").click()
     page.get_by_role("button", name="It hurts").click()
     expect(page.get_by_role("dialog")).to_contain_text("clinician")
     expect(page.get_by_role("button", name="Start click")).to_be_visible()
-    page.get_by_role("button", name="End it here for now").click()
+    page.get_by_role("button", name="Stop here for now").click()
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     direct(desk, demo_url)
     desk.get_by_role("link", name="Wall").click()
-    news = desk.get_by_role("region", name="Said by students this week")
+    news = desk.get_by_role("region", name="Students’ notes this week")
     expect(news).to_contain_text(f"{CLARINETS[7]} said that it hurts")
     news.get_by_role("button", name=CLARINETS[7]).click()
     expect(desk.get_by_role("dialog")).to_contain_text("said that it hurts")

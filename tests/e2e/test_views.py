@@ -30,7 +30,7 @@ def assert_accessible_both_ways(page: Page, name: str) -> None:
     assert_accessible(page, name)
     if SIZE is not Size.FULL:
         return
-    page.get_by_role("button", name=re.compile("^(Dark, for dim rooms|Light paper)$")).click()
+    page.get_by_role("button", name=re.compile("^(Dark screen, for dim rooms|Light screen)$")).click()
     assert_accessible(page, f"{name}, on the other paper")
 
 
@@ -76,7 +76,7 @@ def test_what_unfolds_in_the_directors_views(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("button", name="Parts and players").first.click()
     assert_accessible_both_ways(desk, "parts and players")
-    desk.get_by_role("button", name="What was read").first.click()
+    desk.get_by_role("button", name="Reading report").first.click()
     assert_accessible_both_ways(desk, "what was read")
     desk.get_by_role("link", name="Open").first.click()
     expect(desk.locator(".brackets .tab").first).to_be_visible()

@@ -60,7 +60,7 @@ def test_tab_leads_in_where_one_looks_and_arrows_go_on_from_there(desk: Page, de
     on_the_wall(desk, demo_url)
     desk.evaluate("() => document.querySelector('.wall-scroll').scrollTo(3000, 0)")
     expect(desk.locator('[data-cell="0 0"]')).to_have_count(0)
-    desk.get_by_role("button", name="Choose several").focus()
+    desk.get_by_role("button", name="Choose several cells").focus()
     desk.keyboard.press("Tab")
     first = desk.locator("[data-cell]:focus")
     expect(first).to_have_attribute("data-cell", re.compile("^0 [1-9]"))
@@ -87,7 +87,7 @@ def test_of_a_very_large_section_the_first_are_there_before_everybody(desk: Page
     expect(desk.locator(".wall-row")).to_have_count(3)
     expect(desk.get_by_role("button", name="CSV")).to_be_disabled()
     pick(desk, "Show", "What is open")
-    expect(desk.get_by_text("Reading the evidence of everybody")).to_be_visible()
+    expect(desk.get_by_text("Loading everybody’s evidence")).to_be_visible()
     for route in waiting:
         route.continue_()
     expect(desk.locator(".wall-row").nth(3)).to_be_visible()
@@ -105,7 +105,7 @@ def test_what_is_not_begun_is_all_that_is_shown(desk: Page, demo_url: str):
     expect(desk.locator(".wall-row").first).to_be_visible()
     expect(desk.locator(".wall-row .level-0").first).to_be_visible()
     desk.get_by_role("textbox", name="Student").fill("nobody of that name")
-    expect(desk.get_by_text("Nothing of that is here.")).to_be_visible()
+    expect(desk.get_by_text("No student here has that.")).to_be_visible()
 
 
 @pytest.mark.full

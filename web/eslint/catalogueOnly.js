@@ -15,6 +15,9 @@ const LETTERS = /\p{L}{2}/u
 /** Signs and names that are the same in every catalogue. */
 const SAME = new Set(['Crumb', 'MIDI', 'PIN', 'CSV'])
 
+const isStyle = (element) => element.openingElement?.name.name === 'style'
+const isRead = ({ parent: { parent: holder } }) => holder.type !== 'JSXAttribute' && !isStyle(holder)
+
 export default {
   meta: {
     type: 'problem',
@@ -29,7 +32,7 @@ export default {
     }
     return {
       JSXText: (node) => {
-        if (node.parent.openingElement?.name.name !== 'style') check(node, node.value)
+        if (!isStyle(node.parent)) check(node, node.value)
       },
       JSXAttribute: (node) => {
         if (!SPOKEN.has(node.name.name)) return
@@ -38,10 +41,10 @@ export default {
         if (value?.type === 'TemplateLiteral') check(node, value.quasis.map((part) => part.value.raw).join(' '))
       },
       'JSXExpressionContainer > Literal': (node) => {
-        if (typeof node.value === 'string' && node.parent.parent.type !== 'JSXAttribute') check(node, node.value)
+        if (typeof node.value === 'string' && isRead(node)) check(node, node.value)
       },
       'JSXExpressionContainer > TemplateLiteral': (node) => {
-        if (node.parent.parent.type !== 'JSXAttribute') check(node, node.quasis.map((part) => part.value.raw).join(' '))
+        if (isRead(node)) check(node, node.quasis.map((part) => part.value.raw).join(' '))
       },
     }
   },

@@ -9,7 +9,6 @@ import { get, update } from 'idb-keyval'
 import { ApiError } from '../api/ask'
 import type { RepetitionsIn } from '../api/gen'
 import { WriteAhead } from './writeAhead'
-import { t } from '../words/words'
 
 export interface Played {
   kind: 'played'
@@ -114,7 +113,7 @@ export class Outbox {
   }
 
   private get refusedKey(): string {
-    return t('practice.refused', { key: this.key })
+    return `${this.key} refused`
   }
 
   private async store(entries: Waiting[]): Promise<boolean> {

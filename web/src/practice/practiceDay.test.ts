@@ -43,7 +43,7 @@ describe('a sentence to be proud of', () => {
     expect(proudOf([line({ clean: 3, toTempo: 90 }), line({ itemId: 'b', clean: 1, toLevel: 3 })])).toBe(
       '33–36 rose from level 2 to 3.',
     )
-    expect(proudOf([line({ clean: 3, isFinished: true })])).toBe('33–36 went at goal tempo, clean.')
+    expect(proudOf([line({ clean: 3, isFinished: true })])).toBe('You played 33–36 clean at goal tempo.')
     expect(proudOf([line({ clean: 3, toTempo: 90 })])).toContain('8 beats a minute faster')
     expect(proudOf([line({ clean: 9, longest: 5 })])).toBe('5 clean in a row on 33–36.')
   })

@@ -56,7 +56,6 @@ const US = {
 const UK = {
   hearing: hearingUk,
   music: musicUk,
-  people: peopleUk,
   plan: planUk,
   score: scoreUk,
   shared: sharedUk,
@@ -104,6 +103,13 @@ export const catalogue = i18next.createInstance({
   initAsync: false,
 })
 void catalogue.init()
+
+const lists = new Intl.ListFormat('en-US', { type: 'conjunction' })
+
+/** Names in a row, as a sentence has them: "flute, oboe, and horn". */
+export function inList(names: string[]): string {
+  return lists.format(names)
+}
 
 /** The sentence of a key, with its numbers and names put in; `count` chooses between one and many. */
 export function t(key: Key, values: Values = {}): string {

@@ -220,7 +220,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
                   <p>{drill.how}</p>
                 </div>
                 <Button type="primary" size="large" onClick={addToTray} disabled={worked.isError || !isShown}>
-                  {isInTray ? t('bench.readyToAssign') : t('bench.addToAssignment')} <kbd>{t('bench.a')}</kbd>
+                  {isInTray ? t('bench.readyToAssign') : t('bench.addToAssignment')} <kbd>A</kbd>
                 </Button>
               </div>
               <div className="bench-fields">

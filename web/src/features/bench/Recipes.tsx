@@ -108,9 +108,8 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
           climbSeconds: made.climb_seconds,
         })
       }
-      const count = worked.length === 1 ? t('bench.n1DrillIs') : t('bench.drillsAre', { workedCount: worked.length })
       void message.success(
-        [t('bench.readyToAssignOn', { amount: count, label: chunk.label }), ...fitted.said].join(' '),
+        [t('bench.drillsReadyToAssign', { count: worked.length, label: chunk.label }), ...fitted.said].join(' '),
       )
     },
     onError: fail,

@@ -71,12 +71,18 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
         />
         {!worked.at_goal && <Figure name={t('bench.wholeClimbWithoutASlip')} value={clock(worked.climb_seconds)} />}
         {isOnPaper ? (
-          <Figure name={t('bench.notes')} value="on paper" />
+          <Figure name={t('bench.notes')} value={t('bench.onPaper')} />
         ) : (
           <>
-            <Figure name={t('bench.atGoal')} value={`${worked.notes_per_second_at_goal.toFixed(1)} notes a second`} />
-            <Figure name={t('bench.quickest')} value={`${short(worked.notes_a_click)} to a click`} />
-            <Figure name={t('bench.haveTheirTurn')} value={`${worked.turned} of ${worked.notes} notes`} />
+            <Figure
+              name={t('bench.atGoal')}
+              value={t('bench.notesASecond', { speed: worked.notes_per_second_at_goal.toFixed(1) })}
+            />
+            <Figure name={t('bench.quickest')} value={t('bench.toAClick', { notes: short(worked.notes_a_click) })} />
+            <Figure
+              name={t('bench.haveTheirTurn')}
+              value={t('bench.ofNotes', { covered: worked.turned, notes: worked.notes })}
+            />
           </>
         )}
       </dl>
@@ -268,7 +274,7 @@ function OtherLadders({ ladder, rungs, seconds, setStep }: OtherProps) {
       {fits
         ? t('bench.theWholeClimbFitsMinutes', { minutes: ladder.minutes })
         : t('bench.minutesHoldOfRungsTheNext', { minutes: ladder.minutes, today: ladder.today, rungs })}{' '}
-      {ladder.finer && offer(ladder.finer, `By ${bpm(ladder.finer.step_bpm)}`)}
+      {ladder.finer && offer(ladder.finer, t('bench.inSteps', { step: bpm(ladder.finer.step_bpm) }))}
       {ladder.shorter && offer(ladder.shorter, t('bench.shorter'))}
     </p>
   )

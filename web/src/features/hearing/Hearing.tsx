@@ -211,7 +211,13 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
         if (after) setAddress({ student: after.student_id })
         else if (next) goTo(next.id)
       }}
-      whatNext={after ? after.name : next ? `on to ${next.label.replace('→', '')}` : t('hearing.thatWasTheLastOne')}
+      whatNext={
+        after
+          ? after.name
+          : next
+            ? t('hearing.onTo', { chunk: next.label.replace('→', '') })
+            : t('hearing.thatWasTheLastOne')
+      }
     />
   )
 }

@@ -173,8 +173,9 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
               value:
                 [
                   student.last.went_well,
-                  student.last.one_thing && `then ${student.last.one_thing}`,
-                  student.last.missing.length > 0 && `missing ${student.last.missing.join(', ').toLowerCase()}`,
+                  student.last.one_thing && t('hearing.then', { oneThing: student.last.one_thing }),
+                  student.last.missing.length > 0 &&
+                    t('hearing.missing', { missing: student.last.missing.join(', ').toLowerCase() }),
                 ]
                   .filter(Boolean)
                   .join('; ') || t('hearing.level', { level: student.last.level }),

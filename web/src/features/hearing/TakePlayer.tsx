@@ -119,7 +119,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
       />
       <div className="inline take-tools">
         <Button onClick={toggle} aria-keyshortcuts="P">
-          {isPlaying ? t('hearing.pause') : t('hearing.play')} {hasKeys && <kbd>{t('hearing.p')}</kbd>}
+          {isPlaying ? t('hearing.pause') : t('hearing.play')} {hasKeys && <kbd>P</kbd>}
         </Button>
         <Select
           aria-label={t('hearing.fromMeasure')}
@@ -144,7 +144,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
           onClick={() => setLooped(!isLooped)}
           title={t('hearing.thisMeasureRoundAndRound')}
         >
-          {t('hearing.roundAndRound')} {hasKeys && <kbd>{t('hearing.l')}</kbd>}
+          {t('hearing.roundAndRound')} {hasKeys && <kbd>L</kbd>}
         </Button>
         <span className="muted" role="status" aria-live="off">
           {known.length > 0
@@ -154,7 +154,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
       </div>
       <div className="inline take-tools">
         <Button size="small" onClick={() => isNow(chunk.start)}>
-          {t('hearing.theFirstBeatIsNow')} {hasKeys && <kbd>{t('hearing.b')}</kbd>}
+          {t('hearing.theFirstBeatIsNow')} {hasKeys && <kbd>B</kbd>}
         </Button>
         <Button size="small" disabled={!pointed} onClick={() => pointed && isNow(pointed)}>
           {t('hearing.theMarkedNoteIsNow')}

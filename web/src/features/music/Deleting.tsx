@@ -6,7 +6,7 @@ import { deletePiece, getHanging, listDeletedPieces, restorePiece, type HangingO
 import { keys } from '../../api/keys'
 import { day } from '../../shared/lib/time'
 import { Failed, Loading } from '../../shared/ui/states'
-import { t } from '../../words/words'
+import { inList, t, type Key } from '../../words/words'
 
 function useBringBack() {
   const client = useQueryClient()
@@ -89,21 +89,20 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
 }
 
 function whatHangs(hanging: HangingOut): string {
-  const counted: [number, string, string][] = [
-    [hanging.parts, 'part', 'parts'],
-    [hanging.chunks, 'chunk', 'chunks'],
-    [hanging.marks, 'mark', 'marks'],
-    [hanging.assignments, 'sending', 'sendings'],
-    [hanging.repetitions, t('music.repetitionPlayed'), t('music.repetitionsPlayed')],
+  const counted: [number, Key][] = [
+    [hanging.parts, 'music.parts'],
+    [hanging.chunks, 'music.chunks'],
+    [hanging.marks, 'music.marks'],
+    [hanging.assignments, 'music.assignments'],
+    [hanging.repetitions, 'music.repetitions'],
   ]
-  const list = counted
-    .filter(([count]) => count > 0)
-    .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`)
-  const students =
-    hanging.students === 1 ? t('music.oneStudentHas') : t('music.studentsHave', { students: hanging.students })
+  const list = counted.filter(([count]) => count > 0).map(([count, key]) => t(key, { count }))
   return t('music.withItGo', {
-    list: list.join(', '),
-    value: hanging.students > 0 ? t('music.itLeavesTheListsOfThose', { students }) : t('music.nobodyWasSentIt'),
+    list: inList(list),
+    value:
+      hanging.students > 0
+        ? t('music.itLeavesTheListsOfThose', { count: hanging.students })
+        : t('music.nobodyWasSentIt'),
   })
 }
 

@@ -84,7 +84,7 @@ export function OnPaper() {
             <Input maxLength={200} />
           </Form.Item>
           <Form.Item
-            name={t('music.playedon')}
+            name="playedOn"
             label={t('music.playedOn')}
             rules={[{ required: true, message: t('music.whichInstrumentPlaysIt') }]}
           >

@@ -47,7 +47,7 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
         </span>
       </p>
       <fieldset>
-        <legend>{t('music.whatItIsAboutAtMost', { MOST })}</legend>
+        <legend>{t('music.whatItIsAboutAtMost', { most: MOST })}</legend>
         {lines.map((line, i) => (
           <Input
             key={i}

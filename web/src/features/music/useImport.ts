@@ -16,7 +16,7 @@ const LARGEST_MB = 40
 /** The server hangs up on what is larger, which a browser can only tell as a broken connection. */
 async function sendFile({ file, replaces }: Wish) {
   if (file.size > LARGEST_MB * 1_000_000) {
-    throw new ApiError(413, t('music.thisFileIsLargerThanMb', { LARGESTMB: LARGEST_MB }))
+    throw new ApiError(413, t('music.thisFileIsLargerThanMb', { largest: LARGEST_MB }))
   }
   return ask(startImport({ body: { file, ...(replaces ? { replaces } : {}) } }))
 }

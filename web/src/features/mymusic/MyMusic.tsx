@@ -18,7 +18,11 @@ function SaidOf({ heard }: { heard: LastHearingOut | null }) {
   const thing = heard.one_thing && t('mymusic.then', { oneThing: heard.one_thing })
   const missing =
     heard.missing.length > 0 && t('mymusic.stillMissing', { missing: heard.missing.join(', ').toLowerCase() })
-  return <small>{[`${heard.by} listened.`, heard.went_well, thing, missing].filter(Boolean).join(' ')}</small>
+  return (
+    <small>
+      {[t('mymusic.listened', { by: heard.by }), heard.went_well, thing, missing].filter(Boolean).join(' ')}
+    </small>
+  )
 }
 
 export default function MyMusic() {

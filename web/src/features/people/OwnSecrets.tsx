@@ -19,10 +19,7 @@ export function OwnSecrets() {
   })
   const others = useMutation({
     mutationFn: () => ask(endOtherSessions()),
-    onSuccess: ({ ended }) =>
-      void message.success(
-        ended === 1 ? t('people.oneOtherSessionWasEnded') : t('people.otherSessionsWereEnded', { ended }),
-      ),
+    onSuccess: ({ ended }) => void message.success(t('people.otherSessionsWereEnded', { count: ended })),
     onError,
   })
   return (

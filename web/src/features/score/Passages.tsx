@@ -107,9 +107,9 @@ function Slips({ on }: { on: PassageSlipsOut | undefined }) {
 }
 
 function told(passage: PassageOut, score: ScoreOut): string {
-  const twins = passage.kin.map((place) => score.passages[place]?.name.split(' ')[0] ?? '').filter(Boolean)
+  const similar = passage.kin.map((place) => score.passages[place]?.name.split(' ')[0] ?? '').filter(Boolean)
   const parts = [clock(passage.seconds), t('score.openForOf', { open: passage.open, of: passage.of })]
-  if (twins.length > 0) parts.push(`like ${twins.join(', ')}`)
+  if (similar.length > 0) parts.push(t('score.like', { passages: similar.join(', ') }))
   return parts.join(' · ')
 }
 

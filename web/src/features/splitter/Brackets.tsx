@@ -2,7 +2,6 @@ import { memo, useState, type PointerEvent } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
 import { explained } from '../../shared/ui/Place'
 import { segmentsOf, xOf, type MeasureBox, type Segment } from '../../shared/lib/scoreMap'
-import { t } from '../../words/words'
 
 interface Props {
   boxes: MeasureBox[]
@@ -52,7 +51,7 @@ interface BracketProps {
 function Bracket({ segment, chunk, width, drop }: BracketProps) {
   const y = segment.rise
   const { x0, x1, isFirst, isLast } = segment
-  const left = isFirst ? t('splitter.mV', { x0, value: y + 12, y }) : `M${x0} ${y}`
+  const left = isFirst ? `M${x0} ${y + 12}V${y}` : `M${x0} ${y}`
   const right = isLast ? `V${y + 12}` : ''
   const tabWidth = chunk.tab.length * 8 + 14
   const told = explained(chunk.label, chunk.tab)

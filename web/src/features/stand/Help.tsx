@@ -5,13 +5,13 @@ import { Say } from '../../words/Say'
 
 const KEYS: [string, string][] = [
   [t('stand.space'), t('stand.clickOnAndOff')],
-  [t('stand.orPedalForward'), 'clean'],
-  [t('stand.orPedalBack'), 'slip'],
-  ['↑ ↓', 'tempo'],
+  [t('stand.orPedalForward'), t('stand.clean2')],
+  [t('stand.orPedalBack'), t('stand.aSlip')],
+  ['↑ ↓', t('stand.tempo2')],
   [t('stand.enter'), t('stand.nextStep')],
   ['P', t('stand.playTheNotes')],
   ['N', t('stand.theNextStretchWhereOneStops')],
-  ['U', 'undo'],
+  ['U', t('stand.undo2')],
   [t('stand.esc'), t('stand.backToToday')],
 ]
 

@@ -19,7 +19,7 @@ interface Props {
   sectionId: string
 }
 
-const of = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`
+const studentsOf = (count: number) => t('wall.students', { count })
 
 /** What can be done with the cells that are chosen: send a drill, hear them, say what was heard. */
 export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
@@ -42,7 +42,7 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
       ) : (
         <>
           <strong role="status">
-            {t('wall.on', { students: of(students, 'student'), chunks: of(chunks, 'chunk') })}
+            {t('wall.on', { students: studentsOf(students), chunks: t('wall.chunkCount', { count: chunks }) })}
           </strong>
           {maySend && (
             <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
@@ -85,7 +85,7 @@ function Say({ partId, cells }: Chosen) {
     onSuccess: ({ students }) => {
       for (const queryKey of [keys.evidence.all, keys.plans, keys.faults.all])
         void client.invalidateQueries({ queryKey })
-      void message.success(t('wall.notedOfTheirDrillsFollowIt', { students: of(students, 'student') }))
+      void message.success(t('wall.notedOfTheirDrillsFollowIt', { students: studentsOf(students) }))
     },
     onError: (error) => void message.error(said(error)),
   })

@@ -48,7 +48,9 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
       ),
     enabled: choice !== null,
   })
-  const title = evidence.data ? `${evidence.data.student} on ${evidence.data.chunk}` : t('wall.evidence')
+  const title = evidence.data
+    ? t('wall.studentOnChunk', { student: evidence.data.student, chunk: evidence.data.chunk })
+    : t('wall.evidence')
   return (
     <Drawer open={choice !== null} onClose={close} title={title} size={560}>
       {evidence.isPending && <Loading what={t('wall.readingTheEvidence')} />}
@@ -107,7 +109,10 @@ function joined(name: string, count: number | null, joins: JoinsOut): string {
 function Axes({ evidence }: { evidence: EvidenceOut }) {
   const { secure, longest } = evidence
   if (!secure) return null
-  const fastest = secure.solid === null ? t('wall.notShownYet') : `${bpm(secure.solid)} of ${bpm(secure.goal)}`
+  const fastest =
+    secure.solid === null
+      ? t('wall.notShownYet')
+      : t('wall.tempoOfGoal', { tempo: bpm(secure.solid), goal: bpm(secure.goal) })
   return (
     <dl className="axes">
       <div>

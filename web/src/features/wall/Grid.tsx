@@ -162,7 +162,7 @@ export function Grid({ place, label, whole = t('wall.section'), columns, rows, c
     '--head': `${HEAD}px`,
     '--foot': `${FOOT}px`,
   } as CSSProperties
-  const padding = { scrollPadding: t('wall.px0PxPx', { HEAD, FOOT, NAMES }) }
+  const padding = { scrollPadding: `${HEAD}px 0 ${FOOT}px ${NAMES}px` }
   return (
     <div
       className="wall-scroll"

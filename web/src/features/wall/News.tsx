@@ -93,7 +93,7 @@ function inWords({ kind, said }: LineOut): string {
         value2: said.soft ? t('wall.soft', { soft: said.soft }) : '',
       })
     case 'journal':
-      return [said.what && t('wall.workedOn', { what: said.what }), said.hard && `hard: ${said.hard}`]
+      return [said.what && t('wall.workedOn', { what: said.what }), said.hard && t('wall.hard', { what: said.hard })]
         .filter(Boolean)
         .join('; ')
     case 'bookmark':

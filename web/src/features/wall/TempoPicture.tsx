@@ -54,7 +54,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <XAxis
               dataKey="at"
               type="number"
-              domain={[t('wall.datamin43200000'), t('wall.datamax43200000')]}
+              domain={['dataMin - 43200000', 'dataMax + 43200000']}
               tickFormatter={(at: number) =>
                 new Date(at).toLocaleDateString(undefined, { month: 'short', day: 'numeric' })
               }
@@ -65,7 +65,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <ZAxis range={[26, 26]} />
             <Tooltip
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
-              contentStyle={{ background: 'var(--surface)', border: t('wall.n1pxSolidVarLine'), color: 'var(--ink)' }}
+              contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
             />
             <Area
               dataKey="band"
@@ -101,7 +101,11 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               <ReferenceLine
                 y={goal}
                 stroke="var(--warm)"
-                label={{ value: `goal ${bpm(goal)}`, position: 'insideBottomRight', fill: 'var(--warm)' }}
+                label={{
+                  value: t('wall.goalLine', { goal: bpm(goal) }),
+                  position: 'insideBottomRight',
+                  fill: 'var(--warm)',
+                }}
               />
             )}
           </ComposedChart>

@@ -1,5 +1,4 @@
 import shapes from './levelShapes.json'
-import { t } from '../../words/words'
 
 type Point = number[]
 
@@ -26,7 +25,7 @@ export interface Piece {
 const line = (points: Point[]) => `M${points.map((point) => point.join(' ')).join(' L')}`
 const closed = (points: Point[]) => `${line(points)} Z`
 const circle = (radius: number) =>
-  t('shared.m12A010', { value: 12 - radius, radius, value2: 2 * radius, value3: -2 * radius })
+  `M${12 - radius} 12 a${radius} ${radius} 0 1 0 ${2 * radius} 0 a${radius} ${radius} 0 1 0 ${-2 * radius} 0 Z`
 
 function dashed(radius: number, dashes: number, drawn: number): string {
   const each = (2 * Math.PI * radius) / dashes
