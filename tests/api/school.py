@@ -20,11 +20,12 @@ from starlette.testclient import TestClient
 
 from crumb.api import deps
 from crumb.api.main import create_app
+from crumb.core.vocabulary import Role
 from crumb.demo.etude import TITLE, clarinet_etude
 from crumb.demo.people import COMPOSER
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.work import Work, carry_out
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.jobs import Try
 from crumb.services.music import imports
 from crumb.services.people.accounts import new_class_code

@@ -13,10 +13,11 @@ from crumb.core.evidence.model import Evidence as Played
 from crumb.core.evidence.model import Source
 from crumb.core.intake.facts import UnassignedEvidence
 from crumb.core.score.position import Position, Span
+from crumb.core.vocabulary import Role
 from crumb.demo.etude import clarinet_etude
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.recomputing import rebuild
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.evidence import sent_drills
 from crumb.services.evidence.record_evidence import note
 from crumb.services.lru_cache import LruCache

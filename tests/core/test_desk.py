@@ -6,9 +6,9 @@ import pytest
 
 from crumb.core.desk import (
     Due,
-    Kind,
     LastSeen,
     Line,
+    LineKind,
     Said,
     StudentName,
     TakesOwed,
@@ -122,19 +122,27 @@ def test_what_fades_for_many_is_one_line():
 def test_hurting_comes_before_everything():
     found = lines(
         today=TODAY,
-        said=[Said(FIA, Kind.REFUSED, "No room.", ago(0)), Said(UNA, Kind.HURTS, "hurts", ago(2))],
+        said=[
+            Said(FIA, LineKind.REFUSED, "No room.", ago(0)),
+            Said(UNA, LineKind.HURTS, "hurts", ago(2)),
+        ],
         weeks=[week(OTIS)],
         seen=[LastSeen(OTIS, ago(30), ago(12))],
     )
-    assert [line.kind for line in found] == [Kind.HURTS, Kind.REFUSED, Kind.STUCK, Kind.IDLE]
+    assert [line.kind for line in found] == [
+        LineKind.HURTS,
+        LineKind.REFUSED,
+        LineKind.STUCK,
+        LineKind.IDLE,
+    ]
     assert "clinician" in found[0].why
 
 
 def test_a_long_list_shows_one_of_every_kind():
-    many = [Line(f"i{n}", Kind.IDLE, "", "", ()) for n in range(30)]
-    found = most_pressing([*many, Line("f", Kind.FADING, "", "", ())], 12)
+    many = [Line(f"i{n}", LineKind.IDLE, "", "", ()) for n in range(30)]
+    found = most_pressing([*many, Line("f", LineKind.FADING, "", "", ())], 12)
     assert len(found) == 13
-    assert found[-1].kind is Kind.FADING
+    assert found[-1].kind is LineKind.FADING
 
 
 def test_a_line_that_is_put_off_comes_back_when_its_reason_is_another():

@@ -30,7 +30,9 @@ def assert_accessible_both_ways(page: Page, name: str) -> None:
     assert_accessible(page, name)
     if SIZE is not Size.FULL:
         return
-    page.get_by_role("button", name=re.compile("^(Dark screen, for dim rooms|Light screen)$")).click()
+    page.get_by_role(
+        "button", name=re.compile("^(Dark screen, for dim rooms|Light screen)$")
+    ).click()
     assert_accessible(page, f"{name}, on the other paper")
 
 

@@ -101,9 +101,9 @@ def _measured(stage: Any) -> int:  # noqa: ANN401
 
     from bench.hostile_files import files
     from bench.school import large_school
+    from crumb.core.vocabulary import Role
     from crumb.demo.etude import clarinet_etude
     from crumb.formats.musicxml.writer import write_part
-    from crumb.services.access import Role
     from crumb.services.people import accounts, signing_in
     from crumb.services.people.throttle import SignInOrigin
     from crumb.store.session import new_session

@@ -66,7 +66,8 @@ from pathlib import Path
 from tests.api.school import ETUDE, app_on, build_school
 from crumb.services.library.drawing import drawing
 from crumb.services.music import importing
-from crumb.services.access import Role, Who
+from crumb.core.vocabulary import Role
+from crumb.services.access import Actor
 from crumb.store.session import new_session, get_engine
 from sqlalchemy.orm import sessionmaker
 import tempfile
@@ -79,7 +80,7 @@ school = build_school(app_on(makes, folder), makes, students=1)
 with makes() as session:
     mine = Person.program_id == school.program_id
     person = session.scalar(select(Person).where(mine, Person.role == 'director'))
-who = Who(person.id, school.program_id, Role.DIRECTOR)
+who = Actor(person.id, school.program_id, Role.DIRECTOR)
 files = FolderStore(folder)
 from crumb.jobs import work  # what is in memory when a box is forked
 from crumb.jobs.helpers import each_with_help

@@ -172,8 +172,9 @@ def cost_by_history() -> dict[int, float]:
 
     from bench.school import add_history, large_school
     from crumb.core.intake.facts import AssignedRepetition
+    from crumb.core.vocabulary import Role
     from crumb.jobs.recomputing import rebuild
-    from crumb.services.access import Actor, Role
+    from crumb.services.access import Actor
     from crumb.services.evidence.record_evidence import hand_in
     from crumb.store.session import new_session
 

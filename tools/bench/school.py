@@ -12,10 +12,11 @@ from sqlalchemy.orm import Session
 from crumb.core.evidence.model import Evidence
 from crumb.core.names import name_key
 from crumb.core.score.model import Score
+from crumb.core.vocabulary import Role
 from crumb.demo import etude
 from crumb.demo.history import repetition_id
 from crumb.formats.musicxml.writer import write_part
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, versions

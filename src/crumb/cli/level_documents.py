@@ -36,7 +36,7 @@ class RepetitionLine(_Line):
     as_written: bool = True
     span: Literal["chunk", "seam-in", "seam-out", "wider", "inside"] = "chunk"
     rhythm: Literal["written", "free"] = "written"
-    source: Literal["self", "helper", "paper", "measured"] = "self"
+    source: Literal[Source.SELF, Source.HELPER, Source.PAPER, Source.MEASURED] = Source.SELF
     aid: bool = False
 
 

@@ -12,7 +12,8 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from crumb.cli.level_documents import Goal, said_of
 from crumb.core.errors import UnreadableFile
 from crumb.core.plan.build import make_plan
-from crumb.core.plan.model import BuiltPlan, ChunkState, Item, Order, PlanAsk, Session
+from crumb.core.plan.model import BuiltPlan, Category, ChunkState, Item, Order, PlanAsk, Session
+from crumb.core.vocabulary import PlayerLevel
 
 _WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 _WEEKS = timedelta(weeks=4)
@@ -89,7 +90,7 @@ class PlanIn(_Lenient):
     days_off: list[str] = []
     warm_up_minutes: Minutes = 0
     order: Literal["hardest", "back", "front", "foundation", "hand"] = "hardest"
-    player: Literal["beginner", "intermediate", "advanced"] = "intermediate"
+    player: PlayerLevel = PlayerLevel.INTERMEDIATE
     instrument: str = ""
     chunks: Annotated[list[ChunkIn], Field(max_length=400)]
 
@@ -108,7 +109,7 @@ class ItemOut(BaseModel):
     """A thing to do: chunk ids joined by ``+``, or ``*`` for all of the part."""
 
     chunk: str
-    category: Literal["warm-up", "focus", "link", "keep", "run-through"]
+    category: Category
     drill: str
     from_bpm: int
     to_bpm: int
@@ -258,7 +259,7 @@ def _session(session: Session) -> SessionOut:
 def _item(item: Item) -> ItemOut:
     return ItemOut(
         chunk=item.name,
-        category=item.category.value,
+        category=item.category,
         drill=item.drill,
         from_bpm=item.start,
         to_bpm=item.end,

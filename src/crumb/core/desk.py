@@ -20,7 +20,7 @@ _NAMED = 5
 _NEAR = {1: "tomorrow", 0: "today", -1: "yesterday"}
 
 
-class Kind(StrEnum):
+class LineKind(StrEnum):
     """Why a line is there, the most pressing first."""
 
     HURTS = "hurts"
@@ -45,7 +45,7 @@ class Said:
     """What a student said that a teacher should see."""
 
     who: StudentName
-    kind: Kind
+    kind: LineKind
     what: str
     day: date
 
@@ -111,7 +111,7 @@ class Line:
     """A line of the Desk. ``key`` tells it from the others for as long as its reason holds."""
 
     key: str
-    kind: Kind
+    kind: LineKind
     say: str
     why: str
     students: tuple[StudentName, ...]
@@ -154,8 +154,10 @@ _FEELINGS = {"hurts": "that it hurts", "tight": "that it is tight"}
 
 
 def _said(said: Iterable[Said]) -> Iterable[Line]:
-    for one in sorted(said, key=lambda s: (s.kind != Kind.HURTS, -s.day.toordinal(), s.who.name)):
-        if one.kind is Kind.HURTS:
+    for one in sorted(
+        said, key=lambda s: (s.kind != LineKind.HURTS, -s.day.toordinal(), s.who.name)
+    ):
+        if one.kind is LineKind.HURTS:
             say = f"{one.who.name} said {_FEELINGS.get(one.what, one.what)}"
             why = "Rest comes first; a clinician decides what it is. Leave out what tires."
         else:
@@ -176,7 +178,7 @@ def _takes(takes: Iterable[TakesHandedIn], today: date) -> Iterable[Line]:
         # One more take is another reason: a line that was put off comes back with it.
         yield Line(
             f"takes:{chunk}:{len(here)}",
-            Kind.TAKES,
+            LineKind.TAKES,
             f"{len(here)} {'take' if len(here) == 1 else 'takes'} of {here[0].place} to hear",
             f"The oldest waits {waits}.",
             tuple({take.who.id: take.who for take in here}.values()),
@@ -195,7 +197,7 @@ def _owed(asked: Iterable[TakesOwed], today: date) -> Iterable[Line]:
         names = _named([who.name for who in task.missing])
         yield Line(
             f"owed:{task.task}:{left}",
-            Kind.OWED,
+            LineKind.OWED,
             f"{len(task.missing)} of {task.of} {task.section} have takes to hand in, due {when}",
             f"{names}. Ask what keeps them.",
             task.missing,
@@ -214,7 +216,7 @@ def _stuck(weeks: Iterable[WeekOn]) -> Iterable[Line]:
             together.append(
                 Line(
                     f"stuck:{chunk}",
-                    Kind.STUCK,
+                    LineKind.STUCK,
                     f"{len(each)} are stuck in {place}",
                     f"{slips} slips in the last week, on three days or more each. One fault of"
                     " many is worth minutes in the room.",
@@ -240,7 +242,7 @@ def _once(group: Iterable[WeekOn]) -> list[WeekOn]:
 def _one_stuck(week: WeekOn) -> Line:
     return Line(
         f"stuck:{week.chunk}:{week.who.id}",
-        Kind.STUCK,
+        LineKind.STUCK,
         f"{week.who.name} is stuck in {week.place} at {round(week.tempo)}",
         f"{week.slips} of {week.clean + week.slips} slipped, on {week.days} days of the last week."
         " Another school, or a smaller block.",
@@ -265,7 +267,7 @@ def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
         why = "Work is open" if one.last else "Nothing was practiced since it was sent"
         yield Line(
             f"idle:{one.who.id}:{(one.last or one.sent_on).isoformat()}",
-            Kind.IDLE,
+            LineKind.IDLE,
             f"{one.who.name} has not practiced for {days} days",
             f"{why}. Ask; ten minutes are better than none.",
             (one.who,),
@@ -278,7 +280,7 @@ def _all_idle(found: Sequence[tuple[int, LastSeen]]) -> Line:
     ids = sorted(one.who.id for _, one in found)
     return Line(
         f"idle:all:{len(ids)}:{ids[0]}:{ids[-1]}",
-        Kind.IDLE,
+        LineKind.IDLE,
         f"{len(found)} students have not practiced for {IDLE_DAYS} days or more",
         f"{names}. Work is open. Ask; ten minutes are better than none.",
         tuple(one.who for _, one in found),
@@ -300,7 +302,7 @@ def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:
         waited = (today - found[0].since).days
         yield Line(
             f"fading:{who.id}:{found[0].since.isoformat()}",
-            Kind.FADING,
+            LineKind.FADING,
             f"{who.name}: cold check of {places}{more}",
             f"Due for {waited} days: what was sure fades. Once, cold, at goal tempo.",
             (who,),
@@ -314,7 +316,7 @@ def _all_fading(found: Sequence[Sequence[Due]], today: date) -> Line:
     waited = (today - longest[0].since).days
     return Line(
         f"fading:{len(found) // _SEVERAL}",
-        Kind.FADING,
+        LineKind.FADING,
         f"Cold checks wait for {len(found)} students",
         f"The longest for {waited} days ({longest[0].who.name}, {longest[0].place}). What was sure"
         " fades: once, cold, at goal tempo, at the start of a rehearsal.",
@@ -334,4 +336,4 @@ def most_pressing(found: Sequence[Line], most: int) -> tuple[Line, ...]:
     first = {line.kind: line for line in reversed(found)}
     kept = found[:most]
     shown = {line.kind for line in kept}
-    return (*kept, *(first[kind] for kind in Kind if kind in first and kind not in shown))
+    return (*kept, *(first[kind] for kind in LineKind if kind in first and kind not in shown))

@@ -7,7 +7,9 @@ crotchet, half step and semitone.
 import re
 from collections.abc import Mapping
 
-US, UK = "us", "uk"
+from crumb.core.vocabulary import SchoolWords
+
+US, UK = SchoolWords.US, SchoolWords.UK
 _UK: Mapping[str, str] = {
     "measure": "bar",
     "measures": "bars",

@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 from crumb.core.names import name_key
 from crumb.core.score.model import Part, Score
 from crumb.core.score.position import Position, whole
+from crumb.core.vocabulary import ItemRole, Role
 from crumb.demo import auditions, ensembles, etude, people, slips, takes
 from crumb.demo.auditions import AuditionEtude
 from crumb.demo.history import player
@@ -25,7 +26,7 @@ from crumb.demo.playing import DAYS_OF_HISTORY, long_over, play
 from crumb.formats.layout import PAGE
 from crumb.formats.musicxml.writer import write_part
 from crumb.jobs.recomputing import rebuild
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
@@ -201,7 +202,11 @@ def _wishes(session: Session, actor: Actor, part_id: UUID) -> list[RequestedItem
     by_start = {c.span.start.index: c for c in chunks.view_map(session, hand).chunks}
     return [
         RequestedItem(
-            by_start[index].id, drill, settings, LADDER, "upkeep" if index in UPKEEP else "focus"
+            by_start[index].id,
+            drill,
+            settings,
+            LADDER,
+            ItemRole.UPKEEP if index in UPKEEP else ItemRole.FOCUS,
         )
         for index, drill, settings in _DRILLS
     ]

@@ -6,8 +6,9 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import Role
 from crumb.demo.sound import Fault, played
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.library.pieces import load_part
 from crumb.services.maps.chunks import view_map
 from crumb.services.people.roster import SectionView

@@ -7,10 +7,13 @@ import os
 import resource
 import signal
 import time
+from collections.abc import Mapping
 from dataclasses import dataclass
 from multiprocessing.context import ForkServerProcess
 from pathlib import Path
 from uuid import UUID
+
+from crumb.core.vocabulary import JobKind
 
 _PARENT_DEATH_SIGNAL = 1  # prctl
 _TICKS = os.sysconf("SC_CLK_TCK")
@@ -25,10 +28,10 @@ class Bounds:
     memory: int
 
 
-BOUNDS = {
-    "import": Bounds(cpu_seconds=8.0, seconds=60.0, memory=400_000_000),
-    "take": Bounds(cpu_seconds=80.0, seconds=120.0, memory=400_000_000),
-    "sheets": Bounds(cpu_seconds=120.0, seconds=300.0, memory=800_000_000),
+BOUNDS: Mapping[str, Bounds] = {
+    JobKind.IMPORT: Bounds(cpu_seconds=8.0, seconds=60.0, memory=400_000_000),
+    JobKind.TAKE: Bounds(cpu_seconds=80.0, seconds=120.0, memory=400_000_000),
+    JobKind.SHEETS: Bounds(cpu_seconds=120.0, seconds=300.0, memory=800_000_000),
 }
 _ROOM = 150_000_000
 """What a process may map beyond its share before the kernel says no; the watch is finer."""

@@ -1,6 +1,6 @@
 """The work of a sandbox process. All imports stand here, so that a forked box starts at once."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures.process import BrokenProcessPool
 from errno import EDQUOT, ENOSPC
 from uuid import UUID
@@ -10,6 +10,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
+from crumb.core.vocabulary import JobKind
 from crumb.jobs.helpers import each_with_help
 from crumb.services.jobs import TOO_MUCH, Abandoned, Try
 from crumb.services.music import imports
@@ -22,9 +23,9 @@ from crumb.store.unit_of_work import unit_of_work
 
 Work = Callable[[Session], None]
 
-_FAULTS = {
-    "import": "Crumb had a fault while reading this file; nothing was stored.",
-    "sheets": "Crumb had a fault while printing.",
+_FAULTS: Mapping[str, str] = {
+    JobKind.IMPORT: "Crumb had a fault while reading this file; nothing was stored.",
+    JobKind.SHEETS: "Crumb had a fault while printing.",
 }
 """A take is not here: its student does not wait for it, so the worker gives it another try."""
 _DISK = "There is no room left on the server's disk; nothing was stored."
@@ -34,9 +35,11 @@ def work_off(job_id: UUID, kind: str, number: int) -> None:
     """Do one job."""
     attempt = Try(job_id, number, new_session)
     works: dict[str, Work] = {
-        "import": lambda s: imports.bring_in(s, attempt, get_files(), each_with_help),
-        "take": lambda s: takes.make_playable(s, attempt, get_sounds()),
-        "sheets": lambda s: printing.print_job(s, attempt, get_files(), get_settings().public_url),
+        JobKind.IMPORT: lambda s: imports.bring_in(s, attempt, get_files(), each_with_help),
+        JobKind.TAKE: lambda s: takes.make_playable(s, attempt, get_sounds()),
+        JobKind.SHEETS: lambda s: printing.print_job(
+            s, attempt, get_files(), get_settings().public_url
+        ),
     }
     carry_out(attempt, kind, works[kind])
 

@@ -5,16 +5,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from uuid import UUID
 
+from crumb.core.vocabulary import Role
 from crumb.core.words import US
-
-
-class Role(StrEnum):
-    """What somebody is in a program."""
-
-    DIRECTOR = "director"
-    ASSISTANT = "assistant"
-    HELPER = "helper"
-    STUDENT = "student"
 
 
 class Permission(StrEnum):

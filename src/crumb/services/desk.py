@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from crumb.core import desk
-from crumb.core.desk import Due, Kind, LastSeen, Line, Said, TakesHandedIn, TakesOwed, WeekOn
+from crumb.core.desk import Due, LastSeen, Line, LineKind, Said, TakesHandedIn, TakesOwed, WeekOn
 from crumb.core.evidence.diary import DiaryKind, Feeling
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
@@ -91,9 +91,9 @@ def _said(session: Session, actor: Actor, today: date) -> list[Said]:
         person = desk.StudentName(str(one.student_id), one.student)
         if one.line.kind is DiaryKind.REFUSED:
             text = str(one.line.said.get("said", ""))
-            found.append(Said(person, Kind.REFUSED, text, one.line.day))
+            found.append(Said(person, LineKind.REFUSED, text, one.line.day))
         elif one.line.said.get("what") in (Feeling.HURTS.value, Feeling.TIGHT.value):
-            found.append(Said(person, Kind.HURTS, str(one.line.said["what"]), one.line.day))
+            found.append(Said(person, LineKind.HURTS, str(one.line.said["what"]), one.line.day))
     return found
 
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crumb.core.errors import TakeRefused
-from crumb.core.takes.tasks import Choice, HandedInTake, State, check_wanted, is_told, state_of
+from crumb.core.takes.tasks import Choice, HandedInTake, TaskState, check_wanted, is_told, state_of
 
 ASKED = datetime(2026, 3, 20, 8, tzinfo=UTC)
 LATER = ASKED + timedelta(hours=1)
@@ -18,23 +18,23 @@ EITHER = (Choice("etude 1", 60), Choice("etude 2", 45))
 @pytest.mark.parametrize(
     ("takes", "state"),
     [
-        ([], State.OPEN),
-        ([("scales", 90)], State.OPEN),
-        ([("etude 1", 59)], State.SHORT),
-        ([("etude 1", None)], State.BEING_MADE),
-        ([("etude 2", 45)], State.DONE),
-        ([("etude 1", 59), ("etude 2", 46)], State.DONE),
-        ([("etude 1", 30), ("etude 2", None)], State.BEING_MADE),
+        ([], TaskState.OPEN),
+        ([("scales", 90)], TaskState.OPEN),
+        ([("etude 1", 59)], TaskState.SHORT),
+        ([("etude 1", None)], TaskState.BEING_MADE),
+        ([("etude 2", 45)], TaskState.DONE),
+        ([("etude 1", 59), ("etude 2", 46)], TaskState.DONE),
+        ([("etude 1", 30), ("etude 2", None)], TaskState.BEING_MADE),
     ],
 )
-def test_either_of_two_closes_it(takes: list[tuple[str, int | None]], state: State):
+def test_either_of_two_closes_it(takes: list[tuple[str, int | None]], state: TaskState):
     handed = [HandedInTake(of, LATER, None if n is None else Fraction(n)) for of, n in takes]
     assert state_of(EITHER, handed, ASKED) is state
 
 
 def test_what_came_before_it_was_asked_for_does_not_count():
     before = HandedInTake("etude 1", ASKED - timedelta(seconds=1), Fraction(90))
-    assert state_of(EITHER, [before], ASKED) is State.OPEN
+    assert state_of(EITHER, [before], ASKED) is TaskState.OPEN
 
 
 @pytest.mark.parametrize(
@@ -55,7 +55,7 @@ def test_what_is_closed_is_told_until_its_day_and_what_is_open_two_weeks_more(
 def test_one_more_take_never_opens_what_was_done(
     takes: list[tuple[str, int]], more: tuple[str, int]
 ):
-    order = list(State)
+    order = list(TaskState)
     handed = [HandedInTake(of, LATER, Fraction(n)) for of, n in takes]
     with_more = [*handed, HandedInTake(more[0], LATER, Fraction(more[1]))]
     before, after = (order.index(state_of(EITHER, some, ASKED)) for some in (handed, with_more))

@@ -7,7 +7,6 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Response
 
 from crumb.api.deps import Db, Member, MusicKeeper, MusicReader, Today, only_asks, release
-from crumb.api.schemas.common import PlayerLevel
 from crumb.api.schemas.drills import (
     BenchIn,
     DrillOut,
@@ -32,6 +31,7 @@ from crumb.api.views.drills import (
 )
 from crumb.core.drills import CATALOGUE
 from crumb.core.drills.recipes import Recipe, RecipeItem, from_json, to_json
+from crumb.core.vocabulary import PlayerLevel
 from crumb.formats.layout import LAYOUTS
 from crumb.services.drills import bench, choice, export
 from crumb.services.errors import NotAccepted
@@ -55,7 +55,7 @@ def rank_drills(
     actor: MusicKeeper,
     session: Db,
     today: Today,
-    player: PlayerLevel = "intermediate",
+    player: PlayerLevel = PlayerLevel.INTERMEDIATE,
 ) -> RankingOut:
     """Every drill for a chunk, best first, with reasons."""
     hand = pieces.load_part(session, actor, part_id)

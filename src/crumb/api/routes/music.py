@@ -8,7 +8,7 @@ from fastapi import APIRouter, File, Form, Query, UploadFile
 from sqlalchemy.orm import Session
 
 from crumb.api.deps import Db, Files, MusicKeeper, MusicReader, release
-from crumb.api.schemas.common import JobState, LayoutName, to_fraction
+from crumb.api.schemas.common import LayoutName, to_fraction
 from crumb.api.schemas.music import (
     DeletedOut,
     EngravingOut,
@@ -32,6 +32,7 @@ from crumb.core.errors import UnreadableFile
 from crumb.core.instruments.table import INSTRUMENTS
 from crumb.core.score.address import find_span
 from crumb.core.score.naming import span_label
+from crumb.core.vocabulary import JobKind, JobState
 from crumb.formats.layout import LAYOUTS
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
 from crumb.services.access import Actor
@@ -125,13 +126,13 @@ def add_on_paper(body: OnPaperIn, actor: MusicKeeper, session: Db, files: Files)
 @router.get("/imports/{import_id}", operation_id="getImport")
 def get_import(import_id: UUID, actor: MusicKeeper, session: Db) -> ImportOut:
     """How far an import is."""
-    return _import_out(session, actor, get_job(session, actor, import_id, "import"))
+    return _import_out(session, actor, get_job(session, actor, import_id, JobKind.IMPORT))
 
 
 @router.post("/imports/{import_id}/cancel", operation_id="cancelImport")
 def cancel_import(import_id: UUID, actor: MusicKeeper, session: Db) -> ImportOut:
     """Read it no further; nothing of it is stored."""
-    return _import_out(session, actor, cancel(session, actor, import_id, "import"))
+    return _import_out(session, actor, cancel(session, actor, import_id, JobKind.IMPORT))
 
 
 @router.get("/pieces/deleted", operation_id="listDeletedPieces")

@@ -20,8 +20,8 @@ from crumb.api.schemas.people import (
     StudentRow,
     StudentsIn,
 )
-from crumb.api.views.session import role_name
-from crumb.services.access import RIGHTS, Permission, Role
+from crumb.core.vocabulary import Role
+from crumb.services.access import RIGHTS, Permission
 from crumb.services.people import helpers, roster
 
 router = APIRouter(tags=["people"])
@@ -87,7 +87,7 @@ def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
                 id=one.person_id,
                 name=one.name,
                 email=one.email,
-                role=role_name(one.role),
+                role=one.role,
                 section_ids=list(one.section_ids),
                 student_id=one.student_id,
                 is_me=one.person_id == actor.person_id,
@@ -95,9 +95,7 @@ def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
             for one in helpers.listed(session, actor)
         ],
         rights=[
-            RightsOut(
-                say=right.value, roles=[role_name(one) for one in Role if right in RIGHTS[one]]
-            )
+            RightsOut(say=right.value, roles=[one for one in Role if right in RIGHTS[one]])
             for right in Permission
         ],
     )

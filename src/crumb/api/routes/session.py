@@ -25,15 +25,14 @@ from crumb.api.schemas.session import (
     InvitationOut,
     InvitedOut,
     Me,
-    Paper,
     PasswordIn,
     ProgramIn,
     SetupState,
     StudentSignIn,
-    Words,
 )
-from crumb.api.views.session import rights_of, role_name
-from crumb.services.access import Actor, Role
+from crumb.api.views.session import rights_of
+from crumb.core.vocabulary import Paper, Role, SchoolWords
+from crumb.services.access import Actor
 from crumb.services.people import accounts, signing_in
 from crumb.services.people.signing_in import Credentials
 from crumb.services.people.throttle import SignInOrigin
@@ -66,14 +65,14 @@ def _hand_over(response: Response, token: str, comer: SignInOrigin) -> None:
         )
 
 
-_WORDS: TypeAdapter[Words] = TypeAdapter(Words)
+_WORDS: TypeAdapter[SchoolWords] = TypeAdapter(SchoolWords)
 _PAPER: TypeAdapter[Paper] = TypeAdapter(Paper)
 
 
 def _me(actor: Actor) -> Me:
     return Me(
         name=actor.name,
-        role=role_name(actor.role),
+        role=actor.role,
         rights=rights_of(actor),
         program=actor.program_name,
         class_code=actor.class_code,
@@ -176,8 +175,8 @@ def change_program(body: ProgramIn, actor: Registrar, session: Db) -> Me:
 @router.post("/invitations", operation_id="invite", status_code=201)
 def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> InvitationOut:
     """An invitation for somebody who helps; for a second director if nothing is said."""
-    wanted = body or HelpIn(role="director")
-    help_ = accounts.Help(Role(wanted.role), tuple(wanted.section_ids), wanted.student_id)
+    wanted = body or HelpIn(role=Role.DIRECTOR)
+    help_ = accounts.Help(wanted.role, tuple(wanted.section_ids), wanted.student_id)
     token = accounts.invite(session, actor, help_)
     return InvitationOut(token=token, days=accounts.INVITED_FOR.days)
 
@@ -186,7 +185,7 @@ def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> Invitat
 def get_invitation(token: str, session: Db) -> InvitedOut:
     """Where an invitation leads."""
     program, role = accounts.invited_to(session, token)
-    return InvitedOut(program=program.name, role=role_name(role))
+    return InvitedOut(program=program.name, role=role)
 
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=201)

@@ -6,8 +6,9 @@ from uuid import UUID
 from fastapi import APIRouter, Path, Response
 
 from crumb.api.deps import Db, Files, Member, Sender, Today
-from crumb.api.schemas.common import JobState, to_fraction
+from crumb.api.schemas.common import to_fraction
 from crumb.api.schemas.sheets import SheetJobOut, SheetLineOut, SheetOut, SheetsIn, TicksIn
+from crumb.core.vocabulary import JobKind, JobState
 from crumb.services.jobs import cancel, get_job
 from crumb.services.sheets import printing, ticks
 from crumb.store.tables import Job
@@ -38,13 +39,13 @@ def order_sheets(
 @router.get("/jobs/{job_id}", operation_id="getSheetJob")
 def get_sheet_job(job_id: UUID, actor: Sender, session: Db) -> SheetJobOut:
     """How far they are."""
-    return _job(get_job(session, actor, job_id, "sheets"))
+    return _job(get_job(session, actor, job_id, JobKind.SHEETS))
 
 
 @router.post("/jobs/{job_id}/cancel", operation_id="cancelSheets")
 def cancel_sheets(job_id: UUID, actor: Sender, session: Db) -> SheetJobOut:
     """Print them no further."""
-    return _job(cancel(session, actor, job_id, "sheets"))
+    return _job(cancel(session, actor, job_id, JobKind.SHEETS))
 
 
 @router.get("/jobs/{job_id}/pdf", operation_id="getSheets", response_class=Response)

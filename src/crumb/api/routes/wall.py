@@ -139,7 +139,7 @@ def get_evidence(
         heard=[heard_out(*one) for one in symptoms.of_student(session, student_id, chunk_id)],
         repetitions=[
             EvidenceRow(
-                what=What(one.row.what).value,
+                what=What(one.row.what),
                 played_at=one.row.played_at,
                 day=one.row.local_day,
                 step_name=one.row.step_name,

@@ -6,9 +6,10 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given, GivenOnce, Role
+from crumb.api.schemas.common import Day, Given, GivenOnce
 from crumb.api.schemas.drills import DrillWish
 from crumb.api.spoken import Said
+from crumb.core.vocabulary import ItemRole
 
 ExceptionKind = Literal["absent", "injured", "ahead", "own order", "smaller"]
 
@@ -16,7 +17,7 @@ ExceptionKind = Literal["absent", "injured", "ahead", "own order", "smaller"]
 class WishedItem(DrillWish):
     """A drill on a chunk, this week's focus or last week's upkeep."""
 
-    role: Role = "focus"
+    role: ItemRole = ItemRole.FOCUS
     every: int = 1
     """For every so-many-th day of practice."""
 
@@ -41,7 +42,7 @@ class ItemGotOut(BaseModel):
     drill: str
     seconds: int
     level: int
-    role: Role
+    role: ItemRole
     note: Said
 
 
@@ -76,7 +77,7 @@ class AssignedItem(BaseModel):
     id: UUID
     chunk: str
     drill: str
-    role: Role
+    role: ItemRole
     every: int
     note: Said
     removed: bool

@@ -3,7 +3,6 @@
 import re
 from datetime import date, datetime
 from decimal import Decimal
-from enum import StrEnum
 from fractions import Fraction
 from typing import Annotated, Literal
 from uuid import UUID
@@ -76,16 +75,6 @@ class Problem(BaseModel):
     request_id: str | None = None
 
 
-class JobState(StrEnum):
-    """How far long work is."""
-
-    WAITING = "waiting"
-    WORKING = "working"
-    DONE = "done"
-    FAILED = "failed"
-    CANCELLED = "cancelled"
-
-
 def _read_moment(value: datetime) -> datetime:
     if not 1970 <= value.year <= 2199:
         raise ValueError("a moment between 1970 and 2199 is needed")
@@ -115,9 +104,3 @@ Depth = Annotated[int, Field(ge=0, le=9)]
 
 
 Settings = Annotated[dict[str, int | str], Field(max_length=20)]
-
-
-PlayerLevel = Literal["beginner", "intermediate", "advanced"]
-
-
-Role = Literal["focus", "upkeep"]

@@ -1,20 +1,21 @@
 """Shapes of what needs a director today."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, StringConstraints
 
 from crumb.api.schemas.common import Day, Given
 from crumb.api.spoken import Said
+from crumb.core.desk import LineKind
 
 
 class DeskLineOut(BaseModel):
     """A line of the Desk: what, why, about whom, and where it leads."""
 
     key: str
-    kind: Literal["hurts", "refused", "takes", "owed", "stuck", "idle", "fading"]
+    kind: LineKind
     say: Said
     why: Said
     student_ids: list[UUID]

@@ -6,9 +6,12 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Exact, Given, LayoutName, PlayerLevel, Settings
+from crumb.api.schemas.common import Bpm, Exact, Given, LayoutName, Settings
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.spoken import Said
+from crumb.core.drills.model import Slip
+from crumb.core.evidence.model import Kind
+from crumb.core.vocabulary import PlayerLevel
 
 
 class ParameterOut(BaseModel):
@@ -89,7 +92,7 @@ class BenchIn(DrillWish):
     """A drill to be shown, its first ``drawn`` steps engraved."""
 
     layout: LayoutName = "snippet"
-    player: PlayerLevel = "intermediate"
+    player: PlayerLevel = PlayerLevel.INTERMEDIATE
     drawn: Annotated[int, Field(ge=1, le=200)] = 6
 
 
@@ -142,7 +145,7 @@ class StepOut(BaseModel):
     clicks: list[Exact]
     bars: list[Exact]
     pace: float
-    slip: Literal["down", "anew", "on"]
+    slip: Slip
     say: Said
     as_written: bool
     burst_bpm: float | None
@@ -201,13 +204,10 @@ class WorkedOut(BaseModel):
     steps: list[StepOut]
 
 
-Stage = Literal["learn", "set", "prove"]
-
-
 class RecipeItemIO(Given):
     """A drill of a recipe and what it is for there."""
 
-    stage: Stage
+    stage: Kind
     drill: Annotated[str, StringConstraints(max_length=40)]
     settings: Settings = {}
 
@@ -245,7 +245,7 @@ class FitRecipeIn(Given):
     """A recipe to be made for a chunk."""
 
     chunk_id: UUID
-    player: PlayerLevel = "intermediate"
+    player: PlayerLevel = PlayerLevel.INTERMEDIATE
     items: Annotated[list[RecipeItemIO], Field(min_length=1, max_length=30)]
 
 

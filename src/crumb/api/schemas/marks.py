@@ -1,6 +1,5 @@
 """Marks in a part."""
 
-from enum import StrEnum
 from typing import Annotated
 from uuid import UUID
 
@@ -8,14 +7,7 @@ from pydantic import BaseModel, StringConstraints
 
 from crumb.api.schemas.common import Given, PositionOut
 from crumb.api.schemas.music import MeasureOut
-
-
-class Layer(StrEnum):
-    """Whose marks they are."""
-
-    DIRECTOR = "director"
-    LEADER = "leader"
-    OWN = "own"
+from crumb.core.vocabulary import MarkLayer
 
 
 class MarkIn(Given):
@@ -32,7 +24,7 @@ class MarkOut(BaseModel):
     """Something written into a part."""
 
     id: UUID
-    layer: Layer
+    layer: MarkLayer
     kind: str
     name: str
     text: str

@@ -7,8 +7,9 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Exact, Given, JobState, PositionOut
+from crumb.api.schemas.common import Bpm, Exact, Given, PositionOut
 from crumb.api.spoken import Said
+from crumb.core.vocabulary import JobState
 
 
 class PartOut(BaseModel):

@@ -7,8 +7,8 @@ from uuid import UUID
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, Line
-from crumb.api.schemas.session import RoleName
 from crumb.api.spoken import Said
+from crumb.core.vocabulary import Role
 
 
 class StudentRow(BaseModel):
@@ -59,7 +59,7 @@ class HelpingOut(BaseModel):
     id: UUID
     name: str
     email: str
-    role: RoleName
+    role: Role
     section_ids: list[UUID]
     student_id: UUID | None
     is_me: bool
@@ -69,7 +69,7 @@ class RightsOut(BaseModel):
     """Something that can be done, in words, and what kinds of account may do it."""
 
     say: Said
-    roles: list[RoleName]
+    roles: list[Role]
 
 
 class PeopleWhoHelpOut(BaseModel):

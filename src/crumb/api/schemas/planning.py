@@ -8,10 +8,9 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, GivenOnce
 from crumb.api.schemas.practice import TodayItemOut
+from crumb.core.plan.model import Category, Order
+from crumb.core.vocabulary import PlayerLevel
 
-Category = Literal["warm-up", "focus", "link", "keep", "run-through"]
-OrderName = Literal["hardest", "back", "front", "foundation", "hand"]
-PlayerName = Literal["beginner", "intermediate", "advanced"]
 Weekday = Annotated[int, Field(ge=0, le=6)]
 
 
@@ -49,8 +48,8 @@ class PlanIn(GivenOnce):
     warm_up_minutes: Annotated[int, Field(ge=0, le=60)] = 4
     weekdays_off: Annotated[list[Weekday], Field(max_length=7)] = []
     days_off: Annotated[list[date], Field(max_length=400)] = []
-    order: OrderName = "hardest"
-    player: PlayerName = "intermediate"
+    order: Order = Order.HARDEST
+    player: PlayerLevel = PlayerLevel.INTERMEDIATE
     changes: Annotated[list[ChangeIn], Field(max_length=400)] = []
     left: Annotated[list[LeftIn], Field(max_length=400)] = []
     goal: Annotated[int, Field(ge=10, le=400)] | None = None

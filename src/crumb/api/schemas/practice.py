@@ -6,13 +6,16 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Given, Moment, PositionOut, Role
+from crumb.api.schemas.common import Bpm, Given, Moment, PositionOut
 from crumb.api.schemas.drills import WorkedOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.wall import CellOut
 from crumb.api.spoken import Said
 from crumb.core.evidence.diary import DiaryKind, Feeling
+from crumb.core.evidence.model import Source
 from crumb.core.evidence.slips import SlipKind
+from crumb.core.plan.model import Category
+from crumb.core.vocabulary import ItemRole
 
 Stars = Annotated[int, Field(ge=1, le=5)]
 
@@ -46,7 +49,7 @@ class TodayItemOut(BaseModel):
     is_finished: bool
     due_on: date
     level: int
-    role: Role
+    role: ItemRole
     note: Said
     rests: bool
     waits: bool
@@ -100,7 +103,7 @@ class RepetitionIn(Given):
     is_clean: bool
     played_at: Moment
     reason: Annotated[str, StringConstraints(max_length=200)] = ""
-    source: Literal["self", "helper"] = "self"
+    source: Literal[Source.SELF, Source.HELPER] = Source.SELF
 
 
 class FreeRepetitionIn(Given):
@@ -132,22 +135,22 @@ class _LineIn(Given):
 class MinutesSaid(_LineIn):
     """Time spent, by category; ``pleasure`` is playing, not practice."""
 
-    kind: Literal["minutes"]
-    category: Literal["warm-up", "focus", "link", "keep", "run-through", "pleasure"]
+    kind: Literal[DiaryKind.MINUTES]
+    category: Category | Literal["pleasure"]
     seconds: Annotated[int, Field(ge=1, le=6 * 3600)]
 
 
 class FeelingSaid(_LineIn):
     """What the body says."""
 
-    kind: Literal["feeling"]
+    kind: Literal[DiaryKind.FEELING]
     what: Feeling
 
 
 class ToneSaid(_LineIn):
     """A tone experiment: how it sounded before and after, 1 to 5, and what was changed."""
 
-    kind: Literal["tone"]
+    kind: Literal[DiaryKind.TONE]
     before: Stars
     after: Stars
     what: Annotated[str, StringConstraints(max_length=200)] = ""
@@ -156,7 +159,7 @@ class ToneSaid(_LineIn):
 class StaminaSaid(_LineIn):
     """How long slow work held, and how tense it was when loud and when soft (1 loose, 5 tense)."""
 
-    kind: Literal["stamina"]
+    kind: Literal[DiaryKind.STAMINA]
     seconds: Annotated[int, Field(ge=1, le=6 * 3600)]
     loud: Stars | None = None
     soft: Stars | None = None
@@ -165,7 +168,7 @@ class StaminaSaid(_LineIn):
 class JournalSaid(_LineIn):
     """Two lines a week: what was worked on, what is hard."""
 
-    kind: Literal["journal"]
+    kind: Literal[DiaryKind.JOURNAL]
     what: Annotated[str, StringConstraints(max_length=300)]
     hard: Annotated[str, StringConstraints(max_length=300)]
 
@@ -173,7 +176,7 @@ class JournalSaid(_LineIn):
 class BookmarkSaid(_LineIn):
     """How far somebody came who stops and starts on purpose: fragments of so many, times each."""
 
-    kind: Literal["bookmark"]
+    kind: Literal[DiaryKind.BOOKMARK]
     fragment: Annotated[int, Field(ge=0, le=10_000)]
     of: Annotated[int, Field(ge=1, le=10_000)]
     times: Annotated[int, Field(ge=0, le=100)]
@@ -182,7 +185,7 @@ class BookmarkSaid(_LineIn):
 class RefusedSaid(_LineIn):
     """A repetition that the server would not take, sent to the teacher with the reason."""
 
-    kind: Literal["refused"]
+    kind: Literal[DiaryKind.REFUSED]
     what: Annotated[str, StringConstraints(max_length=300)]
     said: Annotated[str, StringConstraints(max_length=400)]
 

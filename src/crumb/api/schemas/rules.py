@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from crumb.api.schemas.common import Given
+from crumb.core.evidence.model import Source
 
 Percent = Annotated[int, Field(ge=1, le=100)]
 
@@ -15,7 +16,7 @@ class RulesIO(Given):
     in_a_row: Annotated[int, Field(ge=1, le=20)]
     steady: Percent
     linked: Percent
-    confirming: list[Literal["hearing", "measured", "helper"]]
+    confirming: list[Literal[Source.HEARING, Source.MEASURED, Source.HELPER]]
 
 
 class RulesOut(BaseModel):

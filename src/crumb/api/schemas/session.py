@@ -6,6 +6,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, Line, Secret
+from crumb.core.vocabulary import Paper, Role, SchoolWords
 
 
 class SetupState(BaseModel):
@@ -39,11 +40,6 @@ class StudentSignIn(Given):
     pin: Annotated[str, StringConstraints(max_length=12)]
 
 
-Words = Literal["us", "uk"]
-Paper = Literal["us-letter", "a4"]
-
-
-RoleName = Literal["director", "assistant", "helper", "student"]
 RightName = Literal[
     "read_music",
     "keep_music",
@@ -61,12 +57,12 @@ class Me(BaseModel):
     """The signed-in person, and what they may do."""
 
     name: str
-    role: RoleName
+    role: Role
     rights: list[RightName]
     program: str
     class_code: str
     time_zone: str
-    words: Words
+    words: SchoolWords
     paper: Paper
 
 
@@ -87,14 +83,14 @@ class ProgramIn(Given):
     """Where the school is (Europe/Lisbon, say), its words, its paper; or some of these."""
 
     time_zone: Annotated[str, StringConstraints(max_length=64)] | None = None
-    words: Words | None = None
+    words: SchoolWords | None = None
     paper: Paper | None = None
 
 
 class HelpIn(Given):
     """How somebody is to help: an assistant with sections, a helper with one student."""
 
-    role: Literal["director", "assistant", "helper"]
+    role: Literal[Role.DIRECTOR, Role.ASSISTANT, Role.HELPER]
     section_ids: Annotated[list[UUID], Field(max_length=60)] = []
     student_id: UUID | None = None
 
@@ -110,7 +106,7 @@ class InvitedOut(BaseModel):
     """Where an invitation leads, and what one will be there."""
 
     program: str
-    role: RoleName
+    role: Role
 
 
 class AcceptIn(Given):

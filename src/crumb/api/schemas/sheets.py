@@ -5,7 +5,8 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Bpm, Day, Given, JobState
+from crumb.api.schemas.common import Bpm, Day, Given
+from crumb.core.vocabulary import JobState
 
 
 class SheetsIn(Given):

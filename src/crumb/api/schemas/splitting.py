@@ -8,6 +8,8 @@ from pydantic import BaseModel, Field
 
 from crumb.api.schemas.common import Depth, Given, PositionOut
 from crumb.api.spoken import Said
+from crumb.core.plan.model import Order
+from crumb.core.vocabulary import KinVerdict
 
 
 class Relation(StrEnum):
@@ -20,13 +22,6 @@ class Relation(StrEnum):
     SAME_RHYTHM = "same-rhythm"
     SEQUENCE = "sequence"
     SHIFTED = "shifted"
-
-
-class Verdict(StrEnum):
-    """What the director said of a kin link."""
-
-    CONFIRMED = "confirmed"
-    REFUSED = "refused"
 
 
 class ChunkOut(BaseModel):
@@ -75,7 +70,7 @@ class EdgeOut(BaseModel):
 class OrderOut(BaseModel):
     """In which order the chunks are learned, and why."""
 
-    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    kind: Order
     chunk_ids: list[UUID]
     why: Said
 
@@ -125,7 +120,7 @@ class KinOut(BaseModel):
     b: StretchOut
     relation: Relation
     text: Said
-    verdict: Verdict | None
+    verdict: KinVerdict | None
     differs: int
 
 
@@ -195,7 +190,7 @@ class TagFoundOut(BaseModel):
 class VerdictIn(Given):
     """Confirmed, refused, or open again."""
 
-    verdict: Verdict | None
+    verdict: KinVerdict | None
 
 
 class DeltaIn(Given):
@@ -282,7 +277,7 @@ class PutInOrder(Given):
 
     op: Literal["order"]
     version: int
-    kind: Literal["hardest", "back", "front", "foundation", "hand"]
+    kind: Order
     by_hand: Annotated[list[UUID], Field(max_length=2000)] = []
 
 

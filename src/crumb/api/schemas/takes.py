@@ -1,7 +1,7 @@
 """Takes, as they go over the wire."""
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field, StringConstraints
 from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
 from crumb.api.spoken import Said
 from crumb.core.takes.alignment import LONGEST_SECONDS
-from crumb.core.takes.tasks import MOST_CHOICES, MOST_WANTED
+from crumb.core.takes.tasks import MOST_CHOICES, MOST_WANTED, TaskState
+from crumb.core.vocabulary import TakeState
 
 
 class TakeRulesOut(BaseModel):
@@ -39,7 +40,7 @@ class TakeOut(BaseModel):
     id: UUID
     part_id: UUID
     chunk_id: UUID
-    state: Literal["waiting", "ready", "failed"]
+    state: TakeState
     message: Said
     seconds: float | None
     is_short: bool
@@ -79,7 +80,7 @@ class ThingOut(BaseModel):
     """One thing to hand in: a take of any of these passages, and how far it is."""
 
     either: list[AskedPassageOut]
-    state: Literal["open", "short", "waiting", "done"]
+    state: TaskState
 
 
 class OwedOut(BaseModel):
@@ -137,7 +138,7 @@ class OwingOut(BaseModel):
 
     student_id: UUID
     name: str
-    states: list[Literal["open", "short", "waiting", "done"]]
+    states: list[TaskState]
     is_closed: bool
 
 

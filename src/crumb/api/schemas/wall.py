@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from crumb.api.schemas.common import Given
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.spoken import Said
+from crumb.core.evidence.model import What
 
 
 class CellOut(BaseModel):
@@ -61,7 +62,7 @@ class WallOut(BaseModel):
 class EvidenceRow(BaseModel):
     """A repetition or a hearing as it is kept."""
 
-    what: Literal["repetition", "hearing"]
+    what: What
     played_at: datetime
     day: date
     step_name: Said

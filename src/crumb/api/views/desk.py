@@ -15,7 +15,7 @@ def desk_out(found: DeskView, today: date) -> DeskOut:
         lines=[
             DeskLineOut(
                 key=line.key,
-                kind=line.kind.value,
+                kind=line.kind,
                 say=line.say,
                 why=line.why,
                 student_ids=[UUID(actor.id) for actor in line.students],

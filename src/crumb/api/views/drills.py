@@ -145,7 +145,7 @@ def _step_out(part: Part, drill: SentDrill, step: SentStep, svg: str | None) -> 
         clicks=[str(at) for at in step.clicks],
         bars=[str(at) for at in bars_of(part, step.covers)] if step.as_written else [],
         pace=float(step.pace),
-        slip=step.slip.value,
+        slip=step.slip,
         say=step.say,
         as_written=step.as_written,
         burst_bpm=None if burst is None else float(burst),

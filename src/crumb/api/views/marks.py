@@ -1,8 +1,9 @@
 """Marks, as they go over the wire."""
 
 from crumb.api.schemas.common import PositionOut
-from crumb.api.schemas.marks import Layer, MarkOut
+from crumb.api.schemas.marks import MarkOut
 from crumb.core.score.marks import KINDS
+from crumb.core.vocabulary import MarkLayer
 from crumb.services.access import Actor
 from crumb.store.tables import Mark
 
@@ -11,7 +12,7 @@ def mark_out(mark: Mark, actor: Actor) -> MarkOut:
     """A mark."""
     return MarkOut(
         id=mark.id,
-        layer=Layer(mark.layer),
+        layer=MarkLayer(mark.layer),
         kind=mark.kind,
         name=KINDS[mark.kind],
         text=mark.text,

@@ -19,7 +19,6 @@ from crumb.api.schemas.splitting import (
     KinOut,
     Relation,
     StretchOut,
-    Verdict,
 )
 from crumb.api.views.places import position_out
 from crumb.core.instruments.table import instrument_named
@@ -27,6 +26,7 @@ from crumb.core.score.model import ZERO
 from crumb.core.score.naming import measure_name
 from crumb.core.score.page_map import page_map_of
 from crumb.core.score.position import beat_of, beat_positions
+from crumb.core.vocabulary import KinVerdict
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveys import survey_of
 from crumb.services.music.kin import KinView
@@ -153,6 +153,6 @@ def kin_out(view: KinView) -> KinOut:
         b=b,
         relation=Relation(link.relation),
         text=view.text,
-        verdict=None if link.verdict is None else Verdict(link.verdict),
+        verdict=None if link.verdict is None else KinVerdict(link.verdict),
         differs=len(link.differs),
     )

@@ -26,6 +26,7 @@ from crumb.core.plan.model import WHOLE, Item, Order, Session
 from crumb.core.plan.weeks import Week
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Span
+from crumb.core.vocabulary import PlayerLevel
 from crumb.services.planning.days import PlannedDay
 from crumb.services.planning.plan_settings import Change, PassageWish, PlanSettings
 from crumb.services.planning.planner_inputs import Music
@@ -66,8 +67,8 @@ def wish_out(wish: PlanSettings) -> PlanIn:
         warm_up_minutes=wish.warm_up_minutes,
         weekdays_off=sorted(wish.weekdays_off),
         days_off=sorted(wish.days_off),
-        order=wish.order.value,
-        player=wish.player,  # type: ignore[arg-type]
+        order=wish.order,
+        player=PlayerLevel(wish.player),
         changes=[
             ChangeIn(kind=c.kind, chunk_id=c.chunk_id, day=c.day, drill=c.drill)  # type: ignore[arg-type]
             for c in wish.changes
@@ -142,7 +143,7 @@ def _item(music: Music, item: Item) -> PlanItemOut:
     return PlanItemOut(
         place=place_of(music, item),
         chunk_id=None if single is None else UUID(single),
-        category=item.category.value,
+        category=item.category,
         drill=item.drill,
         drill_title=drill_kind(item.drill).title,
         from_bpm=item.start,

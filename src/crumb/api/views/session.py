@@ -2,16 +2,10 @@
 
 from pydantic import TypeAdapter
 
-from crumb.api.schemas.session import RightName, RoleName
-from crumb.services.access import Actor, Permission, Role
+from crumb.api.schemas.session import RightName
+from crumb.services.access import Actor, Permission
 
-_ROLE: TypeAdapter[RoleName] = TypeAdapter(RoleName)
 _RIGHT: TypeAdapter[RightName] = TypeAdapter(RightName)
-
-
-def role_name(role: Role) -> RoleName:
-    """A role."""
-    return _ROLE.validate_python(role.value)
 
 
 def rights_of(actor: Actor) -> list[RightName]:

@@ -1,7 +1,5 @@
 """Takes, for the wire."""
 
-from typing import Literal, cast
-
 from crumb.api.schemas.takes import (
     AnchorOut,
     AskedPassageOut,
@@ -14,6 +12,7 @@ from crumb.api.schemas.takes import (
     WantedOut,
 )
 from crumb.api.views.places import position_out
+from crumb.core.vocabulary import TakeState
 from crumb.services.takes.style import StyleView
 from crumb.services.takes.takes import anchors_of
 from crumb.services.takes.tasks import AskedPassage, Owed, TaskView
@@ -26,7 +25,7 @@ def take_out(take: Take, least: int) -> TakeOut:
         id=take.id,
         part_id=take.part_id,
         chunk_id=take.chunk_id,
-        state=cast(Literal["waiting", "ready", "failed"], take.state),
+        state=TakeState(take.state),
         message=take.message,
         seconds=None if take.seconds is None else float(take.seconds),
         is_short=take.seconds is not None and take.seconds < least,
@@ -60,7 +59,7 @@ def _passage_out(one: AskedPassage) -> AskedPassageOut:
 def owed_out(owed: Owed) -> OwedOut:
     """A task as a student has it."""
     things = [
-        ThingOut(either=[_passage_out(one) for one in thing.either], state=thing.state.value)
+        ThingOut(either=[_passage_out(one) for one in thing.either], state=thing.state)
         for thing in owed.things
     ]
     return OwedOut(id=owed.id, due_on=owed.due_on, things=things, is_closed=owed.is_closed)
@@ -81,7 +80,7 @@ def task_out(task: TaskView) -> TaskOut:
             OwingOut(
                 student_id=student,
                 name=name,
-                states=[thing.state.value for thing in owed.things],
+                states=[thing.state for thing in owed.things],
                 is_closed=owed.is_closed,
             )
             for student, name, owed in task.owed

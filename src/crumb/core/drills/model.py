@@ -11,6 +11,7 @@ from crumb.core.errors import BadSetting
 from crumb.core.evidence.model import Kind
 from crumb.core.score.model import Part
 from crumb.core.score.position import Sound, Span
+from crumb.core.vocabulary import PlayerLevel
 
 Setting = int | str
 Settings = Mapping[str, Setting]
@@ -32,8 +33,7 @@ class Slip(StrEnum):
 
 DOWN, ANEW, ON = Slip.DOWN, Slip.ANEW, Slip.ON
 
-BEGINNER, INTERMEDIATE, ADVANCED = "beginner", "intermediate", "advanced"
-LEVELS = (BEGINNER, INTERMEDIATE, ADVANCED)
+BEGINNER, INTERMEDIATE, ADVANCED = LEVELS = tuple(PlayerLevel)
 
 ANY_LEVEL, NOTES_KNOWN, RHYTHM_KNOWN = 0, 1, 2
 """The level of mastery a drill asks for before it does any good."""

@@ -4,6 +4,7 @@ Each draw is a student whose start and pace lie where the evidence leaves room f
 as the plan shares minutes. Draws are the same for every question, so that answers compare.
 """
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date, timedelta
 from functools import lru_cache
@@ -21,7 +22,7 @@ from crumb.core.plan.rates import FADING, PROOF, costs, start_of
 
 LIKELY = 0.7
 """A plan holds if it is at least this likely to (our own choice)."""
-NEW_A_DAY = {BEGINNER: 1}
+NEW_A_DAY: Mapping[str, int] = {BEGINNER: 1}
 MOST_NEW = 2
 SEAM_MINUTES = 3.0
 KEPT_SHARE = 0.97

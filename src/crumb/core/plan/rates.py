@@ -6,7 +6,7 @@ common practice, no source). What a minute more on the same day adds falls off, 
 on many chunks beat one long one.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from math import exp, log
 
@@ -24,7 +24,7 @@ _BREATH = float(BREATH_SECONDS)
 _PASSES = 90 / log(1 / 0.6)
 _AT = 0.8
 """Of goal: the tempo that passes have on the way to it, on the whole."""
-_BY_PLAYER = {BEGINNER: 1.4, ADVANCED: 0.75}
+_BY_PLAYER: Mapping[str, float] = {BEGINNER: 1.4, ADVANCED: 0.75}
 _LOAD_POWER = 0.7
 _TRUST = 30.0
 """Minutes of practice that weigh as much as the prior."""

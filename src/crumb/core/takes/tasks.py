@@ -18,7 +18,7 @@ TOLD_FOR = timedelta(days=14)
 """After its day a task is told for so long, then no more."""
 
 
-class State(StrEnum):
+class TaskState(StrEnum):
     """How far a thing that is wanted has come, the least first."""
 
     OPEN = "open"
@@ -28,7 +28,7 @@ class State(StrEnum):
     DONE = "done"
 
 
-_ORDER = tuple(State)
+_ORDER = tuple(TaskState)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,7 @@ def check_wanted(wanted: Sequence[Wanted]) -> None:
                 raise TakeRefused(f"A take lasts 1 to {LONGEST_SECONDS} seconds.")
 
 
-def state_of(choices: Wanted, takes: Iterable[HandedInTake], asked_at: datetime) -> State:
+def state_of(choices: Wanted, takes: Iterable[HandedInTake], asked_at: datetime) -> TaskState:
     """How far one thing is: as far as the best take of any of its passages since it was asked."""
     least = {choice.passage: choice.least_seconds for choice in choices}
     states = [
@@ -81,7 +81,7 @@ def state_of(choices: Wanted, takes: Iterable[HandedInTake], asked_at: datetime)
         for take in takes
         if take.passage in least and take.at >= asked_at
     ]
-    return max(states, key=_ORDER.index, default=State.OPEN)
+    return max(states, key=_ORDER.index, default=TaskState.OPEN)
 
 
 def is_told(due_on: date, today: date, *, is_closed: bool) -> bool:
@@ -89,7 +89,7 @@ def is_told(due_on: date, today: date, *, is_closed: bool) -> bool:
     return today <= due_on or (today - due_on <= TOLD_FOR and not is_closed)
 
 
-def _state(take: HandedInTake, least: int) -> State:
+def _state(take: HandedInTake, least: int) -> TaskState:
     if take.seconds is None:
-        return State.BEING_MADE
-    return State.DONE if take.seconds >= least else State.SHORT
+        return TaskState.BEING_MADE
+    return TaskState.DONE if take.seconds >= least else TaskState.SHORT

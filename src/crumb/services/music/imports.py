@@ -14,6 +14,7 @@ from crumb.core.score.glance import ends_early
 from crumb.core.score.model import Score
 from crumb.core.similarity.finding import kin_among
 from crumb.core.similarity.model import Kin, Sketch
+from crumb.core.vocabulary import JobKind, Role
 from crumb.formats.musicxml.cutting import NotCuttable
 from crumb.formats.reading import (
     Each,
@@ -22,7 +23,7 @@ from crumb.formats.reading import (
     opened_already,
     refuse_at_once,
 )
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.jobs import Try
 from crumb.services.library.pieces import get_piece
 from crumb.services.music import seating
@@ -66,7 +67,7 @@ def begin(
         id=uuid4(),
         program_id=actor.program_id,
         person_id=actor.person_id,
-        kind="import",
+        kind=JobKind.IMPORT,
         file_name=_tidy_name(file_name),
         file_key=files.save(data),
         replaces_id=replaces,
@@ -289,7 +290,7 @@ def store_score(
         id=uuid4(),
         program_id=actor.program_id,
         person_id=actor.person_id,
-        kind="import",
+        kind=JobKind.IMPORT,
         file_name=file_name,
         file_key=files.save(data),
     )

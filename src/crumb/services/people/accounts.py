@@ -1,6 +1,7 @@
 """Accounts and the program: the first director, a changed password, whoever is invited to help."""
 
 import secrets
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from hashlib import sha256
@@ -12,8 +13,9 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
+from crumb.core.vocabulary import Role
 from crumb.core.words import UK, US
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
@@ -161,7 +163,7 @@ def change_program(session: Session, actor: Actor, change: ProgramChange) -> Act
     return replace(actor, time_zone=program.time_zone, words=program.words, paper=program.paper)
 
 
-USUAL_PAPER = {US: "us-letter", UK: "a4"}
+USUAL_PAPER: Mapping[str, str] = {US: "us-letter", UK: "a4"}
 """What schools that use these words print on."""
 
 

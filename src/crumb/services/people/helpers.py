@@ -7,7 +7,8 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from crumb.services.access import Actor, Role
+from crumb.core.vocabulary import Role
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.people.accounts import Help, check_help
 from crumb.services.people.roster import get_student

@@ -9,7 +9,8 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
-from crumb.services.access import Actor, Role
+from crumb.core.vocabulary import Role
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.people.signing_in import hash_secret
 from crumb.store.queries import people as ask

@@ -13,7 +13,8 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
-from crumb.services.access import Actor, Role
+from crumb.core.vocabulary import Role
+from crumb.services.access import Actor
 from crumb.services.errors import NotSignedIn, WrongSignIn
 from crumb.services.people.throttle import HOUR, SignInOrigin, Throttle, throttle_for
 from crumb.settings import get_settings

@@ -24,7 +24,8 @@ from crumb.core.plan.model import Session as Sitting
 from crumb.core.plan.scheduler import schedule
 from crumb.core.plan.weeks import Week, week_on, weeks_of
 from crumb.core.score.position import Span, whole
-from crumb.services.access import Actor, Role
+from crumb.core.vocabulary import ItemRole, Role
+from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.library.pieces import load_part
@@ -283,7 +284,7 @@ def _got(music: Music, item: Item, span: Span) -> ReceivedItem | None:
     worked = _worked(music, item, span)
     if worked is None:
         return None
-    role = "upkeep" if item.category is Category.KEEP else "focus"
+    role = ItemRole.UPKEEP if item.category is Category.KEEP else ItemRole.FOCUS
     return ReceivedItem(
         span, "", worked, LadderSettings(worked.start, worked.goal, worked.step), role
     )

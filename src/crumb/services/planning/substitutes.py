@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.drills.alternatives import alternatives_for, equivalents
 from crumb.core.intake.climbs import climb_of
+from crumb.core.vocabulary import ItemRole
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings, work_out
 from crumb.services.errors import NotAccepted
@@ -68,6 +69,6 @@ def take(session: Session, actor: Actor, item_id: UUID, drill: str) -> UUID:
     store(session, assignment, [actor.person_id])
     note = f"In place of {first.title}: {may[drill].why}"
     ladder = LadderSettings(worked.start, worked.goal, worked.step)
-    got = ReceivedItem(span, "", worked, ladder, "focus", note)
+    got = ReceivedItem(span, "", worked, ladder, ItemRole.FOCUS, note)
     kept = store_item(session, assignment.id, 0, hand, got)
     return kept.id

@@ -17,6 +17,7 @@ from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.days import CARRIED_OVER, is_due_again
 from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.tempo.climb import Climb
+from crumb.core.vocabulary import ItemRole
 from crumb.services.access import Actor
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.maps.chunks import ChunkView, chunks_of
@@ -94,7 +95,7 @@ def lines_of(
     """The drills of an assignment, focus first."""
     hand = load_part(session, actor, assignment.part_id)
     title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
-    items = sorted(items, key=lambda item: item.role != "focus")
+    items = sorted(items, key=lambda item: item.role != ItemRole.FOCUS)
     drills = [sending.drill_of(item) for item in items]
     stored = kept.climbs(session, actor.person_id, [item.id for item in items])
     states = [

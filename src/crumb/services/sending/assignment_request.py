@@ -8,6 +8,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import CrumbError
+from crumb.core.vocabulary import ItemRole
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings
 from crumb.services.errors import NotAccepted
@@ -17,7 +18,7 @@ from crumb.services.people.roster import SectionView, get_section
 from crumb.services.sending.recipients import ItemRequest, RecipientGroup, recipient_groups
 
 MOST_ITEMS = 40
-ROLES = ("focus", "upkeep")
+ROLES = tuple(ItemRole)
 MOST_EVERY = 7
 
 
@@ -29,7 +30,7 @@ class RequestedItem:
     drill: str
     settings: Mapping[str, object]
     ladder: LadderSettings
-    role: str = "focus"
+    role: str = ItemRole.FOCUS
     every: int = 1
     """For every so-many-th day of practice."""
 

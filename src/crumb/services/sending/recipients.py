@@ -22,6 +22,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span, landing_notes
 from crumb.core.split import proposals
+from crumb.core.vocabulary import ItemRole
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted
@@ -47,7 +48,7 @@ class ItemRequest:
     drill: str
     settings: Mapping[str, object]
     ladder: LadderSettings
-    role: str = "focus"
+    role: str = ItemRole.FOCUS
     every: int = 1
 
 

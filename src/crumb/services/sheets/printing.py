@@ -12,6 +12,7 @@ from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.score.marks import PartMark, marked
 from crumb.core.score.slicing import slice_span
+from crumb.core.vocabulary import ItemRole, JobKind, Role
 from crumb.core.words import UK
 from crumb.formats.engraving import without_letters
 from crumb.formats.layout import PRINTED, PRINTED_STEP
@@ -23,7 +24,7 @@ from crumb.formats.sheets import (
     print_sheets,
     printed_drill,
 )
-from crumb.services.access import Actor, Role
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.jobs import Try, get_job
 from crumb.services.library.drawing import drawing
@@ -69,7 +70,7 @@ def order_sheets(
         id=uuid4(),
         program_id=actor.program_id,
         person_id=actor.person_id,
-        kind="sheets",
+        kind=JobKind.SHEETS,
         sending_id=sending_id,
         boxes=boxes,
     )
@@ -85,7 +86,7 @@ def printed(session: Session, files: FileStore, actor: Actor, job_id: UUID) -> b
     Raises:
         NotFound: not here, or not printed yet.
     """
-    job = get_job(session, actor, job_id, "sheets")
+    job = get_job(session, actor, job_id, JobKind.SHEETS)
     if job.state != "done":
         raise NotFound("These sheets are not printed yet.")
     return files.load(job.file_key)
@@ -229,5 +230,5 @@ def _drill(
         steps,
         drawn_steps(shown, notations, PRINTED_STEP),
         minutes=f"{-(-seconds // 60)} min a day" if seconds else "when there is time",
-        role="" if item.role == "focus" else item.role,
+        role="" if item.role == ItemRole.FOCUS else item.role,
     )

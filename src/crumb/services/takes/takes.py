@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.position import Position
 from crumb.core.takes.alignment import LONGEST_SECONDS, Anchor, check_anchors, least_seconds, set_up
+from crumb.core.vocabulary import JobKind, TakeState
 from crumb.formats.sound import to_mp3
 from crumb.services.access import Actor, Permission
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
@@ -118,7 +119,7 @@ def hand_in(session: Session, sounds: Sounds, actor: Actor, new: NewTake) -> Tak
         id=uuid4(),
         program_id=actor.program_id,
         person_id=actor.person_id,
-        kind="take",
+        kind=JobKind.TAKE,
         take_id=take.id,
     )
     session.add_all([take, job])
@@ -268,7 +269,7 @@ def make_playable(session: Session, attempt: Try, sounds: Sounds) -> None:
     """
     job = session.get_one(Job, attempt.id)
     take = None if job.take_id is None else ask.any_take(session, job.take_id)
-    if take is not None and take.state == "waiting":
+    if take is not None and take.state == TakeState.WAITING:
         _make_playable(session, take, sounds)
     attempt.done(session)
 

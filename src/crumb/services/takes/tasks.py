@@ -16,7 +16,7 @@ from crumb.core.takes.tasks import (
     TOLD_FOR,
     Choice,
     HandedInTake,
-    State,
+    TaskState,
     check_wanted,
     is_told,
     state_of,
@@ -74,7 +74,7 @@ class Thing:
     place: int
     """Its place in the task."""
     either: tuple[AskedPassage, ...]
-    state: State
+    state: TaskState
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +88,7 @@ class Owed:
     @property
     def is_closed(self) -> bool:
         """Whether everything is there."""
-        return all(thing.state is State.DONE for thing in self.things)
+        return all(thing.state is TaskState.DONE for thing in self.things)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +105,7 @@ class TaskView:
     def handed_in(self, place: int) -> int:
         """How many have done one of its things."""
         things = (thing for _, _, owed in self.owed for thing in owed.things)
-        return sum(one.place == place and one.state is State.DONE for one in things)
+        return sum(one.place == place and one.state is TaskState.DONE for one in things)
 
 
 def ask_for(session: Session, actor: Actor, new: NewTask, today: date) -> UUID:

@@ -7,6 +7,7 @@ from uuid import UUID
 from sqlalchemy import ARRAY, Update, Uuid, bindparam, func, select, text, update
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import JobState
 from crumb.store.tables import Job
 
 SILENT_SECONDS = 15
@@ -59,20 +60,20 @@ def give_up_dead(session: Session) -> list[UUID]:
     gone = session.scalars(
         update(Job)
         .where(
-            Job.state == "working",
+            Job.state == JobState.WORKING,
             Job.tries >= MOST_TRIES,
             Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, 0, SILENT_SECONDS),
         )
-        .values(state="failed", message=died, ended_at=func.now())
+        .values(state=JobState.FAILED, message=died, ended_at=func.now())
         .returning(Job.id)
     ).all()
     old = session.scalars(
         update(Job)
         .where(
-            Job.state == "waiting",
+            Job.state == JobState.WAITING,
             Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, LONGEST_WAIT_MINUTES),
         )
-        .values(state="failed", message=waited, ended_at=func.now())
+        .values(state=JobState.FAILED, message=waited, ended_at=func.now())
         .returning(Job.id)
     ).all()
     return [*gone, *old]
@@ -92,7 +93,7 @@ def tell(session: Session, job_id: UUID, tries: int, stage: str, done: int, tota
     """Write down how far a job is."""
     session.execute(
         update(Job)
-        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+        .where(Job.id == job_id, Job.tries == tries, Job.state == JobState.WORKING)
         .values(stage=stage, done=done, total=total, alive_at=func.now())
     )
 
@@ -118,7 +119,7 @@ def end(
         values["file_key"] = file_key
     done = session.execute(
         update(Job)
-        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
+        .where(Job.id == job_id, Job.tries == tries, Job.state == JobState.WORKING)
         .values(values)
         .returning(Job.id)
     )
@@ -136,8 +137,8 @@ def give_back(session: Session, job_id: UUID, tries: int) -> None:
 def _let_wait(job_id: UUID, tries: int) -> Update:
     return (
         update(Job)
-        .where(Job.id == job_id, Job.tries == tries, Job.state == "working")
-        .values(state="waiting", stage="", done=0, total=0, alive_at=func.now())
+        .where(Job.id == job_id, Job.tries == tries, Job.state == JobState.WORKING)
+        .values(state=JobState.WAITING, stage="", done=0, total=0, alive_at=func.now())
     )
 
 
@@ -159,8 +160,8 @@ def cancel(session: Session, job_id: UUID) -> bool:
     """Cancel a job that has not ended; whether it had not."""
     found = session.execute(
         update(Job)
-        .where(Job.id == job_id, Job.state.in_(("waiting", "working")))
-        .values(state="cancelled", ended_at=func.now())
+        .where(Job.id == job_id, Job.state.in_((JobState.WAITING, JobState.WORKING)))
+        .values(state=JobState.CANCELLED, ended_at=func.now())
         .returning(Job.id)
     )
     return found.one_or_none() is not None
@@ -176,4 +177,4 @@ def job_of(session: Session, program_id: UUID, job_id: UUID, kind: str) -> Job |
 def oldest_waiting_seconds(session: Session) -> float:
     """How long the job that waits longest has waited."""
     since = func.extract("epoch", func.now() - func.min(Job.alive_at))
-    return float(session.scalar(select(since).where(Job.state == "waiting")) or 0)
+    return float(session.scalar(select(since).where(Job.state == JobState.WAITING)) or 0)

@@ -8,6 +8,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session, defer
 from sqlalchemy.orm.interfaces import ORMOption
 
+from crumb.core.vocabulary import JobState
 from crumb.store.tables import Job, Piece, PiecePart
 
 
@@ -162,5 +163,7 @@ def taken_away_before(session: Session, moment: datetime) -> Piece | None:
 def is_file_used(session: Session, key: str) -> bool:
     """Whether a file is some piece's, or of something that is being brought in."""
     piece = select(Piece.id).where(Piece.file_key == key).limit(1)
-    waiting = select(Job.id).where(Job.file_key == key, Job.state.in_(("waiting", "working")))
+    waiting = select(Job.id).where(
+        Job.file_key == key, Job.state.in_((JobState.WAITING, JobState.WORKING))
+    )
     return session.scalar(piece) is not None or session.scalar(waiting.limit(1)) is not None

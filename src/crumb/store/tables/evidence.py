@@ -19,7 +19,9 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.evidence.model import Kind, Rhythm, Source, What
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class Evidence(Base):
@@ -32,13 +34,10 @@ class Evidence(Base):
 
     __tablename__ = "evidence"
     __table_args__ = (
-        CheckConstraint("what in ('repetition', 'hearing')", name="what"),
-        CheckConstraint("kind in ('learn', 'set', 'prove')", name="kind"),
-        CheckConstraint("rhythm in ('written', 'free')", name="rhythm"),
-        CheckConstraint(
-            "source in ('self', 'helper', 'paper', 'hearing', 'measured', 'rehearsed')",
-            name="source",
-        ),
+        one_of("what", What),
+        one_of("kind", Kind),
+        one_of("rhythm", Rhythm),
+        one_of("source", Source),
         CheckConstraint(
             "case what when 'repetition' then is_clean is not null"
             " else level between 0 and 6 and by_id is not null end",

@@ -3,10 +3,12 @@
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String, false, func, text
+from sqlalchemy import ForeignKey, Index, String, false, func, text
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.vocabulary import JobKind, JobState
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class Job(Base):
@@ -18,10 +20,8 @@ class Job(Base):
 
     __tablename__ = "job"
     __table_args__ = (
-        CheckConstraint("kind in ('import', 'sheets', 'take')", name="kind"),
-        CheckConstraint(
-            "state in ('waiting', 'working', 'done', 'failed', 'cancelled')", name="state"
-        ),
+        one_of("kind", JobKind),
+        one_of("state", JobState),
         Index(
             "ix_job_open",
             "state",
@@ -33,7 +33,7 @@ class Job(Base):
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     person_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
     kind: Mapped[str] = mapped_column(String(8))
-    state: Mapped[str] = mapped_column(String(12), default="waiting")
+    state: Mapped[str] = mapped_column(String(12), default=JobState.WAITING)
     stage: Mapped[str] = mapped_column(String(40), default="")
     done: Mapped[int] = mapped_column(default=0)
     total: Mapped[int] = mapped_column(default=0)

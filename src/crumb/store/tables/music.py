@@ -5,11 +5,13 @@ from fractions import Fraction
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, String, func, text
+from sqlalchemy import ForeignKey, String, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.vocabulary import KinVerdict, MarkLayer
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class Piece(Base):
@@ -78,7 +80,7 @@ class KinLink(Base):
     """Two stretches of measures found alike; the director confirms or refuses it."""
 
     __tablename__ = "kin_link"
-    __table_args__ = (CheckConstraint("verdict in ('confirmed', 'refused')", name="verdict"),)
+    __table_args__ = (one_of("verdict", KinVerdict),)
     id: Mapped[UUID] = mapped_column(primary_key=True)
     piece_id: Mapped[UUID] = mapped_column(ForeignKey("piece.id"), index=True)
     place: Mapped[int]
@@ -106,7 +108,7 @@ class Mark(Base):
     """
 
     __tablename__ = "mark"
-    __table_args__ = (CheckConstraint("layer in ('director', 'leader', 'own')", name="layer"),)
+    __table_args__ = (one_of("layer", MarkLayer),)
     id: Mapped[UUID] = mapped_column(primary_key=True)
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"))
     part_id: Mapped[UUID] = mapped_column(ForeignKey("part.id"), index=True)

@@ -19,7 +19,9 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.vocabulary import Paper, Role, SchoolWords
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class Program(Base):
@@ -27,8 +29,8 @@ class Program(Base):
 
     __tablename__ = "program"
     __table_args__ = (
-        CheckConstraint("words in ('us', 'uk')", name="words"),
-        CheckConstraint("paper in ('us-letter', 'a4')", name="paper"),
+        one_of("words", SchoolWords),
+        one_of("paper", Paper),
         CheckConstraint("take_weeks between 1 and 26", name="take_weeks"),
     )
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -55,7 +57,7 @@ class Person(Base):
 
     __tablename__ = "person"
     __table_args__ = (
-        CheckConstraint("role in ('director', 'assistant', 'helper', 'student')", name="role"),
+        one_of("role", Role),
         Index("uq_person_email_key", "email_key", unique=True),
         Index(
             "uq_person_program_id_name_key",

@@ -6,7 +6,6 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import (
-    CheckConstraint,
     ForeignKey,
     SmallInteger,
     String,
@@ -17,7 +16,10 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.drills.model import Slip
+from crumb.core.evidence.model import Kind, Rhythm
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class RecipeRow(Base):
@@ -90,9 +92,9 @@ class SentStep(Base):
 
     __tablename__ = "sent_step"
     __table_args__ = (
-        CheckConstraint("kind in ('learn', 'set', 'prove')", name="kind"),
-        CheckConstraint("rhythm in ('written', 'free')", name="rhythm"),
-        CheckConstraint("slip in ('down', 'anew', 'on')", name="slip"),
+        one_of("kind", Kind),
+        one_of("rhythm", Rhythm),
+        one_of("slip", Slip),
     )
     item_id: Mapped[UUID] = mapped_column(ForeignKey("assignment_item.id"), primary_key=True)
     place: Mapped[int] = mapped_column(primary_key=True)

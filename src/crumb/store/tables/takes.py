@@ -12,7 +12,9 @@ from sqlalchemy import CheckConstraint, ForeignKey, Index, Numeric, SmallInteger
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
+from crumb.core.vocabulary import TakeState
 from crumb.store.base import Base
+from crumb.store.tables.choices import one_of
 
 
 class Take(Base):
@@ -24,7 +26,7 @@ class Take(Base):
 
     __tablename__ = "take"
     __table_args__ = (
-        CheckConstraint("state in ('waiting', 'ready', 'failed')", name="state"),
+        one_of("state", TakeState),
         CheckConstraint("(state = 'ready') = (seconds is not null)", name="ready"),
         Index("ix_take_student_id_chunk_id", "student_id", "chunk_id"),
         Index("ix_take_program_id_handed_in_at", "program_id", "handed_in_at"),

@@ -48,10 +48,10 @@ export function GoalField({ detail }: { detail: PartDetail }) {
 }
 
 const BEATS: Record<string, string> = {
-  '1': 'quarters',
+  '1': t('splitter.quarters'),
   '3/2': t('splitter.dottedQuarters'),
-  '2': 'halves',
-  '1/2': 'eighths',
+  '2': t('splitter.halves'),
+  '1/2': t('splitter.eighths'),
   '3/4': t('splitter.dottedEighths'),
 }
 

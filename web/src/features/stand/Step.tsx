@@ -37,7 +37,11 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
         {step.pace !== 1 && (
           <p className="say">{t('stand.atOfTheTempoOnThe', { value: Math.round(step.pace * 100) })}</p>
         )}
-        <Pips count={climb.inARow} of={step.repetitions} word={step.slip === 'on' ? 'played' : t('stand.inARow')} />
+        <Pips
+          count={climb.inARow}
+          of={step.repetitions}
+          word={step.slip === 'on' ? t('stand.played') : t('stand.inARow')}
+        />
         {byHelper > 0 && <span className="muted">{t('stand.byYourHelper', { byHelper })}</span>}
         {lookAhead.hasHolds && (
           <span className="tool-group">

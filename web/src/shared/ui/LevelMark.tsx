@@ -2,13 +2,13 @@ import { LEVEL_SHAPES } from './levelShapes'
 import { t } from '../../words/words'
 
 export const LEVEL_NAMES: Record<number, string> = {
-  0: 'new',
-  1: 'notes',
-  2: 'rhythm',
-  3: 'steady',
-  4: 'linked',
+  0: t('shared.levelNew'),
+  1: t('shared.levelNotes'),
+  2: t('shared.levelRhythm'),
+  3: t('shared.levelSteady'),
+  4: t('shared.levelLinked'),
   5: t('shared.atTempo'),
-  6: 'kept',
+  6: t('shared.levelKept'),
 }
 
 interface Props {
