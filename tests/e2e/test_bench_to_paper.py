@@ -107,9 +107,9 @@ def test_a_recipe_is_used_kept_and_taken_off(desk: Page, demo_url: str):
     kept = desk.locator(".recipes li").filter(has_text="Wednesday")
     expect(kept).to_be_visible()
     with desk.expect_download() as download:
-        kept.get_by_role("button", name="Wednesday as a file").click()
+        kept.get_by_role("button", name="Save Wednesday as a file").click()
     path = download.value.path()
-    kept.get_by_role("button", name="Take Wednesday off the list").click()
+    kept.get_by_role("button", name="Remove Wednesday from the list").click()
     expect(kept).to_have_count(0)
     desk.get_by_label("Recipe file").set_input_files(path)
     expect(kept).to_be_visible()

@@ -37,7 +37,7 @@ def test_an_assignment_can_be_taken_back_and_sent_again(
     direct(desk, demo_url)
     desk.get_by_role("link", name="Assignments").click()
     desk.get_by_role("button", name="Take back").click()
-    expect(desk.locator("li.withdrawn")).to_contain_text("what was played is kept")
+    expect(desk.locator("li.withdrawn")).to_contain_text("What students played is kept")
     student = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
     study(student, demo_url, CLARINETS[0])
     by_hand = student.get_by_role("heading", name="Sent by your director")

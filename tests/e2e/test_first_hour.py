@@ -166,7 +166,7 @@ def test_drills_are_seen_as_notation_before_they_are_sent(desk: Page, demo_url: 
     expect(notes).to_have_count(16 + 3 + 1)  # the chunk and its landing
     choose(desk, "long-short", "Long-short")
     expect(desk.locator(".steps > li")).to_have_count(2)
-    expect(desk.locator(".burst")).to_contain_text("as fast as the goal at 100")
+    expect(desk.locator(".burst")).to_contain_text("At 100 the quick notes")
     for field, value in (("Tempo start", "82"), ("Tempo goal", "106"), ("Tempo step", "4")):
         desk.get_by_label(field).fill(value)
         desk.get_by_label(field).blur()
@@ -301,7 +301,7 @@ def test_what_nobody_can_play_is_said_where_one_looks_and_not_counted(phone: Pag
     expect(count).to_have_text("0 of 3 in a row")
     phone.keyboard.press("ArrowRight")
     phone.keyboard.press("ArrowRight")
-    said = phone.get_by_text("One is kept but not counted")
+    said = phone.get_by_text("One repetition is saved but not counted")
     expect(said).to_be_visible()
     expect(said).to_be_in_viewport()
     expect(count).to_have_text("1 of 3 in a row")

@@ -17,7 +17,7 @@ def invited(desk: Page, url: str, whom: str, field: str, choice: str) -> str:
     pick(desk, field, choice)
     desk.keyboard.press("Escape")
     desk.get_by_role("button", name="Make a link").click()
-    return desk.get_by_text("it works once").locator(".code").inner_text()
+    return desk.get_by_text("It works once").locator(".code").inner_text()
 
 
 def comes(browser: Browser, link: str, name: str) -> Page:

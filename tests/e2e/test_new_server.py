@@ -25,7 +25,7 @@ def test_from_nothing_to_a_student_signed_in(desk: Page, browser: Browser, empty
     expect(desk.get_by_role("heading", name="No section yet")).to_be_visible()
     desk.get_by_label("Name of the new section").fill("Horns")
     desk.get_by_role("button", name="Add section").click()
-    desk.get_by_label("New students in Horns, one name a line").fill("Isa T.\nBo R.")
+    desk.get_by_label("New students in Horns, one name on each line").fill("Isa T.\nBo R.")
     desk.get_by_role("button", name="Add students").click()
     pins = desk.locator(".pins li")
     expect(pins).to_have_count(2)

@@ -97,7 +97,7 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     expect(phone.locator("ol.today, .today").first).to_contain_text("Saltgrass March")
     context.close()
     desk.get_by_role("link", name="Rehearse", exact=True).click()
-    expect(desk.get_by_label("Saved rehearsals")).to_contain_text("take something home")
+    expect(desk.get_by_label("Saved rehearsals")).to_contain_text("work to take home")
 
 
 @pytest.mark.full

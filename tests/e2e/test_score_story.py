@@ -194,7 +194,7 @@ def test_a_section_gets_chunks_of_its_own(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_part(desk, "Oboe")
     pick(desk, "Whose chunks", "Oboes")
-    desk.get_by_role("button", name="Give Oboes chunks of their own").click()
+    desk.get_by_role("button", name="Give Oboes their own chunks").click()
     expect(desk.get_by_role("button", name="Give Oboes")).to_have_count(0)
     desk.locator("h1").click()
     desk.keyboard.press("m")
@@ -225,7 +225,7 @@ def test_a_mark_of_the_director_reaches_the_student_and_the_students_own_does_no
     desk.get_by_role("tab", name="Marks").click()
     expect(desk.locator(".marks li")).to_have_count(1)
     # taken away and brought back
-    desk.get_by_role("button", name=re.compile("^Take away")).click()
+    desk.get_by_role("button", name=re.compile("^Remove ")).click()
     expect(desk.locator(".marks li")).to_have_count(0)
     desk.get_by_role("button", name="Bring it back").click()
     expect(desk.locator(".marks li")).to_have_count(1)

@@ -263,7 +263,7 @@ def test_a_player_decides_whether_the_leader_counts_them(device: BrowserContext,
     page = device.new_page()
     study(page, demo_url, ALSO_STEADY)
     page.get_by_role("link", name="My music").click()
-    counted = page.get_by_label(f"Count me when {STEADY} leads Violins I")
+    counted = page.get_by_label(f"When {STEADY} leads Violins I, count me in the numbers.")
     expect(counted).not_to_be_checked()
     counted.click()
     expect(counted).to_be_checked()

@@ -206,6 +206,6 @@ function Earlier() {
 function stateOf(one: RehearsalOut): string {
   if (!one.ended_at) return t('rehearse.minutesPlanned', { minutes: one.minutes })
   return one.home.length > 0
-    ? t('rehearse.doneSectionsTakeSomethingHome', { size: new Set(one.home.map((line) => line.section)).size })
-    : 'done'
+    ? t('rehearse.doneSectionsTakeSomethingHome', { count: new Set(one.home.map((line) => line.section)).size })
+    : t('rehearse.done')
 }
