@@ -158,14 +158,14 @@ def test_a_proposal_divides_the_part_with_reasons(music_school: School, by: str)
 
 def test_chunks_are_divided_inside_and_all_of_it_is_there_again_after_undo(music_school: School):
     school = music_school
-    inner = edit(school, op="divide", place=4, depth=0, version=1)
+    inner = edit(school, op="split-inside", place=4, depth=0, version=1)
     assert len(inner["levels"]) == 2
     assert len(inner["levels"][1]) == len(inner["chunks"]) + 1
-    deeper = edit(school, op="divide", place=4, depth=1, version=2)
+    deeper = edit(school, op="split-inside", place=4, depth=1, version=2)
     assert len(deeper["levels"]) == 3
-    flat = edit(school, op="join-inside", place=4, depth=0, version=3)
+    flat = edit(school, op="merge-inside", place=4, depth=0, version=3)
     assert len(flat["levels"]) == 1
-    other = edit(school, op="divide-other", place=4, depth=0, version=4)
+    other = edit(school, op="split-inside-other", place=4, depth=0, version=4)
     assert {tuple(e["reasons"]) for e in other["edges"] if e["depth"] == 1} == {
         ("cut another way",)
     }

@@ -101,7 +101,7 @@ def test_what_was_played_before_a_passage_was_named_counts_for_it(school: School
 
 def test_the_wall_goes_as_deep_as_the_map(school: School):
     assert wall(school)["deepest"] == 0
-    view = edit(school, op="divide", version=1, place=4, depth=0)
+    view = edit(school, op="split-inside", version=1, place=4, depth=0)
     fine = wall(school, depth=1)
     assert fine["deepest"] == 1
     assert [c["id"] for c in fine["chunks"]] == [c["id"] for c in view["levels"][1]]

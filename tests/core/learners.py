@@ -46,7 +46,7 @@ class Skill:
 
 @dataclass
 class Learner:
-    """Somebody with a part of chunks, whose twins are every third (by threes apart)."""
+    """Somebody with a part of chunks, whose kin are every third (by threes apart)."""
 
     model: str
     seed: int
@@ -70,7 +70,7 @@ class Learner:
         self.spent = 0.0
 
     def kin(self, place: int) -> list[int]:
-        """Twins of a chunk."""
+        """Kin of a chunk."""
         return [other for other in range(self.chunks) if other != place and other % 3 == place % 3]
 
     def chance(self, place: int, tempo: float) -> float:
@@ -96,8 +96,8 @@ class Learner:
             grown *= 0.4
         skill.theta *= exp(grown)
         if self.model == "lending":
-            for twin in self.kin(place):
-                other = self.skills[twin]
+            for kin_place in self.kin(place):
+                other = self.skills[kin_place]
                 if other.theta < skill.theta:
                     other.theta *= exp(0.3 * grown)
         return self.random.random() < chance

@@ -12,7 +12,7 @@ from crumb.core.score.naming import place_label, span_label
 from crumb.core.score.position import Position, Span, is_held
 from crumb.core.score.written import parse_span
 from crumb.core.split import proposals
-from crumb.core.split.nested import NestedMap, divided
+from crumb.core.split.nested import NestedMap, split_at_edges
 from crumb.core.split.unbroken import unbroken
 from crumb.core.survey.load import survey
 from crumb.formats.musicxml.reader import read_score
@@ -81,7 +81,7 @@ def faults(part: Part) -> list[str]:
         ("lines", proposals.by_lines(part)),
         ("every measure", proposals.every(part, 1)),
     ):
-        for span in divided(part, NestedMap(), edges).level(part, 0).spans:
+        for span in split_at_edges(part, NestedMap(), edges).level(part, 0).spans:
             label = span_label(part, span)
             if is_held(part, span.start) and span.start != Position(0, 0):
                 wrong.append(f"{way}: {label} starts in a held note")

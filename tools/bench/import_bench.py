@@ -154,11 +154,11 @@ took_import = time.perf_counter() - begun
 with unit_of_work(makes) as session:
     piece, parts = pieces.list_pieces(session, who)[0]
     part_id = parts[0].id
-    versions.apply(session, who, part_id, 0, edits.every(2))
+    versions.apply(session, who, part_id, 0, edits.by_measures(2))
 begun = time.perf_counter()
 for version in range(1, 21):
     with unit_of_work(makes) as session:
-        change = edits.shift(3, 1 if version % 2 else -1)
+        change = edits.move_edge(3, 1 if version % 2 else -1)
         view = versions.apply(session, who, part_id, version, change)
         map_out(pieces.load_part(session, who, part_id), view).model_dump_json()
 edit = (time.perf_counter() - begun) / 20

@@ -67,7 +67,7 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
         data=data,
     )
     part_id = next(p.id for q, ps in pieces.list_pieces(session, actor) for p in ps if q == piece)
-    versions.apply(session, actor, part_id, 0, edits.every(1))
+    versions.apply(session, actor, part_id, 0, edits.by_measures(1))
     hand = pieces.load_part(session, actor, part_id)
     wanted = chunks.view_map(session, hand).chunks[9 : 9 + drills]
     ladder = LadderSettings(TEMPO, TEMPO, Fraction(4))

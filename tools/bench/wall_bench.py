@@ -223,7 +223,7 @@ def _split_finely(session: Any, school: Any) -> list[UUID]:  # noqa: ANN401
             continue
         with suppress(ChunkEditRefused):  # a note is held there
             view = versions.apply(
-                session, school.actor, school.part_id, view.version, edits.cut(at)
+                session, school.actor, school.part_id, view.version, edits.split(at)
             )
     return [chunk.id for chunk in view.chunks]
 

@@ -7,7 +7,7 @@ from crumb.core.score.model import Part
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position
 from crumb.core.split import proposals
-from crumb.core.split.nested import Edge, NestedMap, divided
+from crumb.core.split.nested import Edge, NestedMap, split_at_edges
 
 
 def _position_row(part: Part, position: Position) -> Row:
@@ -38,7 +38,7 @@ def _edges(part: Part, by: str) -> list[Edge]:
 def run(args: argparse.Namespace) -> list[Row]:
     """The chunks of a part with the reasons of their edges."""
     part = chosen_part(load_score(args.file), args.part)
-    made = divided(part, NestedMap(), _edges(part, str(args.by)))
+    made = split_at_edges(part, NestedMap(), _edges(part, str(args.by)))
     return [
         {
             "label": span_label(part, span),

@@ -170,7 +170,7 @@ def _audition(
     seat = seating.PartWish(part_id, False, wanted.part.instrument, (section.id,))
     hand = pieces.load_part(session, actor, part_id)
     seating.put_parts(session, actor, hand.row.piece_id, [seat])
-    view = versions.apply(session, actor, part_id, 0, edits.every(4))
+    view = versions.apply(session, actor, part_id, 0, edits.by_measures(4))
     ladder = LadderSettings(Fraction(wanted.start), Fraction(wanted.goal), Fraction(wanted.step))
     first_chairs = [student for student, _ in section.students[:AUDITIONEES]]
     today = datetime.now().astimezone().date()
@@ -188,10 +188,10 @@ def _etude(session: Session, files: FileStore, actor: Actor) -> UUID:
     part_id = _bring_in(
         session, files, actor, etude.clarinet_etude(), etude.TITLE, "lantern-etude.musicxml"
     )
-    view = versions.apply(session, actor, part_id, 0, edits.every(2))
+    view = versions.apply(session, actor, part_id, 0, edits.by_measures(2))
     for at in (Position(9, Fraction(2)), Position(11, Fraction(0))):
         if not any(c.span.start == at for c in view.chunks):
-            view = versions.apply(session, actor, part_id, view.version, edits.cut(at))
+            view = versions.apply(session, actor, part_id, view.version, edits.split(at))
     drawing(pieces.load_part(session, actor, part_id).part, PAGE)
     return part_id
 

@@ -110,7 +110,7 @@ def test_what_differs_from_a_twin_is_drilled_first():
     steps = steps_of(part, span(part, 2, 2), "difference")
     assert steps[0].name == "What differs: note 8"
     assert "E6" in pitches(steps[0])
-    with pytest.raises(DrillDoesNotFit, match="No twin"):
+    with pytest.raises(DrillDoesNotFit, match="no similar passage"):
         steps_of(part, span(part, 1, 1), "difference")
 
 

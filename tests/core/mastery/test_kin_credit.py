@@ -1,4 +1,4 @@
-"""What a confirmed twin lends."""
+"""What a confirmed kin_chunk lends."""
 
 from datetime import date
 
@@ -18,21 +18,21 @@ def standing(*passes):
     return stood([ChunkEvidence(DAY, tempo=F(t), is_clean=clean) for t, clean in passes], GOAL)
 
 
-TWIN = standing((70, True), (70, True), (70, True))
+KIN = standing((70, True), (70, True), (70, True))
 NEW_TWIN = standing((50, True))
 
 
 @pytest.mark.parametrize(
-    ("passes", "twins", "wanted"),
+    ("passes", "kin", "wanted"),
     [
-        ([(70, True)], [TWIN], 3),  # one clean pass at the twin's tempo
-        ([(64, True)], [TWIN], 0),  # slower than the twin
-        ([(70, True), (70, False)], [TWIN], 0),  # a miss: the ordinary way
-        ([], [TWIN], 0),  # nothing without a repetition
+        ([(70, True)], [KIN], 3),  # one clean pass at the kin chunk's tempo
+        ([(64, True)], [KIN], 0),  # slower than the kin chunk
+        ([(70, True), (70, False)], [KIN], 0),  # a miss: the ordinary way
+        ([], [KIN], 0),  # nothing without a repetition
         ([(70, True)], [NEW_TWIN], 0),
         ([(70, True)], [], 0),
-        ([(100, True)] * 3, [TWIN], 5),  # what it shows itself stands above
+        ([(100, True)] * 3, [KIN], 5),  # what it shows itself stands above
     ],
 )
-def test_one_clean_pass_at_a_twins_tempo_confirms_it(passes, twins, wanted):
-    assert lent_level(standing(*passes), twins) == wanted
+def test_one_clean_pass_at_a_twins_tempo_confirms_it(passes, kin, wanted):
+    assert lent_level(standing(*passes), kin) == wanted

@@ -86,7 +86,7 @@ def test_no_drill_comes_on_a_third_day_running_while_others_fit(ask):
     for session in schedule(ask):
         for item in items_of([session], Category.FOCUS):
             if item.drill == "alone":
-                continue  # what confirms a twin, or is left where nothing else fits
+                continue  # what confirms a kin chunk, or is left where nothing else fits
             running = {day for drill, day in done[item.name] if drill == item.drill}
             before = {session.day - timedelta(days=1), session.day - timedelta(days=2)}
             assert not before <= running, (item.drill, session.day, done[item.name])
@@ -199,14 +199,14 @@ def test_the_order_decides_what_is_met_first(order, first):
 
 
 def test_a_twin_of_what_stands_is_confirmed_by_one_pass_at_its_tempo():
-    twin = a_chunk("a", level=4, secure=80)
+    kin_chunk = a_chunk("a", level=4, secure=80)
     (item,) = [
-        i for i in items_of(first_day(an_ask(twin, a_chunk("b", kin=("a",))))) if i.name == "b"
+        i for i in items_of(first_day(an_ask(kin_chunk, a_chunk("b", kin=("a",))))) if i.name == "b"
     ]
     assert (item.drill, item.start, item.end, item.minutes) == ("alone", 80, 80, 2)
     # After a miss it is learned like any other.
     missed = a_chunk("b", kin=("a",), last=TODAY - timedelta(days=1), minutes=2)
-    (item,) = [i for i in items_of(first_day(an_ask(twin, missed))) if i.name == "b"]
+    (item,) = [i for i in items_of(first_day(an_ask(kin_chunk, missed))) if i.name == "b"]
     assert item.minutes >= 3
 
 

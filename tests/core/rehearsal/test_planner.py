@@ -47,8 +47,8 @@ def test_of_two_that_are_alike_the_one_that_is_shorter_comes_first():
 def test_what_is_learned_once_and_gained_twice_comes_first():
     alone = passage("A", SectionNow("Flutes", players(2, 2, 2)))
     one = passage("B", SectionNow("Flutes", players(2, 2)), kin=frozenset({2}))
-    twin = passage("C", SectionNow("Horns", players(2, 2, 2)), kin=frozenset({1}))
-    plan = rehearsal(RehearsalAsk(12, F(106), (alone, one, twin)))
+    kin_chunk = passage("C", SectionNow("Horns", players(2, 2, 2)), kin=frozenset({1}))
+    plan = rehearsal(RehearsalAsk(12, F(106), (alone, one, kin_chunk)))
     first = next(item for item in plan if item.kind == "work")
     assert first.name == "C"
     assert "The same as B" in first.why
@@ -57,15 +57,15 @@ def test_what_is_learned_once_and_gained_twice_comes_first():
 def test_a_twin_that_nobody_here_needs_does_not_outweigh_what_most_need():
     few = passage("A", SectionNow("Horns", players(3)), kin=frozenset({2}))
     most = passage("B", SectionNow("Flutes", players(3, 3, 3, 3)))
-    twin = passage("C", SectionNow("Flutes", players(0, 0, 0, 0, 0)), kin=frozenset({0}))
-    assert worked(RehearsalAsk(60, F(106), (few, most, twin)))[-1] == "A"
+    kin_chunk = passage("C", SectionNow("Flutes", players(0, 0, 0, 0, 0)), kin=frozenset({0}))
+    assert worked(RehearsalAsk(60, F(106), (few, most, kin_chunk)))[-1] == "A"
 
 
 def test_a_twin_that_was_taken_waits_for_what_nobody_has_worked_on():
     alone = passage("A", SectionNow("Flutes", players(2, 2)))
     one = passage("B", SectionNow("Flutes", players(2, 2, 2)), kin=frozenset({2}))
-    twin = passage("C", SectionNow("Horns", players(2, 2, 2)), kin=frozenset({1}))
-    assert worked(RehearsalAsk(60, F(106), (alone, one, twin))) == ["B", "A", "C"]
+    kin_chunk = passage("C", SectionNow("Horns", players(2, 2, 2)), kin=frozenset({1}))
+    assert worked(RehearsalAsk(60, F(106), (alone, one, kin_chunk))) == ["B", "A", "C"]
 
 
 def test_who_is_away_after_this_one_is_thought_of_now():

@@ -9,7 +9,14 @@ from crumb.core.instruments.table import instrument_named
 from crumb.core.score.model import Part
 from crumb.core.score.position import Position, Span, landing_notes
 from crumb.core.split import chunk_map, proposals
-from crumb.core.split.nested import Edge, NestedMap, divided, flattened, from_chunks, with_level
+from crumb.core.split.nested import (
+    Edge,
+    NestedMap,
+    from_chunks,
+    merge_inside,
+    split_at_edges,
+    with_level,
+)
 from crumb.core.split.order import ORDERS, ordered
 from crumb.core.survey.load import survey
 from tests.builders import EIGHTHS, SIXTEENTHS, F, a_part, span, tiles
@@ -26,7 +33,7 @@ WAYS = {
 
 
 def proposed(way: str) -> NestedMap:
-    return divided(PART, NestedMap(), WAYS[way](PART))
+    return split_at_edges(PART, NestedMap(), WAYS[way](PART))
 
 
 @pytest.mark.parametrize("way", WAYS)
@@ -45,7 +52,7 @@ def test_a_chunk_lands_wherever_a_note_allows_it(way: str):
 def test_what_is_stubborn_is_cut_smaller_than_what_is_easy():
     part = a_part(*["h:0 h:4"] * 8, SIXTEENTHS, *["h:0 h:4"] * 7)
     found = survey(part, instrument_named("Clarinet"), goal_quarters=F(120))
-    chunks = divided(part, NestedMap(), proposals.by_load(part, found)).level(part, 0).spans
+    chunks = split_at_edges(part, NestedMap(), proposals.by_load(part, found)).level(part, 0).spans
     hard = [c for c in chunks if c.start.index == 8 or (c.start.index < 8 < c.end.index)]
     easy = [c for c in chunks if c.end.index <= 8]
     assert max(c.end.index - c.start.index for c in hard) <= 1
@@ -54,11 +61,11 @@ def test_what_is_stubborn_is_cut_smaller_than_what_is_easy():
 
 def inside(nested: NestedMap, place: int, depth: int) -> NestedMap:
     chunk = nested.level(PART, depth).at(place)
-    return divided(PART, nested, proposals.inner(PART, chunk, depth + 1), within=chunk)
+    return split_at_edges(PART, nested, proposals.inner(PART, chunk, depth + 1), within=chunk)
 
 
 def test_a_line_goes_down_to_two_notes_and_no_further():
-    nested = divided(PART, NestedMap(), proposals.every(PART, 4))
+    nested = split_at_edges(PART, NestedMap(), proposals.every(PART, 4))
     sizes = []
     for depth in range(3):
         nested = inside(nested, 0, depth)
@@ -77,7 +84,7 @@ def test_a_line_goes_down_to_two_notes_and_no_further():
     st.lists(st.tuples(st.integers(0, 20), st.sampled_from("smid"), st.integers(0, 3)), max_size=12)
 )
 def test_whatever_is_edited_each_level_tiles_the_part_and_refines_the_one_above(edits):
-    nested = divided(PART, NestedMap(), proposals.every(PART, 4))
+    nested = split_at_edges(PART, NestedMap(), proposals.every(PART, 4))
     for place, act, depth in edits:
         depth = min(depth, nested.depth - 1)
         level = nested.level(PART, depth)
@@ -105,17 +112,17 @@ def test_whatever_is_edited_each_level_tiles_the_part_and_refines_the_one_above(
 
 
 def test_merging_keeps_what_was_inside():
-    nested = inside(divided(PART, NestedMap(), proposals.every(PART, 4)), 0, 0)
+    nested = inside(split_at_edges(PART, NestedMap(), proposals.every(PART, 4)), 0, 0)
     merged = with_level(PART, nested, 0, chunk_map.merge(PART, nested.level(PART, 0), 0))
     assert merged.level(PART, 0).at(0) == Span(Position(0, F(0)), Position(8, F(0)), True)
     assert [c.end.index for c in merged.level(PART, 1).spans[:5]] == [1, 2, 3, 4, 8]
 
 
 def test_joining_inside_leaves_the_chunk_whole_again():
-    before = divided(PART, NestedMap(), proposals.every(PART, 4))
+    before = split_at_edges(PART, NestedMap(), proposals.every(PART, 4))
     nested = inside(before, 1, 0)
     chunk = nested.level(PART, 0).at(1)
-    assert flattened(nested, chunk, 0).edges == before.edges
+    assert merge_inside(nested, chunk, 0).edges == before.edges
 
 
 def test_a_landing_that_was_turned_off_stays_off_when_an_edge_elsewhere_moves():
@@ -147,10 +154,10 @@ def test_two_partitions_of_a_run_share_no_edge():
 
 
 def test_a_chunk_divided_the_other_way_has_none_of_the_first_edges():
-    whole = divided(PART, NestedMap(), proposals.every(PART, 1))
+    whole = split_at_edges(PART, NestedMap(), proposals.every(PART, 1))
     chunk = whole.level(PART, 0).at(0)
-    one = divided(PART, whole, proposals.inner(PART, chunk, 1), within=chunk)
-    two = divided(PART, one, proposals.inner_other_way(PART, chunk, 1), within=chunk)
+    one = split_at_edges(PART, whole, proposals.inner(PART, chunk, 1), within=chunk)
+    two = split_at_edges(PART, one, proposals.inner_other_way(PART, chunk, 1), within=chunk)
 
     def inside(nested: NestedMap) -> set[Position]:
         return {e.at for e in nested.edges if e.depth == 1}
@@ -200,4 +207,4 @@ def test_orders():
 def test_deeper_than_anybody_reads_is_refused():
     edges = [Edge(Position(0, F(1)), 99, ("x",))]
     with pytest.raises(ChunkEditRefused, match="deep"):
-        divided(PART, proposed("every"), edges, within=span(PART, 0, 2))
+        split_at_edges(PART, proposed("every"), edges, within=span(PART, 0, 2))

@@ -55,26 +55,26 @@ def edit_chunks(
     version = edit.version
     match edit.op:
         case "by-measures":
-            change = edits.every(edit.measures)
+            change = edits.by_measures(edit.measures)
         case "propose":
             change = edits.propose(edit.by)
-        case "divide" | "divide-other":
-            other_way = edit.op == "divide-other"
-            change = edits.divide_inside(edit.place, edit.depth, other_way=other_way)
-        case "join-inside":
-            change = edits.join_inside(edit.place, edit.depth)
+        case "split-inside" | "split-inside-other":
+            other_way = edit.op == "split-inside-other"
+            change = edits.split_inside(edit.place, edit.depth, other_way=other_way)
+        case "merge-inside":
+            change = edits.merge_inside(edit.place, edit.depth)
         case "order":
-            change = edits.put_in_order(edit.kind, edit.by_hand)
+            change = edits.set_order(edit.kind, edit.by_hand)
         case "split":
-            change = edits.cut(position_in(edit.at), edit.depth)
+            change = edits.split(position_in(edit.at), edit.depth)
         case "merge":
-            change = edits.join(edit.place, edit.depth)
+            change = edits.merge(edit.place, edit.depth)
         case "move-edge":
-            change = edits.shift(edit.place, edit.beats, edit.depth)
+            change = edits.move_edge(edit.place, edit.beats, edit.depth)
         case "move-edge-to":
-            change = edits.put_edge(edit.place, position_in(edit.at), edit.depth)
+            change = edits.move_edge_to(edit.place, position_in(edit.at), edit.depth)
         case "landing":
-            change = edits.land(edit.place, on=edit.on, depth=edit.depth)
+            change = edits.set_landing(edit.place, on=edit.on, depth=edit.depth)
         case "undo" | "redo":
             back = edit.op == "undo"
             view = versions.step_through(
@@ -130,7 +130,7 @@ def judge_kin(kin_id: UUID, body: VerdictIn, actor: MusicKeeper, session: Db) ->
 
 @router.post("/kin/{kin_id}/chunk", operation_id="chunkOfDifference")
 def chunk_of_difference(kin_id: UUID, body: DeltaIn, actor: MusicKeeper, session: Db) -> MapOut:
-    """Make a chunk of only the notes that differ, in the later twin's part."""
+    """Make a chunk of only the notes that differ, in the later of the two's part."""
     part_id, change = kin.delta_of(session, actor, kin_id)
     view = versions.apply(session, actor, part_id, body.version, change)
     return map_out(pieces.load_part(session, actor, part_id), view)

@@ -266,7 +266,7 @@ class Propose(Given):
 class DivideFurther(Given):
     """Divide one chunk a level further, another way, or join everything inside it again."""
 
-    op: Literal["divide", "divide-other", "join-inside"]
+    op: Literal["split-inside", "split-inside-other", "merge-inside"]
     version: int
     depth: Depth = 0
     place: int

@@ -121,8 +121,8 @@ def _changes(passage: Passage) -> dict[int, int]:
     return found
 
 
-def twin_differences(passage: Passage) -> list[int]:
-    """The notes (from 0) in which this chunk differs from its nearest twin in the part."""
+def kin_differences(passage: Passage) -> list[int]:
+    """The notes (from 0) in which this chunk differs from its nearest kin in the part."""
     rows = [_tops(measure) for measure in passage.part.measures]
     count = passage.span.end.index - passage.span.start.index + (passage.span.end.at > 0)
     mine = _attacks(passage, rows, 0)

@@ -1,4 +1,4 @@
-"""Kin lend: what stands in one chunk starts its twin, and one clean pass as written confirms it."""
+"""Kin lend: what stands in one chunk starts its kin, and one clean pass as written confirms it."""
 
 from collections.abc import Iterable
 
@@ -6,14 +6,21 @@ from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.levels import STEADY
 
 
-def lent_level(standing: Standing, twins: Iterable[Standing]) -> int:
-    """The level of a chunk with what its confirmed twins lend it.
+def lent_level(standing: Standing, kin: Iterable[Standing]) -> int:
+    """The level of a chunk with what its confirmed kin lend it.
 
-    A twin at 3 or more gives 3 once the chunk was played clean as written at its tempo, and nothing
-    without a repetition; what is shown by the chunk itself stands above it.
+    Kin at 3 or more lends 3 once the chunk was played clean as written at the tempo of the kin, and
+    nothing without a repetition. A level that the chunk shows itself stands above that.
+
+    Args:
+        standing: of the chunk itself.
+        kin: of each chunk that the director confirmed as its kin.
+
+    Returns:
+        a level, 0 to 6.
     """
     if standing.level >= STEADY or standing.best_single is None or not standing.is_clean_last:
         return standing.level
-    tempos = [twin.solid for twin in twins if twin.level >= STEADY and twin.solid is not None]
+    tempos = [other.solid for other in kin if other.level >= STEADY and other.solid is not None]
     confirmed = any(standing.best_single >= tempo for tempo in tempos)
     return STEADY if confirmed else standing.level

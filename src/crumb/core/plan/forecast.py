@@ -30,7 +30,7 @@ KEPT_SHARE = 0.97
 RUN_FROM = 0.5
 """Of the chunks at tempo; before that, a run-through teaches less than its minutes elsewhere do."""
 KIN_SHARE = 0.6
-"""Of its minutes, what a chunk still takes whose twin is learned first."""
+"""Of its minutes, what a chunk still takes whose kin is learned first."""
 
 _DRAWS = 100
 _FURTHEST = 400
@@ -178,7 +178,7 @@ def _spread(chunk: ChunkState) -> float:
 
 
 def _lent(ask: PlanAsk, place: int) -> float:
-    """Of its minutes, what a chunk still takes after its twins."""
+    """Of its minutes, what a chunk still takes after its kin."""
     chunk = ask.chunks[place]
     if not chunk.kin or chunk.level != NEW or chunk.last is not None:
         return 1.0

@@ -90,7 +90,7 @@ class Projected:
         self.last = day
 
     def confirmed(self, tempo: float, day: date) -> None:
-        """One clean pass at a twin's tempo."""
+        """One clean pass at a kin chunk's tempo."""
         self.secure = max(self.secure, min(tempo * 0.9, self.goal))
         self.level = max(self.level, STEADY)
         self.last = day

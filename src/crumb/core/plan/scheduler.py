@@ -256,7 +256,7 @@ class _Laying:
         """Names and counts before the first note, where there is time for both."""
         chunk = one.chunk
         drill = drill_choice.reading(chunk, self._ask.instrument, self._ask.dropped)
-        if not one.is_new or self._twin(one) or drill is None:
+        if not one.is_new or self._steady_kin(one) or drill is None:
             return []
         if minutes < LEAST_MINUTES + _READING_MINUTES:
             return []
@@ -281,7 +281,7 @@ class _Laying:
     def _new(
         self, new: Sequence[Projected], begun: Sequence[Projected], place: int
     ) -> list[Projected]:
-        """What is met for the first time today; a twin waits for the one that is being learned."""
+        """Chunks to begin today; kin of a chunk in work waits for it."""
         if self._days_left(place) <= _LAST_DAYS and len(self._days) > _LAST_DAYS:
             return []
         most = NEW_A_DAY.get(self._ask.player, MOST_NEW)
@@ -301,9 +301,9 @@ class _Laying:
         return lent * one.left() * (1 + 0.3 * waited) * (1 + slips / 40)
 
     def _follows(self, one: Projected) -> bool:
-        """Whether a twin is ahead and still learned: what it gains is partly this one's."""
-        twins = (self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id)
-        return any(one.share < twin.share and twin.level < AT_TEMPO for twin in twins)
+        """Whether a kin chunk is ahead and still learned: what it gains is partly this one's."""
+        kin = (self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id)
+        return any(one.share < other.share and other.level < AT_TEMPO for other in kin)
 
     def _most_each(self, place: int) -> int:
         there_are = self._days_left(place) * max(self._ask.minutes_a_day, 1)
@@ -311,31 +311,31 @@ class _Laying:
         return MOST_IN_HASTE if taken > _HASTE * there_are else MOST_ON_ONE
 
     def _need(self, one: Projected) -> int:
-        twin = self._twin(one)
-        if twin is not None:
+        kin_chunk = self._steady_kin(one)
+        if kin_chunk is not None:
             return 2
         least = _NEW_MINUTES if one.is_new else LEAST_MINUTES
         minutes = rates.minutes_worth(one.left())
         slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
         return round(max(minutes * slips, least))
 
-    def _twin(self, one: Projected) -> Projected | None:
-        """The twin that stands, of a chunk that nobody has played yet."""
+    def _steady_kin(self, one: Projected) -> Projected | None:
+        """The kin chunk that stands, of a chunk that nobody has played yet."""
         if not one.is_new:
             return None
-        twins = [self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id]
-        standing = [twin for twin in twins if twin.level >= STEADY]
-        return max(standing, key=lambda twin: twin.share, default=None)
+        kin = [self._by_id[id_] for id_ in one.chunk.kin if id_ in self._by_id]
+        standing = [other for other in kin if other.level >= STEADY]
+        return max(standing, key=lambda other: other.share, default=None)
 
     def _work(
         self, one: Projected, minutes: int, place: int, day: date, pinned: str | None
     ) -> Item:
         chunk = one.chunk
-        twin = self._twin(one)
-        if twin is not None and pinned is None:
-            tempo = min(round(twin.morning), ladders.whole(chunk.goal))
+        kin_chunk = self._steady_kin(one)
+        if kin_chunk is not None and pinned is None:
+            tempo = min(round(kin_chunk.morning), ladders.whole(chunk.goal))
             one.confirmed(tempo, day)
-            why = f"The same as {twin.chunk.name}: one clean pass at its tempo confirms it."
+            why = f"The same as {kin_chunk.chunk.name}: one clean pass at its tempo confirms it."
             ids = (chunk.id,)
             return Item(ids, Category.FOCUS, drill_choice.ALONE, tempo, tempo, minutes, why)
         picked = drill_choice.chosen(

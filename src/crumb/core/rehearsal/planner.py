@@ -155,10 +155,10 @@ def worth(ask: RehearsalAsk, place: int, taken: Iterable[int] = ()) -> Fraction:
     before = frozenset(taken)
     passage = ask.passages[place]
     own = _need(passage)
-    # Half of it was learned with its twin.
+    # Half of it was learned with its kin.
     if passage.kin & before:
         return own * (1 - _KIN)
-    shared = sum((_need(ask.passages[twin]) for twin in passage.kin - before), Fraction(0))
+    shared = sum((_need(ask.passages[other]) for other in passage.kin - before), Fraction(0))
     return own + min(own, shared) * _KIN
 
 
@@ -263,9 +263,9 @@ def _why(
     most = sorted(busy, key=lambda section: -len(section.open))[:3]
     said = ", ".join(f"{len(s.open)} of {len(s.here)} {s.name}" for s in most)
     parts = [f"Open for {passage.open} in the room ({said})."]
-    twins = [ask.passages[twin].name for twin in sorted(passage.kin)]
-    if twins:
-        parts.append(f"The same as {', '.join(twins)}: that one gains, too.")
+    kin = [ask.passages[other].name for other in sorted(passage.kin)]
+    if kin:
+        parts.append(f"The same as {', '.join(kin)}: that one gains, too.")
     away = sum(player.is_away_next for section in busy for player in section.open)
     if away:
         parts.append(f"{away} of them {'is' if away == 1 else 'are'} away after this one.")

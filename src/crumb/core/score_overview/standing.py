@@ -8,7 +8,7 @@ from crumb.core.score.position import Span
 from crumb.core.score_overview.passages import ScorePassage
 
 _MOSTLY = 0.75
-"""So much of a passage has to be alike for its twin to gain from it."""
+"""So much of a passage has to be alike for its kin to gain from it."""
 
 
 @dataclass(frozen=True, slots=True)

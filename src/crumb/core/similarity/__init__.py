@@ -1,1 +1,1 @@
-"""Measures of the same material: learn one, get its twin nearly free."""
+"""Measures of the same material: learn one, get its kin nearly free."""

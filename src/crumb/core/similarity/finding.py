@@ -24,7 +24,7 @@ Place = tuple[int, int]
 
 
 def find_kin(parts: Sequence[Part]) -> list[Kin]:
-    """Kin inside and across parts, in score order of the later twin.
+    """Kin inside and across parts, in score order of the later of the two.
 
     Args:
         parts: the parts of one score; a single part finds kin inside it.

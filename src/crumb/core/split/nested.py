@@ -112,7 +112,7 @@ def with_level(part: Part, nested: NestedMap, depth: int, after: ChunkMap) -> Ne
     return replace(made, quiet=frozenset(q for q in quiet if q[1] in before))
 
 
-def divided(
+def split_at_edges(
     part: Part, nested: NestedMap, edges: Iterable[Edge], *, within: Span | None = None
 ) -> NestedMap:
     """The map with proposed edges: of the whole part, or inside one chunk.
@@ -147,7 +147,7 @@ def divided(
     return NestedMap(tuple(sorted(kept.values())), nested.quiet, True)
 
 
-def flattened(nested: NestedMap, within: Span, depth: int) -> NestedMap:
+def merge_inside(nested: NestedMap, within: Span, depth: int) -> NestedMap:
     """The map with everything inside a chunk of this depth joined again."""
     edges = tuple(
         e for e in nested.edges if not (within.start < e.at < within.end and e.depth > depth)

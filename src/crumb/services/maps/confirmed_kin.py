@@ -9,13 +9,13 @@ from crumb.services.maps.chunks import ChunkView
 from crumb.store.queries import planning as ask
 
 
-def twins_of(
+def confirmed_kin_of(
     session: Session, part_id: UUID, chunks: Sequence[ChunkView]
 ) -> dict[UUID, tuple[UUID, ...]]:
-    """Chunks that lie in confirmed twins, each with its others."""
+    """Chunks that lie in confirmed kin, each with its others."""
     found: dict[UUID, set[UUID]] = {}
     for (a_first, a_last), (b_first, b_last) in ask.confirmed_kin(session, part_id):
-        # Twins that are cut alike lend to each other, chunk by chunk.
+        # Kin that are cut alike lend to each other, chunk by chunk.
         ours, others = (
             {
                 (c.span.start.index - first, c.span.start.at, c.span.end.index - first): c
@@ -29,4 +29,4 @@ def twins_of(
             if one.id != other.id:
                 found.setdefault(one.id, set()).add(other.id)
                 found.setdefault(other.id, set()).add(one.id)
-    return {chunk_id: tuple(sorted(twins)) for chunk_id, twins in found.items()}
+    return {chunk_id: tuple(sorted(kin)) for chunk_id, kin in found.items()}

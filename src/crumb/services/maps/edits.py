@@ -47,12 +47,14 @@ def _at_level(name: str, depth: int, edit: Callable[[PartInHand, ChunkMap], Chun
     return Change(name, apply_to)
 
 
-def every(n: int) -> Change:
+def by_measures(n: int) -> Change:
     """Divide the whole part anew, n measures a chunk."""
     name = f"Every {n} measures" if n > 1 else "Every measure"
     return Change(
         name,
-        lambda desk: nested.divided(desk.hand.part, desk.map, proposals.every(desk.hand.part, n)),
+        lambda desk: nested.split_at_edges(
+            desk.hand.part, desk.map, proposals.every(desk.hand.part, n)
+        ),
     )
 
 
@@ -67,32 +69,32 @@ _PROPOSALS: dict[str, tuple[str, Callable[[Desk], list[Edge]]]] = {
 def propose(by: str) -> Change:
     """Divide the whole part anew by phrases, lines, marks or load."""
     name, edges = _PROPOSALS[by]
-    return Change(name, lambda desk: nested.divided(desk.hand.part, desk.map, edges(desk)))
+    return Change(name, lambda desk: nested.split_at_edges(desk.hand.part, desk.map, edges(desk)))
 
 
-def divide_inside(place: int, depth: int, *, other_way: bool = False) -> Change:
-    """Divide one chunk of a depth a level further; the other way, at other places than before."""
+def split_inside(place: int, depth: int, *, other_way: bool = False) -> Change:
+    """Split one chunk into smaller ones inside it; the other way, at other edges than before."""
     edges = proposals.inner_other_way if other_way else proposals.inner
 
     def inside(desk: Desk) -> NestedMap:
         part = desk.hand.part
         span = desk.map.level(part, depth).at(place)
-        return nested.divided(part, desk.map, edges(part, span, depth + 1), within=span)
+        return nested.split_at_edges(part, desk.map, edges(part, span, depth + 1), within=span)
 
-    return Change("Divide another way" if other_way else "Divide further", inside)
+    return Change("Split inside another way" if other_way else "Split inside", inside)
 
 
-def join_inside(place: int, depth: int) -> Change:
-    """Join everything inside a chunk again."""
+def merge_inside(place: int, depth: int) -> Change:
+    """Merge all chunks inside a chunk."""
 
     def flat(desk: Desk) -> NestedMap:
         span = desk.map.level(desk.hand.part, depth).at(place)
-        return nested.flattened(desk.map, span, depth)
+        return nested.merge_inside(desk.map, span, depth)
 
-    return Change("Join inside", flat)
+    return Change("Merge inside", flat)
 
 
-def make_delta(first: Position, last: Position) -> Change:
+def chunk_of_difference(first: Position, last: Position) -> Change:
     """Cut out only the notes that differ between near twins, as chunks of the deepest kind."""
 
     def cut_out(desk: Desk) -> NestedMap:
@@ -104,22 +106,22 @@ def make_delta(first: Position, last: Position) -> Change:
             (c for c in around.spans if c.start <= span.start < c.end), chunk_map.one(part).at(0)
         )
         edges = [Edge(p, depth, ("only what differs",)) for p in (span.start, span.end)]
-        return nested.divided(part, desk.map, edges, within=holder)
+        return nested.split_at_edges(part, desk.map, edges, within=holder)
 
     return Change("The difference as a chunk", cut_out)
 
 
-def cut(at: Position, depth: int = 0) -> Change:
+def split(at: Position, depth: int = 0) -> Change:
     """Cut the chunk that holds a place; a part that was not split yet is one chunk."""
     return _at_level("Split", depth, lambda hand, chunks: chunk_map.split(hand.part, chunks, at))
 
 
-def join(place: int, depth: int = 0) -> Change:
+def merge(place: int, depth: int = 0) -> Change:
     """Join a chunk with the next."""
     return _at_level("Merge", depth, lambda hand, chunks: chunk_map.merge(hand.part, chunks, place))
 
 
-def shift(place: int, beats: int, depth: int = 0) -> Change:
+def move_edge(place: int, beats: int, depth: int = 0) -> Change:
     """Move the end of a chunk by beats."""
     return _at_level(
         "Move edge",
@@ -128,7 +130,7 @@ def shift(place: int, beats: int, depth: int = 0) -> Change:
     )
 
 
-def put_edge(place: int, at: Position, depth: int = 0) -> Change:
+def move_edge_to(place: int, at: Position, depth: int = 0) -> Change:
     """Move the end of a chunk to a place."""
     return _at_level(
         "Move edge",
@@ -137,7 +139,7 @@ def put_edge(place: int, at: Position, depth: int = 0) -> Change:
     )
 
 
-def land(place: int, *, on: bool, depth: int = 0) -> Change:
+def set_landing(place: int, *, on: bool, depth: int = 0) -> Change:
     """Turn a landing on or off."""
     return _at_level(
         "Landing on" if on else "Landing off",
@@ -146,7 +148,7 @@ def land(place: int, *, on: bool, depth: int = 0) -> Change:
     )
 
 
-def put_in_order(kind: str, by_hand: Sequence[UUID] = ()) -> Change:
+def set_order(kind: str, by_hand: Sequence[UUID] = ()) -> Change:
     """Say in which order the chunks are learned.
 
     Raises:

@@ -154,7 +154,7 @@ def carried_version(
             lost.append(f"before measure {before.part.measures[edge.at.index].number}")
         else:
             edges.append(replace(edge, at=at))
-    made = nested.divided(hand.part, NestedMap(), edges)
+    made = nested.split_at_edges(hand.part, NestedMap(), edges)
     quiet = ((depth, carried_position(at, carried)) for depth, at in old.quiet)
     made = replace(made, quiet=frozenset((d, at) for d, at in quiet if at is not None))
     _store_version(session, hand, target, made, order_of(version), "New version")

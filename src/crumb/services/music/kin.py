@@ -17,7 +17,7 @@ from crumb.core.similarity.words import kin_said
 from crumb.services.access import Actor
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import PartInHand, load_part
-from crumb.services.maps.edits import Change, make_delta
+from crumb.services.maps.edits import Change, chunk_of_difference
 from crumb.store.queries import kin as ask
 from crumb.store.tables import KinLink
 
@@ -142,7 +142,7 @@ def delta_of(session: Session, actor: Actor, kin_id: UUID) -> tuple[UUID, Change
     hand = load_part(session, actor, link.b_part_id)
     places = _attack_places(hand, link.b_first, link.b_last)
     indexes = [min(d.index, len(places) - 1) for d in _differs(link)]
-    return link.b_part_id, make_delta(places[min(indexes)], places[max(indexes)])
+    return link.b_part_id, chunk_of_difference(places[min(indexes)], places[max(indexes)])
 
 
 def _attack_places(hand: PartInHand, first: int, last: int) -> Sequence[Position]:

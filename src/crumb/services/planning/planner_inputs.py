@@ -26,7 +26,7 @@ from crumb.services.evidence.symptoms import symptoms_on
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveys import survey_of
 from crumb.services.maps.chunks import ChunkView, MapView, get_chunk, view_map
-from crumb.services.maps.confirmed_kin import twins_of
+from crumb.services.maps.confirmed_kin import confirmed_kin_of
 from crumb.store.queries import planning as ask
 from crumb.store.queries.diary import Told, told_slips
 
@@ -85,7 +85,7 @@ def music_of(
     """
     view = view_map(session, hand, section_id)
     survey = survey_of(hand)
-    twins = twins_of(session, hand.row.id, view.chunks)
+    kin = confirmed_kin_of(session, hand.row.id, view.chunks)
     states = []
     for chunk in view.chunks:
         first, last = chunk.span.start.index, chunk.span.end.index
@@ -102,7 +102,7 @@ def music_of(
                 goal=hand.row.goal_bpm,
                 beat=hand.part.measures[first].time.beat,
                 load=span_load(hand.part, survey, chunk.span),
-                kin=tuple(str(i) for i in twins.get(chunk.id, ())),
+                kin=tuple(str(i) for i in kin.get(chunk.id, ())),
                 fitting=cures_of(spots),
                 label=chunk.label.replace("→", ""),
             )
@@ -168,12 +168,12 @@ def _states(music: Music, known: _Known) -> tuple[ChunkState, ...]:
         if here is None:
             found.append(state)
             continue
-        twins = [known.standing[i] for i in map(UUID, state.kin) if i in known.standing]
+        kin = [known.standing[i] for i in map(UUID, state.kin) if i in known.standing]
         drills = tuple(sorted(known.done[chunk.id], key=lambda pair: (pair[1], pair[0])))
         named = [at for at, _ in fell if at is not None]
         found.append(
             replace(
-                _stood(state, here, lent_level(here, twins)),
+                _stood(state, here, lent_level(here, kin)),
                 drills=drills,
                 last=drills[-1][1] if drills else None,
                 minutes=minutes_on(chunk.span, known.minutes),

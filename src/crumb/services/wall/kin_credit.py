@@ -1,4 +1,4 @@
-"""Kin credit on the Wall: one clean pass at a twin's tempo starts a chunk at steady."""
+"""Kin credit on the Wall: one clean pass at a kin chunk's tempo starts a chunk at steady."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -14,7 +14,7 @@ from crumb.core.tempo.ladder import written
 from crumb.services.evidence.standing import shown_of
 from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import ChunkView
-from crumb.services.maps.confirmed_kin import twins_of
+from crumb.services.maps.confirmed_kin import confirmed_kin_of
 from crumb.services.wall.cells import Cell
 
 Cells = dict[tuple[UUID, UUID], Cell]
@@ -29,9 +29,9 @@ def with_loans(
     today: date,
     nothing: Cell,
 ) -> Cells:
-    """Cells with what their twins lend: a level that was confirmed, or the pass that confirms it.
+    """Cells with what their kin lend: a level that was confirmed, or the pass that confirms it.
 
-    Only those are asked about that stand under 3 while a twin stands at it or above.
+    Only those are asked about that stand under 3 while a kin chunk stands at it or above.
     """
     labels = {chunk.id: chunk.label.replace("→", "") for chunk in chunks}
     found = dict(cells)
@@ -41,7 +41,7 @@ def with_loans(
 
     for loan in _loans(session, hand, students, chunks, level_of, today):
         at = loan.student_id, loan.chunk_id
-        found[at] = _lent(found.get(at, nothing), loan.here, loan.twins, labels)
+        found[at] = _lent(found.get(at, nothing), loan.here, loan.kin, labels)
     return found
 
 
@@ -52,7 +52,7 @@ def raised(
     chunks: Sequence[ChunkView],
     today: date,
 ) -> None:
-    """Raise the levels in rows of students, a place for each chunk, by what twins lend."""
+    """Raise the levels in rows of students, a place for each chunk, by what kin lend."""
     places = {chunk.id: place for place, chunk in enumerate(chunks)}
 
     def level_of(student: UUID) -> Mapping[UUID, int]:
@@ -61,17 +61,17 @@ def raised(
     for loan in _loans(session, hand, list(levels), chunks, level_of, today):
         row, place = levels[loan.student_id], places[loan.chunk_id]
         if loan.here is not None:
-            row[place] = max(row[place], lent_level(loan.here, loan.twins.values()))
+            row[place] = max(row[place], lent_level(loan.here, loan.kin.values()))
 
 
 @dataclass(frozen=True, slots=True)
 class _Loan:
-    """A chunk under 3 of a student, how it stands, and how its twins do."""
+    """A chunk under 3 of a student, how it stands, and how its kin do."""
 
     student_id: UUID
     chunk_id: UUID
     here: Standing | None
-    twins: dict[UUID, Standing]
+    kin: dict[UUID, Standing]
 
 
 def _loans(
@@ -82,34 +82,34 @@ def _loans(
     level_of: Callable[[UUID], Mapping[UUID, int]],
     today: date,
 ) -> Iterator[_Loan]:
-    twins = twins_of(session, hand.row.id, chunks)
-    if not twins:
+    kin = confirmed_kin_of(session, hand.row.id, chunks)
+    if not kin:
         return
     low: dict[UUID, list[UUID]] = {}
     for student in students:
         level = level_of(student)
-        here = [i for i in twins if level[i] < STEADY and any(level[t] >= STEADY for t in twins[i])]
+        here = [i for i in kin if level[i] < STEADY and any(level[t] >= STEADY for t in kin[i])]
         if here:
             low[student] = here
     if not low:
         return
-    wanted = {one for here in low.values() for i in here for one in (i, *twins[i])}
+    wanted = {one for here in low.values() for i in here for one in (i, *kin[i])}
     stands = shown_of(session, hand, list(low), sorted(wanted), today)
     for student, here in low.items():
         own = stands[student]
         for chunk_id in here:
-            others = {t: own[t] for t in twins[chunk_id] if t in own}
+            others = {t: own[t] for t in kin[chunk_id] if t in own}
             yield _Loan(student, chunk_id, own.get(chunk_id), others)
 
 
 def _lent(
-    cell: Cell, here: Standing | None, twins: dict[UUID, Standing], labels: dict[UUID, str]
+    cell: Cell, here: Standing | None, kin: dict[UUID, Standing], labels: dict[UUID, str]
 ) -> Cell:
-    tempos = {t: s.solid for t, s in twins.items() if s.level >= STEADY and s.solid is not None}
+    tempos = {t: s.solid for t, s in kin.items() if s.level >= STEADY and s.solid is not None}
     if not tempos:
         return cell
     best = min(tempos, key=lambda t: tempos[t])
-    if here is not None and lent_level(here, twins.values()) > here.level:
+    if here is not None and lent_level(here, kin.values()) > here.level:
         why = f"The same as {labels[best]}, and a clean pass at its tempo confirmed it."
         return replace(cell, level=STEADY, why=why)
     tempo = written(tempos[best])

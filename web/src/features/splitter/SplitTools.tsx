@@ -13,9 +13,9 @@ export interface Actions {
   earlier: () => unknown
   later: () => unknown
   landing: () => unknown
-  divide: () => unknown
-  divideOther: () => unknown
-  joinInside: () => unknown
+  splitInside: () => unknown
+  splitInsideOther: () => unknown
+  mergeInside: () => unknown
   undo: () => unknown
   redo: () => unknown
 }
@@ -94,12 +94,12 @@ export function SplitTools(props: Props) {
                 }))}
               />
             )}
-            <Tool name={t('splitter.divideFurther')} keyName="D" onClick={actions.divide} />
-            <Tool name={t('splitter.otherWay')} keyName="X" onClick={actions.divideOther} />
+            <Tool name={t('splitter.divideFurther')} keyName="D" onClick={actions.splitInside} />
+            <Tool name={t('splitter.otherWay')} keyName="X" onClick={actions.splitInsideOther} />
             <Tool
               name={t('splitter.joinInside')}
               keyName="J"
-              onClick={actions.joinInside}
+              onClick={actions.mergeInside}
               isOff={depth + 1 >= map.levels.length}
             />
           </span>

@@ -104,17 +104,17 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
     earlier: () => chunk && apply({ op: 'move-edge', place: selected, beats: -1, depth }),
     later: () => chunk && apply({ op: 'move-edge', place: selected, beats: 1, depth }),
     landing: () => chunk && apply({ op: 'landing', place: selected, on: !chunk.landing, depth }),
-    divide: () => {
+    splitInside: () => {
       if (!chunk) return
-      apply({ op: 'divide', place: selected, depth })
+      apply({ op: 'split-inside', place: selected, depth })
       setDepth(depth + 1)
     },
-    divideOther: () => {
+    splitInsideOther: () => {
       if (!chunk) return
-      apply({ op: 'divide-other', place: selected, depth })
+      apply({ op: 'split-inside-other', place: selected, depth })
       setDepth(depth + 1)
     },
-    joinInside: () => chunk && apply({ op: 'join-inside', place: selected, depth }),
+    mergeInside: () => chunk && apply({ op: 'merge-inside', place: selected, depth }),
     undo: () => map.can_undo && apply({ op: 'undo' }),
     redo: () => map.can_redo && apply({ op: 'redo' }),
   }
@@ -128,9 +128,9 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
     '[': actions.earlier,
     ']': actions.later,
     l: actions.landing,
-    d: actions.divide,
-    x: actions.divideOther,
-    j: actions.joinInside,
+    d: actions.splitInside,
+    x: actions.splitInsideOther,
+    j: actions.mergeInside,
     i: () => setDepth(Math.min(depth + 1, map.levels.length - 1)),
     o: () => setDepth(Math.max(depth - 1, 0)),
     z: actions.undo,

@@ -17,7 +17,7 @@ from crumb.core.drills.model import (
 )
 from crumb.core.drills.passage import Passage
 from crumb.core.drills.settings import AUTO, LEARNING, PROVING, WARM_UP, note_number
-from crumb.core.drills.spots import hardest_pair, twin_differences
+from crumb.core.drills.spots import hardest_pair, kin_differences
 from crumb.core.errors import DrillDoesNotFit
 from crumb.core.score.naming import span_label
 from crumb.core.score.notating import Event
@@ -170,10 +170,10 @@ TWO_NOTES = DrillKind(
 
 def _difference(passage: Passage, settings: Settings) -> tuple[Step, ...]:
     text = str(settings["notes"])
-    places = twin_differences(passage) if text == AUTO else _numbers(passage, text)
+    places = kin_differences(passage) if text == AUTO else _numbers(passage, text)
     if not places:
         raise DrillDoesNotFit(
-            "No twin of this chunk was found in the part: the same rhythm with a few notes changed."
+            "The part has no similar passage: the same rhythm with a few notes changed."
         )
     first, last = max(places[0] - 1, 0), min(places[-1] + 1, len(passage.attacks))
     core = passage.notes_span(first, last)
@@ -198,10 +198,10 @@ DIFFERENCE = DrillKind(
     title="What differs first",
     family="Isolation",
     use_when="The chunk is almost like one already known, and the old one keeps coming out.",
-    how="Only the notes that differ from its twin, many times; then the measure, then the chunk.",
-    clean_means="The changed notes come without thinking of the twin.",
+    how="The notes that differ from the similar passage, many times; the measure; the chunk.",
+    clean_means="The changed notes come without thinking of the other passage.",
     on_slip="Start the count of the changed notes over.",
-    needs="A twin elsewhere in the part, or the numbers of the notes that differ.",
+    needs="A similar passage elsewhere in the part, or the numbers of the notes that differ.",
     make=_difference,
     parameters=(
         Parameter("notes", "Notes that differ", AUTO),
