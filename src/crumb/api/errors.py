@@ -34,7 +34,7 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         507: "The disk is full",
     }.items()
 }
-"""What any route may answer beside its own."""
+"""Problem answers that any route may give."""
 
 
 def _said(errors: Sequence[Any]) -> str:

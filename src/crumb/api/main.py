@@ -118,7 +118,7 @@ def may_send(sessions: Callable[[], Session], path: str, token: str | None) -> N
 
 def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session]) -> None:
     async def health() -> Response:
-        """What is well and what is not; 503 while the database is away."""
+        """Health of each part; 503 while the database is away."""
         found = watch.found() if watch.is_running else await run_in_threadpool(look, sessions)
         told = {
             "status": found.status,

@@ -1,4 +1,4 @@
-"""What is done beside jobs, in a process of its own: ``python -m crumb.jobs.upkeep``.
+"""Upkeep beside jobs, in a process of its own: ``python -m crumb.jobs.upkeep``.
 
 Levels that older rules left are made anew, takes whose weeks are over are erased, and days of plans
 that nobody has opened yet are laid out. A worker starts it when there is something to do, so that

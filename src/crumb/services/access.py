@@ -1,4 +1,4 @@
-"""Who is asking, and what they may do."""
+"""Actors, their roles and their permissions."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

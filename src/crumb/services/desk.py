@@ -42,7 +42,7 @@ class DateAhead:
 
 @dataclass(frozen=True, slots=True)
 class DeskView:
-    """What a director sees first. ``more`` lines are there that a page does not hold."""
+    """The director's desk; ``more`` counts the lines that do not fit on it."""
 
     lines: tuple[Line, ...]
     more: int

@@ -161,7 +161,7 @@ def _watch(hand: PartInHand, chunk: ChunkView) -> list[str]:
 
 
 def last_of(session: Session, student_id: UUID) -> dict[UUID, LastHeard]:
-    """What was last said of a student, by chunk."""
+    """The last judgement of a student, by chunk."""
     return {chunk: LastHeard(*of) for chunk, of in ask.of_student(session, student_id).items()}
 
 

@@ -22,7 +22,7 @@ class Abandoned(Exception):
 
 @dataclass
 class Try:
-    """One try at a job, by whoever works on it.
+    """A worker's try at a job.
 
     Progress is written in sessions of its own, often enough for whoever watches.
     """
@@ -64,7 +64,7 @@ class Try:
 
 
 def get_job(session: Session, actor: Actor, job_id: UUID, kind: str) -> Job:
-    """How far a job of the program is.
+    """The state of a job of the program.
 
     Raises:
         NotFound: there is none.

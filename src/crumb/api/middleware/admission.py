@@ -1,4 +1,4 @@
-"""Who is let in: no more at a time than there are threads and connections for.
+"""Admission: no more requests at a time than there are threads and connections for.
 
 A request that is let in has both until it is answered, so none that holds one ever waits for the
 other. The rest wait in line, without holding anything; when the line is long, or one has waited

@@ -94,7 +94,7 @@ def send_assignment(
 
 @router.get("/assignments", operation_id="listAssignments")
 def list_assignments(actor: Sender, session: Db, today: Today) -> list[AssignmentOut]:
-    """What is on students' lists, newest first."""
+    """Assignments on students' lists, newest first."""
     return [_out(view) for view in lists.list_assignments(session, actor, today)]
 
 
@@ -172,7 +172,7 @@ def restore_assignment(
 def add_assigned_drill(
     assignment_id: UUID, body: WishedItem, actor: Sender, session: Db, today: Today
 ) -> list[AssignmentOut]:
-    """One more drill in it."""
+    """Add a drill to an assignment."""
     changes.add_item(session, actor, assignment_id, _wished(body))
     return list_assignments(actor, session, today)
 

@@ -47,7 +47,7 @@ router = APIRouter(tags=["music"])
 
 @router.get("/instruments", operation_id="listInstruments")
 def list_instruments(_: MusicKeeper) -> list[str]:
-    """What a part can be played on."""
+    """Instruments that a part can be played on."""
     return [instrument.name for instrument in INSTRUMENTS]
 
 
@@ -125,7 +125,7 @@ def add_on_paper(body: OnPaperIn, actor: MusicKeeper, session: Db, files: Files)
 
 @router.get("/imports/{import_id}", operation_id="getImport")
 def get_import(import_id: UUID, actor: MusicKeeper, session: Db) -> ImportOut:
-    """How far an import is."""
+    """State of an import."""
     return _import_out(session, actor, get_job(session, actor, import_id, JobKind.IMPORT))
 
 

@@ -109,7 +109,7 @@ def change_helping(person_id: UUID, body: SectionsIn, actor: Registrar, session:
 
 @router.delete("/helping/{person_id}", operation_id="dismiss", status_code=204)
 def dismiss(person_id: UUID, actor: Registrar, session: Db) -> None:
-    """Whoever helped does so no more; what they judged stays."""
+    """End somebody's access; their judgements stay."""
     helpers.dismiss(session, actor, person_id)
 
 

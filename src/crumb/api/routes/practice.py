@@ -66,7 +66,7 @@ def get_today(actor: Player, session: Db, day: Today) -> list[TodayItemOut]:
 def get_stand(
     item_id: UUID, actor: Player, session: Db, layout: LayoutName = "phone-snippet"
 ) -> StandOut:
-    """One item for practising."""
+    """An item for practising."""
     view = stand.stand(session, actor, item_id)
     release(session)
     drawings = notation.drawn_steps(view.drill.steps, view.notations, LAYOUTS[layout])

@@ -65,7 +65,7 @@ def list_rehearsals(actor: Watcher, session: Db) -> list[RehearsalOut]:
 
 @router.get("/rehearsals/{rehearsal_id}", operation_id="getRehearsal")
 def get_rehearsal(rehearsal_id: UUID, actor: Watcher, session: Db) -> RehearsalOut:
-    """One rehearsal."""
+    """A rehearsal."""
     return rehearsal_out(rehearsals.get(session, actor, rehearsal_id))
 
 

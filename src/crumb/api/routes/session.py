@@ -44,7 +44,7 @@ _DEVICE_DAYS = 400  # as long as browsers keep a cookie
 
 
 def _with_device(comer: SignInOrigin) -> SignInOrigin:
-    """Whoever comes on a device that has no mark yet gets one, if the secret is right."""
+    """Mark a device after its first right secret."""
     return comer if comer.device else SignInOrigin(comer.place, secrets.token_urlsafe(24))
 
 
@@ -140,7 +140,7 @@ def _signed_in(
 
 @router.get("/session", operation_id="getMe")
 def get_me(actor: Member) -> Me:
-    """Who is signed in."""
+    """The signed-in person."""
     return _me(actor)
 
 
@@ -183,7 +183,7 @@ def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> Invitat
 
 @router.get("/invitations/{token}", operation_id="getInvitation")
 def get_invitation(token: str, session: Db) -> InvitedOut:
-    """Where an invitation leads."""
+    """Program and role of an invitation."""
     program, role = accounts.invited_to(session, token)
     return InvitedOut(program=program.name, role=role)
 

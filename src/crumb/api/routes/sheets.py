@@ -38,7 +38,7 @@ def order_sheets(
 
 @router.get("/jobs/{job_id}", operation_id="getSheetJob")
 def get_sheet_job(job_id: UUID, actor: Sender, session: Db) -> SheetJobOut:
-    """How far they are."""
+    """State of the sheets."""
     return _job(get_job(session, actor, job_id, JobKind.SHEETS))
 
 
@@ -68,7 +68,7 @@ def get_sheet(code: SheetCode, actor: Member, session: Db) -> SheetOut:
 def enter_ticks(
     code: SheetCode, body: TicksIn, actor: Member, session: Db, today: Today
 ) -> SheetOut:
-    """What was ticked on it."""
+    """Ticks of a sheet."""
     boxes = [ticks.Tick(tick.item_id, to_fraction(tick.tempo_bpm)) for tick in body.ticks]
     return _sheet(ticks.enter_ticks(session, actor, code, boxes, body.played_on, today))
 

@@ -72,7 +72,7 @@ def list_my_takes(actor: Player, session: Db, today: Today) -> MyTakesOut:
 
 @router.get("/me/takes/ask/{part_id}/{chunk_id}", operation_id="askTake")
 def ask_take(part_id: UUID, chunk_id: UUID, actor: Player, session: Db) -> TakeAskOut:
-    """What a take of a chunk needs."""
+    """Requirements of a take of a chunk."""
     needs = takes.asked(session, actor, part_id, chunk_id)
     return TakeAskOut(
         least_seconds=needs.least_seconds,

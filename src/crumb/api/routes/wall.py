@@ -119,7 +119,7 @@ def get_wall(
 def get_evidence(
     part_id: UUID, student_id: UUID, chunk_id: UUID, actor: Watcher, session: Db, today: Today
 ) -> EvidenceOut:
-    """What a level rests on."""
+    """The evidence behind a level."""
     found = cell_evidence.evidence(session, actor, part_id, student_id, chunk_id, today)
     part = pieces.load_part(session, actor, part_id).part
     return EvidenceOut(

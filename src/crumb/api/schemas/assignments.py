@@ -1,4 +1,4 @@
-"""What is sent."""
+"""Assignments on the wire."""
 
 from datetime import date, datetime
 from typing import Annotated, Literal
@@ -23,7 +23,7 @@ class WishedItem(DrillWish):
 
 
 class AssignIn(GivenOnce):
-    """What is to be sent to whom until when; ``only`` narrows sections to some students."""
+    """A request to send drills; ``only`` narrows sections to some students."""
 
     part_id: UUID
     section_ids: Annotated[list[UUID], Field(max_length=40)]

@@ -1,4 +1,4 @@
-"""What the others are made of."""
+"""Types that several schemas share."""
 
 import re
 from datetime import date, datetime

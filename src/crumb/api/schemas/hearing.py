@@ -27,11 +27,11 @@ class WaitingOut(BaseModel):
     due_on: date | None
     last: LastHearingOut | None
     takes: list[TakeOut]
-    """What they handed in, the newest first."""
+    """Takes of the student, newest first."""
 
 
 class FaultKindOut(BaseModel):
-    """What a slip can be, and its name."""
+    """A kind of slip and its name."""
 
     key: SlipKind
     label: Said

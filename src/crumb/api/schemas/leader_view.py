@@ -32,7 +32,7 @@ class ChunkShownOut(BaseModel):
 
 
 class PartShownOut(BaseModel):
-    """What a section shows its leader of a part: counts, no names."""
+    """A part as its section leader sees it: counts, no names."""
 
     section: str
     title: str

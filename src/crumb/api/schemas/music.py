@@ -140,7 +140,7 @@ class EngravingOut(BaseModel):
 
 
 class ObjectivesIn(Given):
-    """What a piece is about, three lines at most."""
+    """Objectives of a piece, three lines at most."""
 
     objectives: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=10)]
 
@@ -210,7 +210,7 @@ class SurveyOut(BaseModel):
 
 
 class PlaceOut(BaseModel):
-    """What an address means."""
+    """The place that an address means."""
 
     label: str
     start: PositionOut

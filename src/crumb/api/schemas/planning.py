@@ -38,7 +38,7 @@ class PassageGoalIn(Given):
 
 
 class PlanIn(GivenOnce):
-    """What a director asks of a plan."""
+    """A director's request for a plan."""
 
     part_id: UUID
     section_id: UUID
@@ -92,7 +92,7 @@ class PlanItemOut(BaseModel):
 
 
 class PlanDayOut(BaseModel):
-    """One sitting of a day."""
+    """A session of a day."""
 
     day: date
     session: int
@@ -192,7 +192,7 @@ class OutlookOut(BaseModel):
 
 
 class Made(BaseModel):
-    """What was made."""
+    """The ids of what was made."""
 
     id: UUID
 

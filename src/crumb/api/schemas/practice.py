@@ -1,4 +1,4 @@
-"""What a student sees and hands in."""
+"""Practice: a student's list, drills, and everything they hand in."""
 
 from datetime import date, datetime
 from typing import Annotated, Literal
@@ -21,7 +21,7 @@ Stars = Annotated[int, Field(ge=1, le=5)]
 
 
 class ClimbOut(BaseModel):
-    """Where a student stands on a ladder."""
+    """State of a student's climb."""
 
     tempo: float
     reach: float
@@ -36,7 +36,7 @@ class ClimbOut(BaseModel):
 
 
 class TodayItemOut(BaseModel):
-    """One line of today's list."""
+    """A line of today's list."""
 
     item_id: UUID
     title: str
@@ -91,7 +91,7 @@ class StandOut(BaseModel):
 
 
 class RepetitionIn(Given):
-    """One repetition as the device hands it in; its id was made there.
+    """A repetition as the device hands it in, with an id made there.
 
     ``tempo_bpm`` is nothing without a click. ``reason``: why rungs were left out.
     """
@@ -141,7 +141,7 @@ class MinutesSaid(_LineIn):
 
 
 class FeelingSaid(_LineIn):
-    """What the body says."""
+    """How the body feels."""
 
     kind: Literal[DiaryKind.FEELING]
     what: Feeling
@@ -207,14 +207,14 @@ class RepetitionsIn(Given):
 
 
 class ItemState(BaseModel):
-    """Where a ladder stands now."""
+    """State of a climb after a hand-in."""
 
     item_id: UUID
     climb: ClimbOut
 
 
 class ChunkLevel(BaseModel):
-    """Where a chunk stands now."""
+    """Level of a chunk after a hand-in."""
 
     chunk_id: UUID
     level: int
@@ -264,7 +264,7 @@ class WayRatingIn(Given):
 
 
 class LastHearingOut(BaseModel):
-    """What was judged last: first what went well, then one thing, and what is still missing."""
+    """The last judgement: what went well, one thing to change, and what is still missing."""
 
     level: int
     by: str
@@ -292,7 +292,7 @@ class InsteadIn(Given):
 
 
 class ItemMade(BaseModel):
-    """What was made: an item of one's own list."""
+    """An item that was added to the student's own list."""
 
     item_id: UUID
 

@@ -29,7 +29,7 @@ class KeepRehearsalIn(RehearsalIn):
 
 
 class MeanwhileOut(BaseModel):
-    """What a section does that has nothing to do there."""
+    """Meanwhile task of a section that rests in a passage."""
 
     section: str
     say: Said
@@ -120,7 +120,7 @@ class RehearsalMade(BaseModel):
 
 
 class SendHomeIn(GivenOnce):
-    """What is open of a rehearsal goes home."""
+    """Homework of a rehearsal."""
 
 
 class EndRehearsalIn(Given):

@@ -67,7 +67,7 @@ class ScoreOut(BaseModel):
 
 
 class SplitTogetherIn(GivenOnce):
-    """Where and how to divide every part; without words all of the score."""
+    """A request to split every part of a passage, or of the whole score."""
 
     words: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
     by: Literal["measures", "phrases", "load"] = "load"

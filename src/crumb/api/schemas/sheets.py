@@ -16,7 +16,7 @@ class SheetsIn(Given):
 
 
 class SheetJobOut(BaseModel):
-    """How far a set of practice sheets is."""
+    """State of a set of practice sheets."""
 
     id: UUID
     state: JobState
@@ -52,7 +52,7 @@ class TickIn(Given):
 
 
 class TicksIn(Given):
-    """What was ticked on a sheet, on one day."""
+    """Ticks of a sheet, on one day."""
 
     played_on: Day
     ticks: Annotated[list[TickIn], Field(min_length=1, max_length=400)]

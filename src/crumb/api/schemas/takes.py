@@ -77,7 +77,7 @@ class AskedPassageOut(BaseModel):
 
 
 class ThingOut(BaseModel):
-    """One thing to hand in: a take of any of these passages, and how far it is."""
+    """A thing to hand in: a take of any of these passages, and how far it is."""
 
     either: list[AskedPassageOut]
     state: TaskState
@@ -93,7 +93,7 @@ class OwedOut(BaseModel):
 
 
 class MyTakesOut(BaseModel):
-    """What the school says of takes, what one is asked for, and one's own."""
+    """The school's rules for takes, and a student's tasks and takes."""
 
     rules: TakeRulesOut
     asked: list[OwedOut]
@@ -117,7 +117,7 @@ class WishedTakeIn(Given):
 
 
 class TaskIn(GivenOnce):
-    """What a section is to hand in; of each inner list any one closes it."""
+    """A task for a section; any passage of an inner list closes that thing."""
 
     section_id: UUID
     due_on: Day

@@ -13,7 +13,7 @@ from crumb.core.evidence.model import What
 
 
 class CellOut(BaseModel):
-    """Where a student stands on a chunk."""
+    """Standing of a student on a chunk."""
 
     level: int
     why: Said
@@ -151,7 +151,7 @@ class HeardIn(Given):
 
 
 class HeardOut(BaseModel):
-    """What was heard and still stands."""
+    """A fault that was heard and is not mended yet."""
 
     id: UUID
     cure: CureOut

@@ -51,7 +51,7 @@ class StudentWallOut(BaseModel):
 
 
 class DoneInWeekOut(BaseModel):
-    """What a student did in a week; it says nothing of what they can play."""
+    """A student's week of practice. It does not say how well they play."""
 
     student_id: UUID
     name: str

@@ -11,7 +11,7 @@ from crumb.services.wall.grid import MapOfPart
 
 
 def last_hearing_out(last: LastHeard | None) -> LastHearingOut | None:
-    """What was judged last, if anything was."""
+    """The last judgement, if there is one."""
     if last is None:
         return None
     row = last.hearing

@@ -35,7 +35,7 @@ from crumb.store.tables import PlanRow
 
 
 def wish_in(body: PlanIn) -> PlanSettings:
-    """What was asked for."""
+    """The request of a plan."""
     return PlanSettings(
         part_id=body.part_id,
         section_id=body.section_id,

@@ -1,4 +1,4 @@
-"""What a student sees of practice, as it goes over the wire."""
+"""Practice as it goes over the wire."""
 
 from collections.abc import Sequence
 from fractions import Fraction
@@ -28,7 +28,7 @@ from crumb.services.practice.today import TodayItem
 
 
 def climb_out(climb: Climb) -> ClimbOut:
-    """Where a student stands on a ladder."""
+    """State of a student's climb."""
     return ClimbOut(
         tempo=float(climb.tempo),
         reach=float(climb.reach),
@@ -66,7 +66,7 @@ def today_out(line: TodayItem) -> TodayItemOut:
 
 
 def slip_kinds_out(drill: SentDrill) -> list[SlipKindOut]:
-    """What a slip may be in a drill."""
+    """Kinds of slip that a drill judges."""
     counts = judged(drill.drill, drill.settings)
     return [
         SlipKindOut(kind=kind, label=label, is_judged=kind in counts)
@@ -80,7 +80,7 @@ def other_out(other: Other) -> OtherOut:
 
 
 def slip_in(slip: SlipIn) -> SlipSaid:
-    """What was said of a slip, from the wire."""
+    """Details of a slip, from the wire."""
     at = None if slip.at is None else Position(slip.at.index, Fraction(slip.at.at))
     return SlipSaid(slip.id, slip.repetition_id, at, slip.what)
 

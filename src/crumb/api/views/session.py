@@ -1,4 +1,4 @@
-"""Who somebody is and what they may do, for the wire."""
+"""An actor's rights for the wire."""
 
 from pydantic import TypeAdapter
 

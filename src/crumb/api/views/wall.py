@@ -27,7 +27,7 @@ SEAMS: Mapping[tuple[bool, bool], Seams] = {
 
 
 def cell_out(cell: Cell) -> CellOut:
-    """Where a student stands on a chunk."""
+    """Standing of a student on a chunk."""
     return CellOut(
         level=cell.level,
         why=cell.why,
@@ -75,7 +75,7 @@ def cure_out(cure: Cure) -> CureOut:
 
 
 def heard_out(row: Heard, cure: Cure, by: str) -> HeardOut:
-    """What was heard, and by whom."""
+    """A fault that was heard, and who heard it."""
     return HeardOut(
         id=row.id,
         cure=cure_out(cure),

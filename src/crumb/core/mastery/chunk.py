@@ -165,7 +165,7 @@ class Fold(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """Where a student stands on a chunk. Tempos in beats a minute.
+    """Standing of a student on a chunk. Tempos in beats a minute.
 
     ``passes`` is how many tell of secure tempo; ``is_clean_last``: whether the last proof held.
     ``joined_in`` and ``joined_out`` count the clean crossings in a row that show a seam.

@@ -107,7 +107,7 @@ def _recipe(row: RecipeRow) -> Recipe:
 
 
 def get_recipe(session: Session, actor: Actor, recipe_id: UUID) -> Recipe:
-    """One of the program's recipes.
+    """A recipe of the program.
 
     Raises:
         NotFound: not here.

@@ -1,4 +1,4 @@
-"""What a student says beside repetitions: where and what a slip was, and a diary of practice."""
+"""Slip details and the practice diary: everything a student says beside repetitions."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -25,7 +25,7 @@ _NEWS = timedelta(days=7)
 
 @dataclass(frozen=True, slots=True)
 class SlipSaid:
-    """What a student said of one slip; either may be left out."""
+    """Place and kind of a slip, as a student said; either may be absent."""
 
     id: UUID
     repetition_id: UUID
@@ -143,7 +143,7 @@ def _lines(session: Session, actor: Actor, student_id: UUID, today: date) -> lis
 
 
 def news(session: Session, actor: Actor, today: date) -> list[News]:
-    """What a teacher should see of the last days: hurting first, then tight, then the rest."""
+    """Diary lines of the last days for the teacher: pain first, then tightness, then the rest."""
     kinds = [DiaryKind.FEELING, DiaryKind.REFUSED]
     rows = ask.lines_in(session, actor.program_id, kinds, today - _NEWS)
     seen = seen_students(session, actor)

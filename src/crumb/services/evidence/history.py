@@ -58,7 +58,7 @@ class HistoryEntry:
     span: Span
     is_retracted: bool
     by: str
-    """Who judged, for a hearing."""
+    """Name of the judge of a hearing."""
 
     @property
     def evidence(self) -> Evidence:

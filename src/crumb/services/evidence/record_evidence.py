@@ -176,7 +176,7 @@ def _load(
     drills: Mapping[UUID, SentDrillFacts],
     cached: CachedSession | None,
 ) -> Script[tuple[Before, dict[UUID, set[Span]]]]:
-    """What there was, read under the student's lock, and where something arrived, by part."""
+    """State before the batch, read under the student's lock, and the chunks it touches."""
     spans: dict[UUID, set[Span]] = {}
     for one in ordered:
         part_id, span = place_of(one, drills)

@@ -20,7 +20,7 @@ from crumb.store.queries import locks
 from crumb.store.queries import mastery as ask
 
 CONFIRMING = (Source.HEARING, Source.MEASURED, Source.HELPER)
-"""Who may be asked to confirm the last level; a player's own count never is."""
+"""Sources that may confirm the last level; a player's own count never does."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""What a director can do to a chunk map, each edit with the name that undo shows."""
+"""Edits of a chunk map, each with the name that undo shows."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -18,7 +18,7 @@ from crumb.services.maps.chunks import OrderWish
 
 @dataclass(frozen=True, slots=True)
 class Desk:
-    """What an edit works on."""
+    """The map, the part and the survey that an edit works on."""
 
     hand: PartInHand
     map: NestedMap

@@ -187,7 +187,7 @@ def _store(
 
 @dataclass(frozen=True, slots=True)
 class _Glance:
-    """What the report says of a part."""
+    """Lines of the import report about a part."""
 
     name: str
     attack_count: int
@@ -250,7 +250,7 @@ def _store_kin(
 
 
 def report(opened: OpenedMusic, parts: Sequence[_Glance]) -> list[ReportLine]:
-    """What was read, what was not kept, and what looks wrong, in plain words."""
+    """The import report in plain words: what Crumb read, left out, and doubts."""
     if not any(part.attack_count for part in parts):
         measures = max(part.measure_count for part in parts)
         text = f"{measures} measures, numbered and counted; the notes stay on paper."

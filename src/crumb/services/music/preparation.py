@@ -150,7 +150,7 @@ def uncollected() -> Iterator[None]:
 
 
 def facts_of(part: Part) -> PartFacts:
-    """What a director wants to see of a part at a glance."""
+    """A part at a glance: key, meter, tempo, length."""
     first = part.measures[0]
     tempo = next((m.tempo for m in part.measures if m.tempo), None)
     order = playing_order(part)

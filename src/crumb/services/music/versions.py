@@ -19,7 +19,7 @@ from crumb.store.tables import Chunk, ChunkMapVersion, PartMap, PiecePart
 
 
 def instrument_of_section(section: SectionView) -> Instrument:
-    """What a section plays, by its name."""
+    """The part that a section plays, by its name."""
     return instrument_named(section.name)
 
 

@@ -134,7 +134,7 @@ def change_password(
 
 @dataclass(frozen=True, slots=True)
 class ProgramChange:
-    """What a program should be from now on; None leaves something as it is."""
+    """A change of a program's settings; None leaves a setting as it is."""
 
     time_zone: str | None = None
     words: str | None = None

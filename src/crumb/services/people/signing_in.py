@@ -159,13 +159,13 @@ def _who_from(digest: bytes, rows: Rows) -> Actor:
 
 
 _met: OrderedDict[bytes, Actor] = OrderedDict()
-"""Who had which session when it was last looked up. Never believed, only guessed by."""
+"""The last owner of each session. A guess that is always verified."""
 _MOST_MET = 20_000
 
 
 @dataclass(frozen=True, slots=True)
 class CachedSession:
-    """Who it probably is, and the statement that proves it, to go with what is done meanwhile."""
+    """A cached session, and the query that revalidates it, sent in one batch."""
 
     actor: Actor
     ask: Statement

@@ -267,7 +267,7 @@ def _assignment(row: PlanRow, day: date) -> Assignment:
 
 
 def _span(music: Music, item: Item, sitting: Sitting) -> Span:
-    """Where an item is played."""
+    """The place where an item is played."""
     if item.chunks == (WHOLE,) and music.passages:
         # One passage of an audition a day, each in its turn.
         return music.passages[sitting.day.toordinal() % len(music.passages)][0]

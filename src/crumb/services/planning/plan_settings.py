@@ -184,7 +184,7 @@ def row_values(wish: PlanSettings) -> dict[str, Any]:
 
 
 def settings_of(row: PlanRow) -> PlanSettings:
-    """What a kept plan asks."""
+    """The request of a saved plan."""
     by_hand = row.changes.get("by_hand", [])
     return PlanSettings(
         part_id=row.part_id,

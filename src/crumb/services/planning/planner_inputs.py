@@ -143,7 +143,7 @@ def states_of(
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """What is known of one student on a part."""
+    """Standing, rate and evidence of one student on a part."""
 
     standing: Mapping[UUID, Standing]
     done: Mapping[UUID, Sequence[tuple[str, date]]]
@@ -184,7 +184,7 @@ def _states(music: Music, known: _Known) -> tuple[ChunkState, ...]:
 
 
 def _symptoms(chunk: ChunkView, said: Sequence[tuple[Span, str]]) -> tuple[str, ...]:
-    """What was heard anywhere on a chunk, each thing once."""
+    """Faults heard anywhere on a chunk, each kind once."""
     here = (one for span, one in said if span.touches(chunk.span))
     return tuple(dict.fromkeys(here))
 

@@ -198,7 +198,7 @@ def _goals(hand: PartInHand, asked: PlanAsk) -> tuple[Goal, ...]:
 
 
 def _shown(students: Sequence[StudentPlan], student_id: UUID | None) -> StudentPlan:
-    """Who was asked for, or who stands in the middle."""
+    """The student asked for, or the one in the middle of the section."""
     for one in students:
         if one.student_id == student_id:
             return one
@@ -252,7 +252,7 @@ def view(
 
 
 def _kept(session: Session, actor: Actor, row: PlanRow) -> tuple[PlanSettings, Music, SectionView]:
-    """What a plan that is kept is about."""
+    """Part, section and date of a saved plan."""
     hand = load_part(session, actor, row.part_id)
     section = get_section(session, actor, row.section_id)
     if not section.students:

@@ -36,7 +36,7 @@ from crumb.store.tables import (
 
 @dataclass(frozen=True, slots=True)
 class TodayItem:
-    """One line of today's list; ``drill`` is as it was sent, without its steps."""
+    """A line of today's list; ``drill`` is as it was sent, without its steps."""
 
     item: AssignmentItem
     title: str

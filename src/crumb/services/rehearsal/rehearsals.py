@@ -44,7 +44,7 @@ class RehearsalRequest:
 
     @property
     def room(self) -> Room:
-        """Who is there."""
+        """Students who are present."""
         return Room(self.absent, self.away_next)
 
 
@@ -60,7 +60,7 @@ class Planned:
 
 @dataclass(frozen=True, slots=True)
 class HomeLine:
-    """What a section takes home of a line: the counts that are still open."""
+    """Homework of a section from a line: the counts that are still open."""
 
     section: str
     place: str
@@ -189,7 +189,7 @@ def _unsaid(line: KeptItem) -> KeptItem:
 
 
 def get(session: Session, actor: Actor, rehearsal_id: UUID) -> KeptRehearsal:
-    """One rehearsal.
+    """A rehearsal.
 
     Raises:
         NotFound: not of this program.

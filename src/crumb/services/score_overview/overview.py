@@ -159,7 +159,7 @@ def hands_of(session: Session, actor: Actor, piece_id: UUID) -> list[PartInHand]
 
 
 def desks_of(session: Session, actor: Actor, hands: Sequence[PartInHand]) -> list[Desk]:
-    """Who plays which part, in score order, with the chunks in force for them."""
+    """Players of each part, in score order, with the chunks in force for them."""
     ids = [hand.row.id for hand in hands]
     maps = ask.maps_in_force(session, ids)
     players = ask.players_of(session, ids)
@@ -209,13 +209,13 @@ def _seconds(hands: Sequence[PartInHand], passage: ScorePassage) -> Fraction:
 
 @dataclass(frozen=True, slots=True)
 class Stood:
-    """Who stands where: a row for each student, and the place of each chunk in it."""
+    """Standings: a row for each student, and the place of each chunk in it."""
 
     rows: Mapping[UUID, Sequence[ChunkNow]]
     places: Mapping[UUID, int]
 
     def on(self, chunks: Iterable[UUID]) -> Callable[[UUID], list[ChunkNow]]:
-        """What a student has on some chunks."""
+        """The standing of a student on some chunks."""
         wanted = [self.places[chunk] for chunk in chunks]
         nothing = [ChunkNow()] * len(wanted)
 

@@ -1,1 +1,1 @@
-"""What is sent to whom."""
+"""Assignments: their drills, their recipients, their changes."""

@@ -37,7 +37,7 @@ class RequestedItem:
 
 @dataclass(frozen=True, slots=True)
 class AssignmentRequest:
-    """What is to be sent to whom until when; ``only`` narrows the sections to some students."""
+    """A request to send drills to sections by a day; ``only`` narrows it to some students."""
 
     part_id: UUID
     section_ids: tuple[UUID, ...]

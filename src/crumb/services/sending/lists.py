@@ -50,7 +50,7 @@ def list_assignments(session: Session, actor: Actor, today: date) -> list[Assign
 
 
 def list_older(session: Session, actor: Actor, today: date) -> list[AssignmentView]:
-    """What was sent by hand and has left students' lists, the newest of it."""
+    """Assignments sent by hand that have left students' lists, newest first."""
     before = today - CARRIED_OVER
     return _views(
         session, actor, sending.by_hand(session, actor.program_id, before=before, most=_MOST_OLDER)
@@ -81,7 +81,7 @@ def _labels(
     rows: Sequence[sending.ByHand],
     items: Mapping[UUID, Sequence[AssignmentItem]],
 ) -> dict[UUID, str]:
-    """What the chunks of all these drills are called."""
+    """Labels of the chunks of all these drills."""
     wanted: dict[UUID, set[UUID]] = {}
     for row in rows:
         chunks = {item.chunk_id for item in items[row.assignment.id]}

@@ -17,7 +17,7 @@ from crumb.store.queries import sending
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of a student's first day."""
+    """A line of a student's first day."""
 
     chunk: str
     drill: str

@@ -1,4 +1,4 @@
-"""Who gets what: every player in own notation, with the exceptions a director makes.
+"""Recipients: every player in their own notation, with the director's exceptions.
 
 Exceptions (common practice, no source): an absent player gets it a week later; an injured one
 without the instrument; one who is ahead only what is open; one may go in score order; one may get
@@ -54,7 +54,7 @@ class ItemRequest:
 
 @dataclass(frozen=True, slots=True)
 class ReceivedItem:
-    """One line of what a player gets. ``note`` says what was changed for this player."""
+    """A drill that a player gets; ``note`` says what Crumb changed for this player."""
 
     span: Span
     label: str

@@ -187,7 +187,7 @@ def _chunks(
     items: Sequence[AssignmentItem],
     assignment: Assignment,
 ) -> tuple[PrintedChunk, ...]:
-    """What is printed of an assignment, drills on one chunk together, as they were sent."""
+    """Content of an assignment's sheets: drills on one chunk together, as they were sent."""
     drills = [sending.drill_of(item) for item in items]
     needs = [drill.seconds_left(drill.rungs[0]) for drill in drills]
     shares = share_seconds(assignment.minutes_a_day * 60, needs, least=WORTH_STARTING)

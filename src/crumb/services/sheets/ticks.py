@@ -28,7 +28,7 @@ _NOON = time(12)
 
 @dataclass(frozen=True, slots=True)
 class SheetLine:
-    """One drill of a sheet with the tempos that can be ticked and those that are."""
+    """A drill of a sheet: its tempos, and which of them have a tick."""
 
     item_id: UUID
     chunk: ChunkView

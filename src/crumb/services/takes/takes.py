@@ -63,7 +63,7 @@ class NewTake:
 
 
 def rules(session: Session, actor: Actor) -> TakeRules:
-    """What the school says of takes."""
+    """The school's rules for takes."""
     return TakeRules(*ask.rules_of(session, actor.program_id))
 
 
@@ -135,7 +135,7 @@ def own(session: Session, actor: Actor) -> Sequence[Take]:
 
 @dataclass(frozen=True, slots=True)
 class TakeNeeds:
-    """What a take of a chunk needs: seconds, where the device stands, the style of the music."""
+    """Requirements of a take of a chunk: seconds, place of the device, style of the music."""
 
     least_seconds: int
     set_up: str

@@ -1,4 +1,4 @@
-"""What a section is asked to hand in: takes of passages, until a day, with either-or.
+"""Take tasks: a section hands in takes of passages by a day, with a choice where there is one.
 
 Nothing is refused for being short or late: it is told, and whoever judges sees it.
 """
@@ -48,7 +48,7 @@ class WishedTake:
 
 @dataclass(frozen=True, slots=True)
 class NewTask:
-    """What a section is to hand in; of each inner tuple any one closes it."""
+    """A task for a section; any passage of an inner tuple closes that thing."""
 
     section_id: UUID
     due_on: date
@@ -69,7 +69,7 @@ class AskedPassage:
 
 @dataclass(frozen=True, slots=True)
 class Thing:
-    """One thing that is wanted of a student: any of the passages, and how far it is."""
+    """A thing that a student owes: a take of any of these passages, and how far it is."""
 
     place: int
     """Its place in the task."""
@@ -216,7 +216,7 @@ class _Asked:
         return tuple(self.things.get(task_id, ()))
 
     def owed(self, task: TakeTask, student: UUID) -> Owed:
-        """What a student owes: only of music they were sent."""
+        """The task of a student, reduced to music that they were sent."""
         handed = [
             HandedInTake(
                 take.chunk_id,

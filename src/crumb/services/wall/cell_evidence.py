@@ -70,7 +70,7 @@ class Joins:
 def evidence(
     session: Session, actor: Actor, part_id: UUID, student_id: UUID, chunk_id: UUID, today: date
 ) -> Resting:
-    """What the level of a student on a chunk rests on."""
+    """The evidence behind the level of a student on a chunk."""
     hand = load_part(session, actor, part_id)
     student = get_student(session, actor, student_id)
     chunk = get_chunk(session, hand, chunk_id)
