@@ -280,7 +280,7 @@ def test_that_it_hurts_ends_it_and_reaches_the_teacher(
     page = enter(room, demo_url, CLARINETS[7], timed=False)
     open_steps(page)
     page.get_by_role("button", name="Start click").click()
-    page.get_by_role("button", name="Pain").click()
+    page.get_by_role("button", name="Body").click()
     page.get_by_role("button", name="It hurts").click()
     expect(page.get_by_role("dialog")).to_contain_text("clinician")
     expect(page.get_by_role("button", name="Start click")).to_be_visible()
