@@ -7,7 +7,7 @@ minutes, the cautions, and a code that finds the sheet again.
 
 import json
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from hashlib import sha256
@@ -21,11 +21,12 @@ import segno
 from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.core.score.position import Span
 from crumb.core.tempo.ladder import written
+from crumb.core.vocabulary import Paper
 from crumb.core.words import US, said_in
 from crumb.formats.layout import PRINTED, PRINTED_STEP
 
-PAPERS = ("a4", "us-letter")
-_TEXT_WIDTH = {"a4": 169.0, "us-letter": 175.0}
+PAPERS = tuple(Paper)
+_TEXT_WIDTH: Mapping[str, float] = {Paper.A4: 169.0, Paper.US_LETTER: 175.0}
 """Millimetres between the margins; the right one is left for a pencil."""
 _GUTTER = 5.0
 _LETTER = 1.95
@@ -165,7 +166,7 @@ def _burst(drill: SentDrill, step: SentStep) -> str:
 def print_sheets(
     sheets: Sequence[PracticeSheet],
     *,
-    paper: str = "us-letter",
+    paper: str = Paper.US_LETTER,
     boxes: bool = False,
     words: str = US,
 ) -> bytes:
@@ -195,7 +196,9 @@ def print_sheets(
     return made
 
 
-def print_music(title: str, steps: Sequence[tuple[str, str]], *, paper: str = "us-letter") -> bytes:
+def print_music(
+    title: str, steps: Sequence[tuple[str, str]], *, paper: str = Paper.US_LETTER
+) -> bytes:
     """A PDF of engraved music alone: a title and named drawings."""
     drill = PrintedDrill(
         title="",

@@ -11,6 +11,7 @@ from types import FrameType
 
 from sqlalchemy.exc import SQLAlchemyError
 
+from crumb.core.vocabulary import JobState
 from crumb.jobs.box import Box
 from crumb.jobs.erasing import erase_pieces
 from crumb.jobs.upkeep import Upkeep
@@ -86,7 +87,7 @@ class Worker:
                 log.warning("job killed", extra={"job": str(box.job_id), "too_much": much})
                 with unit_of_work(new_session) as session:
                     message = TOO_MUCH.format(much)
-                    jobs.end(session, box.job_id, box.number, "failed", message=message)
+                    jobs.end(session, box.job_id, box.number, JobState.FAILED, message=message)
                 self._boxes.remove(box)
         now = time.monotonic()
         if now - self._told_at > _SIGN_OF_LIFE:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from uuid import UUID
 
-from crumb.core.vocabulary import Role
+from crumb.core.vocabulary import Paper, Role
 from crumb.core.words import US
 
 
@@ -51,7 +51,7 @@ class Actor:
     class_code: str = ""
     time_zone: str = "UTC"
     words: str = US
-    paper: str = "us-letter"
+    paper: str = Paper.US_LETTER
     sections: frozenset[UUID] | None = None
     student_id: UUID | None = None
 

@@ -7,6 +7,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import JobState
 from crumb.services.access import Actor
 from crumb.services.errors import NotFound
 from crumb.store.queries import jobs
@@ -53,14 +54,14 @@ class Try:
             Abandoned: nobody wants it any more; nothing of it is to be kept.
         """
         if not jobs.end(
-            session, self.id, self.number, "done", piece_id=piece_id, file_key=file_key
+            session, self.id, self.number, JobState.DONE, piece_id=piece_id, file_key=file_key
         ):
             raise Abandoned
 
     def failed(self, message: str) -> None:
         """End it in words."""
         with unit_of_work(self.new_session) as aside:
-            jobs.end(aside, self.id, self.number, "failed", message=message)
+            jobs.end(aside, self.id, self.number, JobState.FAILED, message=message)
 
 
 def get_job(session: Session, actor: Actor, job_id: UUID, kind: str) -> Job:

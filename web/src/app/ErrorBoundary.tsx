@@ -17,8 +17,8 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, State> {
     if (!this.state.hasFailed) return this.props.children
     return (
       <div className="state" role="alert">
-        <h1>{t('app.thisPageBroke')}</h1>
-        <p>{t('app.nothingThatWasCountedOrStored')}</p>
+        <h1>{t('app.thisPageStoppedWorking')}</h1>
+        <p>{t('app.nothingYouCountedOrSavedIs')}</p>
         <button type="button" onClick={() => window.location.reload()}>
           {t('app.openItAgain')}
         </button>

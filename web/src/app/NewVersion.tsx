@@ -9,7 +9,7 @@ export function NewVersion() {
   if (!isWaiting) return null
   return (
     <p className="new-version" role="status">
-      {t('app.thereIsANewVersionOf')}{' '}
+      {t('app.aNewVersionOfCrumbIs')}{' '}
       <Button size="small" onClick={newVersion.take}>
         {t('app.openItNow')}
       </Button>

@@ -34,8 +34,8 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
     <>
       <Button
         type="text"
-        title={isDark ? t('app.lightPaper') : t('app.darkForDimRooms')}
-        aria-label={isDark ? t('app.lightPaper') : t('app.darkForDimRooms')}
+        title={isDark ? t('app.lightScreen') : t('app.darkScreenForDimRooms')}
+        aria-label={isDark ? t('app.lightScreen') : t('app.darkScreenForDimRooms')}
         icon={isDark ? <SunOutlined /> : <MoonOutlined />}
         onClick={toggleDark}
       />
@@ -52,7 +52,7 @@ function Corner({ isDark, toggleDark }: Omit<Props, 'me'>) {
 
 function Brand() {
   return (
-    <NavLink to="/" className="brand" aria-label={t('app.crumbToTheFirstPage')}>
+    <NavLink to="/" className="brand" aria-label={t('app.crumbFirstPage')}>
       <svg viewBox="0 0 32 32" width="30" height="30" aria-hidden="true">
         <path
           d="M4 12c0-5 5-8 12-8s12 3 12 8c0 2-1 3-2 4v10a2 2 0 0 1-2 2H8a2 2 0 0 1-2-2V16c-1-1-2-2-2-4z"
@@ -80,7 +80,7 @@ export function DirectorShell({ me, ...look }: Props) {
   return (
     <div className="shell">
       <a className="skip" href="#main">
-        {t('app.toTheContent')}
+        {t('app.skipToTheContent')}
       </a>
       <header className="masthead">
         <Brand />

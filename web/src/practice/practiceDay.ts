@@ -86,12 +86,12 @@ export function proudOf(did: DrillToday[]): string | null {
   if (risen)
     return t('practice.roseFromLevelTo', { risen: place(risen), fromLevel: risen.fromLevel, toLevel: risen.toLevel })
   const finished = played.find((one) => one.isFinished)
-  if (finished) return t('practice.wentAtGoalTempoClean', { finished: place(finished) })
+  if (finished) return t('practice.youPlayedCleanAtGoalTempo', { finished: place(finished) })
   const faster = most(played, (one) => one.toTempo - one.fromTempo)
   if (faster)
     return t('practice.isBeatsAMinuteFasterThan', {
       faster: place(faster),
-      value: Math.round(faster.toTempo - faster.fromTempo),
+      beats: Math.round(faster.toTempo - faster.fromTempo),
     })
   const row = most(played, (one) => one.longest - 2)
   if (row) return t('practice.cleanInARowOn', { longest: row.longest, row: place(row) })

@@ -32,14 +32,14 @@ export const PROMPTS: Prompt[] = [
   {
     key: 'names',
     label: t('practice.noteNamesOnSome'),
-    say: t('practice.onTheNextOneSayThe'),
+    say: t('practice.nextTimeSayTheNoteNames'),
     families: [],
     every: 3,
   },
   {
     key: 'counts',
     label: t('practice.countAloudOnSome'),
-    say: t('practice.onTheNextOneCountAloud'),
+    say: t('practice.nextTimeCountAloudOrIn'),
     families: [],
     every: 4,
   },
@@ -60,14 +60,14 @@ export const PROMPTS: Prompt[] = [
   {
     key: 'grip',
     label: t('practice.keepTheBowGrip'),
-    say: t('practice.theBowFollowsAtOnceKeep'),
+    say: t('practice.arcoComesRightAfterKeepYour'),
     families: BOWED,
     every: 6,
   },
   {
     key: 'marker',
     label: t('practice.noMarkerOrMuteHere'),
-    say: t('practice.noBowMarkerAtHandA'),
+    say: t('practice.noBowMarkerPutASmall'),
     families: BOWED,
     every: 0,
   },

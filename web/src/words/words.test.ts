@@ -1,5 +1,6 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import path from 'node:path'
+import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
 import { catalogue, t } from './words'
 
@@ -28,7 +29,56 @@ const placeholders = (text: string) => [...text.matchAll(/\{\{(\w+)\}\}/g)].map(
 const us = read('en')
 const uk = read('uk')
 
+/** The keys of an object literal, by name; a spread or anything else tells nothing. */
+function namesOf(values: ts.Node | undefined): string[] {
+  if (!values || !ts.isObjectLiteralExpression(values)) return []
+  return values.properties.flatMap((one) => (one.name && ts.isIdentifier(one.name) ? one.name.text : []))
+}
+
+/** Every place where the page says a sentence: its keys, and the names of the values that it gives. */
+function saidIn(source: string): { keys: string[]; given: string[] }[] {
+  const found: { keys: string[]; given: string[] }[] = []
+  const literals = (node: ts.Node): string[] =>
+    ts.isStringLiteral(node)
+      ? [node.text]
+      : ts.isConditionalExpression(node)
+        ? [...literals(node.whenTrue), ...literals(node.whenFalse)]
+        : []
+  const look = (node: ts.Node): void => {
+    if (ts.isCallExpression(node) && node.expression.getText() === 't' && node.arguments[0]) {
+      found.push({ keys: literals(node.arguments[0]), given: namesOf(node.arguments[1]) })
+    }
+    if (ts.isJsxSelfClosingElement(node) && node.tagName.getText() === 'Say') {
+      const attributes = node.attributes.properties.filter(ts.isJsxAttribute)
+      const key = attributes.find((one) => one.name.getText() === 'it')?.initializer
+      const values = attributes.find((one) => one.name.getText() === 'values')?.initializer
+      found.push({
+        keys: key ? literals(key) : [],
+        given: values && ts.isJsxExpression(values) ? namesOf(values.expression) : [],
+      })
+    }
+    ts.forEachChild(node, look)
+  }
+  look(ts.createSourceFile('page.tsx', source, ts.ScriptTarget.Latest, true, ts.ScriptKind.TSX))
+  return found
+}
+
 describe('the catalogue', () => {
+  it('is given a value for each of its placeholders, and no other', () => {
+    const wrong = sources(path.join(HERE, '..')).flatMap((source) =>
+      saidIn(source).flatMap(({ keys, given }) =>
+        keys.flatMap((key) => {
+          const forms = [us[key], us[`${key}_one`], us[`${key}_other`]].filter((text) => text !== undefined)
+          const wanted = new Set(forms.flatMap(placeholders))
+          if (forms.length > 1) wanted.add('count')
+          const names = [...new Set(given)].sort()
+          return names.join() === [...wanted].sort().join() ? [] : [{ key, wanted: [...wanted], given }]
+        }),
+      ),
+    )
+    expect(wrong).toEqual([])
+  })
+
   it('has no sentence that nothing says', () => {
     const page = sources(path.join(HERE, '..')).join('\n')
     const unused = Object.keys(us).filter(

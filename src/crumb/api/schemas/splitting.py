@@ -1,6 +1,5 @@
 """Chunk maps and kin."""
 
-from enum import StrEnum
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -9,19 +8,8 @@ from pydantic import BaseModel, Field
 from crumb.api.schemas.common import Depth, Given, PositionOut
 from crumb.api.spoken import Said
 from crumb.core.plan.model import Order
+from crumb.core.similarity.model import Relation
 from crumb.core.vocabulary import KinVerdict
-
-
-class Relation(StrEnum):
-    """How two stretches are alike."""
-
-    IDENTICAL = "identical"
-    TRANSPOSED = "transposed"
-    AUGMENTED = "augmented"
-    NEAR = "near"
-    SAME_RHYTHM = "same-rhythm"
-    SEQUENCE = "sequence"
-    SHIFTED = "shifted"
 
 
 class ChunkOut(BaseModel):
@@ -200,7 +188,7 @@ class DeltaIn(Given):
 
 
 class SplitByMeasures(Given):
-    """Divide anew, n measures a chunk."""
+    """Split the part again, n measures a chunk."""
 
     op: Literal["by-measures"]
     version: int
@@ -208,7 +196,7 @@ class SplitByMeasures(Given):
 
 
 class SplitHere(Given):
-    """Cut at a place."""
+    """Split at a place."""
 
     op: Literal["split"]
     version: int
@@ -217,7 +205,7 @@ class SplitHere(Given):
 
 
 class MergeNext(Given):
-    """Join a chunk with the next."""
+    """Merge a chunk with the next."""
 
     op: Literal["merge"]
     version: int
@@ -256,15 +244,15 @@ class SetLanding(Given):
 
 
 class Propose(Given):
-    """Divide anew as proposed."""
+    """Split the part again by a proposal."""
 
     op: Literal["propose"]
     version: int
     by: Literal["phrases", "lines", "marks", "load"]
 
 
-class DivideFurther(Given):
-    """Divide one chunk a level further, another way, or join everything inside it again."""
+class SplitInside(Given):
+    """Split a chunk inside, at these edges or others, or merge all chunks inside it."""
 
     op: Literal["split-inside", "split-inside-other", "merge-inside"]
     version: int
@@ -296,7 +284,7 @@ MapEdit = Annotated[
     | MoveEdgeTo
     | SetLanding
     | Propose
-    | DivideFurther
+    | SplitInside
     | PutInOrder
     | StepThrough,
     Field(discriminator="op"),

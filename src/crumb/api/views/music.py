@@ -17,7 +17,6 @@ from crumb.api.schemas.music import (
 )
 from crumb.api.schemas.splitting import (
     KinOut,
-    Relation,
     StretchOut,
 )
 from crumb.api.views.places import position_out
@@ -26,6 +25,7 @@ from crumb.core.score.model import ZERO
 from crumb.core.score.naming import measure_name
 from crumb.core.score.page_map import page_map_of
 from crumb.core.score.position import beat_of, beat_positions
+from crumb.core.similarity.model import Relation
 from crumb.core.vocabulary import KinVerdict
 from crumb.services.library.pieces import PartInHand
 from crumb.services.library.surveys import survey_of

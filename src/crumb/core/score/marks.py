@@ -9,7 +9,6 @@ from crumb.core.score.model import Direction, Measure, Note, Part
 from crumb.core.score.position import Position, sounds
 from crumb.core.score.slicing import LANDING_SUFFIX
 
-LAYERS = ("director", "leader", "own")
 KINDS: Mapping[str, str] = {
     "fingering": "Fingering",
     "position": "Position",

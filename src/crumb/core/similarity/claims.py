@@ -13,7 +13,7 @@ from crumb.core.score.address import find_span
 from crumb.core.score.half_measures import is_barline
 from crumb.core.score.model import Part
 from crumb.core.similarity.fingerprints import STROKE, height_of, sketch
-from crumb.core.similarity.model import Attack, Difference, Sketch, Stretch
+from crumb.core.similarity.model import Attack, Difference, Relation, Sketch, Stretch
 from crumb.core.similarity.words import interval_said, letters_said
 
 _LETTERS = {
@@ -69,7 +69,7 @@ class Verdict:
     """Whether a claim holds, how (as of :class:`Kin`), or what first differs."""
 
     claim: Claim
-    relation: str
+    relation: Relation
     interval: int
     steps: int
     first: Difference | None
@@ -114,7 +114,13 @@ def judged(part: Part, claim: Claim) -> Verdict:
     one, two = _row(made, claim.a), _row(made, claim.b)
     found = _first_difference(one, two, claim)
     interval = two[0].midi - one[0].midi if one and two else 0
-    relation = "sequence" if claim.letters else "transposed" if claim.half_steps else "identical"
+    relation = (
+        Relation.SEQUENCE
+        if claim.letters
+        else Relation.TRANSPOSED
+        if claim.half_steps
+        else Relation.IDENTICAL
+    )
     steps = claim.letters or 0
     said = letters_said(steps) if claim.letters else interval_said(claim.half_steps or 0)
     if found is None:

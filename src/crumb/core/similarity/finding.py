@@ -13,7 +13,7 @@ from math import gcd, lcm
 from crumb.core.score.model import Part
 from crumb.core.similarity.compare import are_near, commonest_shift, differences
 from crumb.core.similarity.fingerprints import Book, Fingerprint, fingerprints, height_of, sketch
-from crumb.core.similarity.model import RELATIONS, Attack, Kin, Sketch, Stretch
+from crumb.core.similarity.model import Attack, Kin, Relation, Sketch, Stretch
 
 _TRIED = 6  # earlier places looked at for each measure
 _RHYTHM_LINKS = 60  # rhythm alone matches thousands of times: only the rarest are worth a word
@@ -47,14 +47,14 @@ class _Finder:
         self.found: list[Kin] = []
 
     def find(self) -> list[Kin]:
-        self._runs("identical", lambda p: p.exact, lambda a, b: 0)
-        self._runs("transposed", lambda p: p.shape, _interval)
-        self._runs("sequence", lambda p: p.tonal, _letters)
+        self._runs(Relation.IDENTICAL, lambda p: p.exact, lambda a, b: 0)
+        self._runs(Relation.TRANSPOSED, lambda p: p.shape, _interval)
+        self._runs(Relation.SEQUENCE, lambda p: p.tonal, _letters)
         self._augmented()
         self._shifted()
         self._near()
         self._rhythms()
-        order = {name: place for place, name in enumerate(RELATIONS)}
+        order = {name: place for place, name in enumerate(Relation)}
         self.found.sort(key=lambda k: (k.b.part, k.b.first, order[k.relation], k.a.part, k.a.first))
         return self.found
 
@@ -65,7 +65,7 @@ class _Finder:
 
     def _runs(
         self,
-        relation: str,
+        relation: Relation,
         key: Callable[[Fingerprint], int],
         interval: Callable[[Fingerprint, Fingerprint], int],
     ) -> None:
@@ -114,17 +114,17 @@ class _Finder:
             last = length
         return last, a, shift
 
-    def _add_run(self, relation: str, run: tuple[int, Place, int], b: Place) -> None:
+    def _add_run(self, relation: Relation, run: tuple[int, Place, int], b: Place) -> None:
         length, a, shift = run
         if length == 0:
             return
-        if relation == "sequence" and shift == 0:
+        if relation == Relation.SEQUENCE and shift == 0:
             return  # the same letters with other signs: near, or not
         self.explained |= {(b[0], b[1] + k) for k in range(length)}
-        if relation == "transposed" and shift == 0:
+        if relation == Relation.TRANSPOSED and shift == 0:
             return
         one, two = (self.prints[part][index] for part, index in (a, b))
-        is_tonal = relation == "sequence"
+        is_tonal = relation == Relation.SEQUENCE
         self.found.append(
             Kin(
                 Stretch(a[0], a[1], a[1] + length - 1),
@@ -158,7 +158,13 @@ class _Finder:
                     elif before[1] != unit and not self._is_explained(stretch):
                         shift = first - self._first_of(before[0])
                         self.found.append(
-                            Kin(before[0], stretch, "augmented", shift, Fraction(unit, before[1]))
+                            Kin(
+                                before[0],
+                                stretch,
+                                Relation.AUGMENTED,
+                                shift,
+                                Fraction(unit, before[1]),
+                            )
                         )
                         self.explained |= {(part, index + k) for k in range(count)}
 
@@ -224,7 +230,7 @@ class _Finder:
                 Kin(
                     Stretch(*other, other[1]),
                     Stretch(*place, place[1]),
-                    "shifted",
+                    Relation.SHIFTED,
                     shift,
                     later=moved,
                 )
@@ -255,7 +261,7 @@ class _Finder:
                 best = Kin(
                     Stretch(other[0], other[1], other[1]),
                     Stretch(place[0], place[1], place[1]),
-                    "near",
+                    Relation.NEAR,
                     shift,
                     differs=found,
                 )
@@ -276,7 +282,9 @@ class _Finder:
                 first[rhythm] = place
             elif place not in self.explained:
                 a = first[rhythm]
-                link = Kin(Stretch(a[0], a[1], a[1]), Stretch(*place, place[1]), "same-rhythm")
+                link = Kin(
+                    Stretch(a[0], a[1], a[1]), Stretch(*place, place[1]), Relation.SAME_RHYTHM
+                )
                 links.append((counts[rhythm], -len(fingerprint.attacks), len(links), link))
         links.sort(key=lambda row: row[:3])
         self.found.extend(link for *_, link in links[:_RHYTHM_LINKS])

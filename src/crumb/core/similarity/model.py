@@ -1,19 +1,22 @@
 """What kin is: two stretches of measures and how they are alike."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from fractions import Fraction
 from itertools import chain, islice
 from typing import Any, NamedTuple
 
-RELATIONS = (
-    "identical",
-    "transposed",
-    "sequence",
-    "augmented",
-    "shifted",
-    "near",
-    "same-rhythm",
-)
+
+class Relation(StrEnum):
+    """How two stretches are alike, the closest first."""
+
+    IDENTICAL = "identical"
+    TRANSPOSED = "transposed"
+    SEQUENCE = "sequence"
+    AUGMENTED = "augmented"
+    SHIFTED = "shifted"
+    NEAR = "near"
+    SAME_RHYTHM = "same-rhythm"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +55,7 @@ class Kin:
 
     a: Stretch
     b: Stretch
-    relation: str
+    relation: Relation
     interval: int = 0
     scale: Fraction = Fraction(1)
     differs: tuple[Difference, ...] = ()

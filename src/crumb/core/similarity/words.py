@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
-from crumb.core.similarity.model import Difference
+from crumb.core.similarity.model import Difference, Relation
 
 _SAID = 3  # differences named before "and more"
 _STEPS = (
@@ -14,7 +14,7 @@ _STEPS = (
 
 
 def kin_said(
-    relation: str,
+    relation: Relation,
     interval: int,
     scale: Fraction,
     differs: Sequence[Difference],
@@ -25,19 +25,19 @@ def kin_said(
     """How the later stretch is to the earlier, in a few words; see :class:`Kin`."""
     at = f", {interval_said(interval)}" if interval else ""
     match relation:
-        case "identical":
+        case Relation.IDENTICAL:
             return "the same notes"
-        case "transposed":
+        case Relation.TRANSPOSED:
             return f"the same{at}"
-        case "sequence":
+        case Relation.SEQUENCE:
             return f"the same figure {letters_said(steps)}, inside the key"
-        case "shifted":
+        case Relation.SHIFTED:
             when = "later" if later > 0 else "earlier"
             return f"the same figure {quarters_said(abs(later))} {when} in the measure{at}"
-        case "augmented":
+        case Relation.AUGMENTED:
             pace = f"{scale} times as slow" if scale > 1 else f"{1 / scale} times as fast"
             return f"the same notes {pace}{at}"
-        case "near":
+        case Relation.NEAR:
             shown = "; ".join(_difference(d) for d in differs[:_SAID])
             more = f" and {len(differs) - _SAID} more" if len(differs) > _SAID else ""
             return f"alike{at}, but for {shown}{more}"

@@ -70,7 +70,7 @@ def with_landing(part: Part, span: Span, *, on: bool) -> Span:
 
 
 def split(part: Part, chunks: ChunkMap, at: Position) -> ChunkMap:
-    """Cut the chunk that holds ``at`` in two there; the first half lands on the second.
+    """Split the chunk that holds ``at`` in two there; the first half lands on the second.
 
     Raises:
         ChunkEditRefused: there is an edge already, a note is held there, or a half would be empty.
@@ -89,7 +89,7 @@ def split(part: Part, chunks: ChunkMap, at: Position) -> ChunkMap:
 
 
 def merge(part: Part, chunks: ChunkMap, place: int) -> ChunkMap:
-    """Join a chunk with the next one.
+    """Merge a chunk with the next one.
 
     Raises:
         ChunkEditRefused: it is the last chunk.

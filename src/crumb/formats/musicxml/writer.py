@@ -4,7 +4,7 @@ Notes and measures carry their ids, which the engraver hands on to the drawing.
 """
 
 from collections import deque
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from fractions import Fraction
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
@@ -24,13 +24,18 @@ from crumb.core.score.model import (
 )
 from crumb.core.score.notating import TYPES
 from crumb.core.score.pitch import Transposition
+from crumb.core.vocabulary import MarkLayer
 
 _DOCTYPE = (
     '<?xml version="1.0" encoding="UTF-8"?>\n'
     '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" '
     '"http://www.musicxml.org/dtds/partwise.dtd">\n'
 )
-_LAYER_COLOURS = {"director": "#7A3E12", "leader": "#1F5560", "own": "#5A4A8A"}
+_LAYER_COLOURS: Mapping[str, str] = {
+    MarkLayer.DIRECTOR: "#7A3E12",
+    MarkLayer.LEADER: "#1F5560",
+    MarkLayer.OWN: "#5A4A8A",
+}
 _PLAIN_DYNAMICS = frozenset(
     {"p", "pp", "ppp", "pppp", "f", "ff", "fff", "ffff", "mp", "mf", "sf", "sfp", "sfpp", "fp"}
     | {"rf", "rfz", "sfz", "sffz", "fz", "n", "pf", "sfzp"}

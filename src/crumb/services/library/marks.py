@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.score.marks import PartMark, checked, marked
 from crumb.core.score.position import Position
+from crumb.core.vocabulary import MarkLayer
 from crumb.services.access import Actor, Permission
 from crumb.services.errors import NotAllowed, NotFound
 from crumb.services.library.pieces import PartInHand, load_part
@@ -97,20 +98,20 @@ def add_mark(session: Session, actor: Actor, part_id: UUID, wish: MarkWish) -> M
     return row
 
 
-def _layer(session: Session, actor: Actor, wish: MarkWish) -> tuple[str, UUID | None]:
+def _layer(session: Session, actor: Actor, wish: MarkWish) -> tuple[MarkLayer, UUID | None]:
     if actor.may(Permission.KEEP_MUSIC):
         if wish.section_id is not None:
             get_section(session, actor, wish.section_id)
-        return "director", wish.section_id
+        return MarkLayer.DIRECTOR, wish.section_id
     if not actor.may(Permission.PRACTISE):
         raise NotAllowed("Your account may read what is written, and not write.")
     if not wish.as_leader:
-        return "own", None
+        return MarkLayer.OWN, None
     led = sections_led(session, actor)
     wanted = wish.section_id or next(iter(led), None)
     if wanted not in led:
         raise NotAllowed("Only the leader of a section may write for it.")
-    return "leader", wanted
+    return MarkLayer.LEADER, wanted
 
 
 def sections_led(session: Session, actor: Actor) -> list[UUID]:
@@ -132,7 +133,7 @@ def take_away(session: Session, actor: Actor, mark_id: UUID, *, back: bool = Fal
     row = ask.mark_of(session, actor.program_id, mark_id)
     may = row is not None and (
         row.author_id == actor.person_id
-        or (actor.may(Permission.KEEP_MUSIC) and row.layer != "own")
+        or (actor.may(Permission.KEEP_MUSIC) and row.layer != MarkLayer.OWN)
     )
     if row is None or not may:
         raise NotFound("There is no such mark.")

@@ -48,7 +48,7 @@ def _at_level(name: str, depth: int, edit: Callable[[PartInHand, ChunkMap], Chun
 
 
 def by_measures(n: int) -> Change:
-    """Divide the whole part anew, n measures a chunk."""
+    """Split the whole part again, n measures a chunk."""
     name = f"Every {n} measures" if n > 1 else "Every measure"
     return Change(
         name,
@@ -67,7 +67,7 @@ _PROPOSALS: dict[str, tuple[str, Callable[[Desk], list[Edge]]]] = {
 
 
 def propose(by: str) -> Change:
-    """Divide the whole part anew by phrases, lines, marks or load."""
+    """Split the whole part again by phrases, lines, marks or load."""
     name, edges = _PROPOSALS[by]
     return Change(name, lambda desk: nested.split_at_edges(desk.hand.part, desk.map, edges(desk)))
 
@@ -95,7 +95,7 @@ def merge_inside(place: int, depth: int) -> Change:
 
 
 def chunk_of_difference(first: Position, last: Position) -> Change:
-    """Cut out only the notes that differ between near twins, as chunks of the deepest kind."""
+    """Make the notes that differ between near kin a chunk of the deepest level."""
 
     def cut_out(desk: Desk) -> NestedMap:
         part = desk.hand.part
@@ -112,12 +112,12 @@ def chunk_of_difference(first: Position, last: Position) -> Change:
 
 
 def split(at: Position, depth: int = 0) -> Change:
-    """Cut the chunk that holds a place; a part that was not split yet is one chunk."""
+    """Split the chunk that holds a place; a part that is not split yet is one chunk."""
     return _at_level("Split", depth, lambda hand, chunks: chunk_map.split(hand.part, chunks, at))
 
 
 def merge(place: int, depth: int = 0) -> Change:
-    """Join a chunk with the next."""
+    """Merge a chunk with the next."""
     return _at_level("Merge", depth, lambda hand, chunks: chunk_map.merge(hand.part, chunks, place))
 
 
@@ -140,7 +140,7 @@ def move_edge_to(place: int, at: Position, depth: int = 0) -> Change:
 
 
 def set_landing(place: int, *, on: bool, depth: int = 0) -> Change:
-    """Turn a landing on or off."""
+    """Set the landing of a chunk on or off."""
     return _at_level(
         "Landing on" if on else "Landing off",
         depth,
@@ -149,7 +149,7 @@ def set_landing(place: int, *, on: bool, depth: int = 0) -> Change:
 
 
 def set_order(kind: str, by_hand: Sequence[UUID] = ()) -> Change:
-    """Say in which order the chunks are learned.
+    """Set the order in which students learn the chunks.
 
     Raises:
         ChunkEditRefused: there is no such order.

@@ -12,8 +12,9 @@ from crumb.core.score.model import ZERO
 from crumb.core.score.naming import span_label
 from crumb.core.score.position import Position, Span
 from crumb.core.similarity.claims import Verdict, judged, read_claim
-from crumb.core.similarity.model import Difference
+from crumb.core.similarity.model import Difference, Relation
 from crumb.core.similarity.words import kin_said
+from crumb.core.vocabulary import KinVerdict
 from crumb.services.access import Actor
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import PartInHand, load_part
@@ -40,7 +41,7 @@ def list_kin(session: Session, actor: Actor, part_id: UUID) -> list[KinView]:
     links = ask.links_with(session, hand.row.piece_id, part_id)
     ids = {i for link in links for i in (link.a_part_id, link.b_part_id)}
     parts = {i: load_part(session, actor, i) for i in ids}
-    links = sorted(links, key=lambda k: (k.verdict == "refused", k.place))
+    links = sorted(links, key=lambda k: (k.verdict == KinVerdict.REFUSED, k.place))
     return [_view(link, parts) for link in links]
 
 
@@ -53,7 +54,7 @@ def _view(link: KinLink, parts: dict[UUID, PartInHand]) -> KinView:
         a.row.name,
         b.row.name,
         kin_said(
-            link.relation,
+            Relation(link.relation),
             link.interval,
             link.scale,
             _differs(link),
@@ -92,7 +93,7 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
     ends = {"a_first": a.first, "a_last": a.last, "b_first": b.first, "b_last": b.last}
     known = ask.link_inside(session, hand.row.id, ends)
     if known is not None and known.relation == verdict.relation:
-        known.verdict = "confirmed"
+        known.verdict = KinVerdict.CONFIRMED
     else:
         link = KinLink(
             id=uuid4(),
@@ -105,7 +106,7 @@ def _keep(session: Session, hand: PartInHand, verdict: Verdict) -> None:
             steps=way * verdict.steps,
             scale=Fraction(1),
             differs=[],
-            verdict="confirmed",
+            verdict=KinVerdict.CONFIRMED,
             is_claimed=True,
             **ends,
         )

@@ -13,7 +13,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
-from crumb.core.vocabulary import Role
+from crumb.core.vocabulary import Paper, Role
 from crumb.core.words import UK, US
 from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
@@ -163,7 +163,7 @@ def change_program(session: Session, actor: Actor, change: ProgramChange) -> Act
     return replace(actor, time_zone=program.time_zone, words=program.words, paper=program.paper)
 
 
-USUAL_PAPER: Mapping[str, str] = {US: "us-letter", UK: "a4"}
+USUAL_PAPER: Mapping[str, str] = {US: Paper.US_LETTER, UK: Paper.A4}
 """What schools that use these words print on."""
 
 

@@ -12,7 +12,7 @@ from crumb.core.drills.sent import SentDrill, SentStep
 from crumb.core.plan.minute_shares import WORTH_STARTING, share_seconds
 from crumb.core.score.marks import PartMark, marked
 from crumb.core.score.slicing import slice_span
-from crumb.core.vocabulary import ItemRole, JobKind, Role
+from crumb.core.vocabulary import ItemRole, JobKind, JobState, Role
 from crumb.core.words import UK
 from crumb.formats.engraving import without_letters
 from crumb.formats.layout import PRINTED, PRINTED_STEP
@@ -87,7 +87,7 @@ def printed(session: Session, files: FileStore, actor: Actor, job_id: UUID) -> b
         NotFound: not here, or not printed yet.
     """
     job = get_job(session, actor, job_id, JobKind.SHEETS)
-    if job.state != "done":
+    if job.state != JobState.DONE:
         raise NotFound("These sheets are not printed yet.")
     return files.load(job.file_key)
 

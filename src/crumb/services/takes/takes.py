@@ -173,7 +173,7 @@ def sound_of(session: Session, sounds: Sounds, actor: Actor, take_id: UUID) -> P
     """
     take = _take(session, actor, take_id)
     path = sounds.path_of(take.sound)
-    if take.state != "ready" or not path.is_file():
+    if take.state != TakeState.READY or not path.is_file():
         raise NotFound("This take cannot be played.")
     return path
 
@@ -278,10 +278,10 @@ def _make_playable(session: Session, take: Take, sounds: Sounds) -> None:
     try:
         sound = to_mp3(sounds.path_of(take.sound).read_bytes(), longest=LONGEST_SECONDS)
     except (UnreadableFile, OSError) as error:
-        take.state = "failed"
+        take.state = TakeState.FAILED
         take.message = str(error) if isinstance(error, UnreadableFile) else "Its file is gone."
         return
     after_commit(session, partial(sounds.forget, take.sound))
-    take.state, take.sound = "ready", sounds.save(sound.data)
+    take.state, take.sound = TakeState.READY, sounds.save(sound.data)
     after_rollback(session, partial(sounds.forget, take.sound))
     take.seconds = Decimal(round(sound.seconds * 1000)) / 1000

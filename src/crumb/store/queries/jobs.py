@@ -151,7 +151,7 @@ def put_back(session: Session, job_id: UUID, tries: int) -> None:
         session,
         job_id,
         tries,
-        "failed",
+        JobState.FAILED,
         message="Crumb stopped in the middle of this, twice; nothing was stored.",
     )
 

@@ -6,9 +6,10 @@ from uuid import UUID
 from sqlalchemy import ColumnElement, and_, or_, select
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import MarkLayer
 from crumb.store.tables import Mark
 
-_OWN = "own"
+_OWN = MarkLayer.OWN
 """The layer of what somebody wrote for themselves."""
 
 

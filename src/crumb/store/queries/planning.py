@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from crumb.core.evidence.model import Source, What
 from crumb.core.plan.time_spent import Spent
 from crumb.core.score.position import Span
+from crumb.core.vocabulary import KinVerdict
 from crumb.store.codecs.evidence import span_from
 from crumb.store.tables import (
     Assignment,
@@ -51,7 +52,7 @@ def confirmed_kin(session: Session, part_id: UUID) -> list[tuple[Range, Range]]:
         select(KinLink.a_first, KinLink.a_last, KinLink.b_first, KinLink.b_last).where(
             KinLink.a_part_id == part_id,
             KinLink.b_part_id == part_id,
-            KinLink.verdict == "confirmed",
+            KinLink.verdict == KinVerdict.CONFIRMED,
         )
     )
     return [((row[0], row[1]), (row[2], row[3])) for row in rows]

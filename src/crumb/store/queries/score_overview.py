@@ -8,6 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Span
+from crumb.core.vocabulary import KinVerdict
 from crumb.store import tables as t
 from crumb.store.codecs.evidence import span_from
 
@@ -111,7 +112,9 @@ def kin_of(session: Session, piece_id: UUID) -> list[tuple[int, int, int, int]]:
     """Measures that are alike and were not said to differ: first and last, both included."""
     rows = session.execute(
         select(t.KinLink.a_first, t.KinLink.a_last, t.KinLink.b_first, t.KinLink.b_last)
-        .where(t.KinLink.piece_id == piece_id, t.KinLink.verdict.is_distinct_from("refused"))
+        .where(
+            t.KinLink.piece_id == piece_id, t.KinLink.verdict.is_distinct_from(KinVerdict.REFUSED)
+        )
         .distinct()
     )
     return [(row[0], row[1], row[2], row[3]) for row in rows]

@@ -7,6 +7,7 @@ from uuid import UUID
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import TakeState
 from crumb.store import tables as t
 
 
@@ -40,7 +41,7 @@ def on_chunk(
         .where(
             t.Take.chunk_id == chunk_id,
             t.Take.student_id.in_(student_ids),
-            t.Take.state == "ready",
+            t.Take.state == TakeState.READY,
         )
         .order_by(t.Take.recorded_at.desc(), t.Take.id)
     )
@@ -58,7 +59,7 @@ def unheard(session: Session, program_id: UUID) -> Sequence[tuple[UUID, UUID, UU
         .join(t.Piece, t.Piece.id == t.PiecePart.piece_id)
         .where(
             t.Take.program_id == program_id,
-            t.Take.state == "ready",
+            t.Take.state == TakeState.READY,
             t.Take.hearing_id.is_(None),
             t.Piece.deleted_at.is_(None),
         )

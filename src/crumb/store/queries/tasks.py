@@ -10,6 +10,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from crumb.core.vocabulary import TakeState
 from crumb.store import tables as t
 
 
@@ -73,7 +74,7 @@ def takes_on(
         select(t.Take.student_id, t.Take.chunk_id, t.Take.seconds, t.Take.handed_in_at).where(
             t.Take.chunk_id.in_(chunk_ids),
             t.Take.student_id.in_(student_ids),
-            t.Take.state != "failed",
+            t.Take.state != TakeState.FAILED,
         )
     )
     return [TakeOn(*row) for row in rows]

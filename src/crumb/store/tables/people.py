@@ -41,7 +41,7 @@ class Program(Base):
     words: Mapped[str] = mapped_column(String(2), server_default=text("'us'"), default="us")
     """Whose school English is spoken: measure and quarter note, or bar and crotchet."""
     paper: Mapped[str] = mapped_column(
-        String(12), server_default=text("'us-letter'"), default="us-letter"
+        String(12), server_default=text("'us-letter'"), default=Paper.US_LETTER
     )
     has_takes: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
     """Whether students may record themselves: the school's consent, off until it is given."""
@@ -155,7 +155,7 @@ class Invitation(Base):
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     made_by: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
     role: Mapped[str] = mapped_column(
-        String(12), server_default=text("'director'"), default="director"
+        String(12), server_default=text("'director'"), default=Role.DIRECTOR
     )
     section_ids: Mapped[list[UUID]] = mapped_column(
         ARRAY(Uuid), server_default=text("'{}'"), default=list

@@ -23,7 +23,7 @@ export default function Assign() {
   const sections = useSections()
   const failed = [part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !sections.data) return <Loading what={t('assign.layingItOut')} />
+  if (!part.data || !sections.data) return <Loading what={t('assign.workingOutThePlan')} />
   return <AssignView detail={part.data} sections={sections.data} />
 }
 
@@ -80,8 +80,8 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       <div className="page">
         <PartHead detail={detail} />
         <Empty title={t('assign.nothingChosenYet')}>
-          <p>{t('assign.chooseAChunkAndADrill')}</p>
-          <Link to={`/parts/${detail.part.id}/bench`}>{t('assign.toTheDrillBench')}</Link>
+          <p>{t('assign.onTheBenchChooseAChunk')}</p>
+          <Link to={`/parts/${detail.part.id}/bench`}>{t('assign.openTheDrillBench')}</Link>
         </Empty>
       </div>
     )
@@ -90,9 +90,9 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     return (
       <div className="page">
         <PartHead detail={detail} />
-        <Empty title={t('assign.nobodyToSendThisToYet')}>
-          <p>{t('assign.makeASectionAndWriteIts')}</p>
-          <Link to="/people">{t('assign.toPeople')}</Link>
+        <Empty title={t('assign.noStudentsYet')}>
+          <p>{t('assign.makeASectionAndAddIts')}</p>
+          <Link to="/people">{t('assign.openPeople')}</Link>
         </Empty>
       </div>
     )
@@ -103,7 +103,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       <PartHead detail={detail} />
       <h2>{t('assign.what')}</h2>
       <TrayList items={tray.items} remove={tray.remove} replace={tray.replace} />
-      <h2>{t('assign.toWhomUntilWhen')}</h2>
+      <h2>{t('assign.forWhomAndByWhen')}</h2>
       <div className="assign-fields">
         <label className="field sections-field">
           <span>{t('assign.sections')}</span>
@@ -144,7 +144,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
           />
         </label>
       </div>
-      <p className="muted">{t('assign.eachSectionGetsItFromIts')}</p>
+      <p className="muted">{t('assign.eachSectionGetsTheDrillFrom')}</p>
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
       {preview.data && !preview.isError && (
         <>

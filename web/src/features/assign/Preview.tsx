@@ -21,7 +21,7 @@ export function Feasibility({ preview }: { preview: AssignPreview }) {
   const fits = preview.climb_seconds <= preview.available_seconds
   return (
     <p className={fits ? 'fit' : 'fit short'}>
-      {t('assign.theWholeClimbTakesWithoutA', {
+      {t('assign.withoutASlipTheWholeClimb', {
         count: preview.days,
         climbSeconds: minutes(preview.climb_seconds),
         availableSeconds: minutes(preview.available_seconds),
@@ -89,12 +89,12 @@ function SectionPreview({ section, students, isOpen, ...props }: SectionProps) {
         leftOut={props.leftOut}
         setLeftOut={props.setLeftOut}
       />
-      <table className="plain preview" aria-label={t('assign.whatEachStudentGetsOnThe', { section })}>
+      <table className="plain preview" aria-label={t('assign.whatEachStudentOfGetsOn', { section })}>
         <thead>
           <tr>
             <th>{t('assign.student')}</th>
-            <th>{t('assign.standsAt')}</th>
-            <th>{t('assign.how')}</th>
+            <th>{t('assign.levelNow')}</th>
+            <th>{t('assign.exception')}</th>
             <th>{t('assign.getsIt')}</th>
           </tr>
         </thead>
@@ -123,7 +123,7 @@ function Apart({ students, isApart, say, leftOut, setLeftOut }: ApartProps) {
     <p className="caution">
       {t('assign.of', { count: apart.length, studentsCount: students.length, say: say[0], say2: say[1] })}{' '}
       <Button size="small" onClick={() => setLeftOut([...leftOut, ...apart.map((one) => one.student_id)])}>
-        {t('assign.leaveThemOut', { count: apart.length })}
+        {t('assign.leaveThoseStudentsOut', { count: apart.length })}
       </Button>
     </p>
   )
@@ -175,7 +175,7 @@ function Row({
       </td>
       <td>
         <Checkbox
-          aria-label={t('assign.getsIt2', { name: student.name })}
+          aria-label={t('assign.getsItOfName', { name: student.name })}
           checked={!isLeftOut}
           onChange={(event) =>
             setLeftOut(event.target.checked ? leftOut.filter((other) => other !== id) : [...leftOut, id])
@@ -188,18 +188,24 @@ function Row({
 
 function Lines({ student }: { student: StudentGetsOut }) {
   if (student.why_nothing)
-    return <span className="muted">{t('assign.nothing', { whyNothing: student.why_nothing.toLowerCase() })}</span>
+    return (
+      <span className="muted">
+        {t('assign.nothingOfWhyNothing', { whyNothing: student.why_nothing.toLowerCase() })}
+      </span>
+    )
   return (
     <ul className="gets">
       {student.items.map((item, i) => (
         <li key={i}>
           {item.chunk} <span className="muted">{item.drill}</span>{' '}
           {item.seconds === 0 ? t('assign.aLaterDay') : clock(item.seconds)}
-          {item.role === 'upkeep' && t('assign.upkeep')}
+          {item.role === 'upkeep' && t('assign.upkeepTail')}
           {item.note && <em> {item.note.toLowerCase()}</em>}
         </li>
       ))}
-      {student.exception === 'absent' && <li className="muted">{t('assign.due2', { dueOn: day(student.due_on) })}</li>}
+      {student.exception === 'absent' && (
+        <li className="muted">{t('assign.dueOfDueOn', { dueOn: day(student.due_on) })}</li>
+      )}
     </ul>
   )
 }

@@ -52,7 +52,7 @@ export function PrintSheets({ assignmentId, label }: { assignmentId: string; lab
           </Button>
         </>
       )}
-      {state === 'working' && <Progress percent={share} size="small" aria-label={t('assign.sheetsMade')} />}
+      {state === 'working' && <Progress percent={share} size="small" aria-label={t('assign.makingTheSheets')} />}
       {state === 'failed' && <span role="alert"> {job.data?.message}</span>}
       {order.isError && <span role="alert"> {said(order.error)}</span>}
     </span>

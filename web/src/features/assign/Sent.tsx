@@ -25,12 +25,12 @@ export default function Sent() {
   return (
     <div className="page">
       <h1>{t('assign.assignments')}</h1>
-      {sent.isPending && <Loading what={t('assign.lookingThemUp')} />}
+      {sent.isPending && <Loading what={t('assign.loadingAssignments')} />}
       {sent.isError && <Failed error={sent.error} retry={() => void sent.refetch()} />}
       {sent.data?.length === 0 && (
-        <Empty title={t('assign.nothingOnStudentsLists')}>
+        <Empty title={t('assign.nothingIsSentYet')}>
           <p>{t('assign.openAPartSplitItChoose')}</p>
-          <Link to="/music">{t('assign.toTheMusic')}</Link>
+          <Link to="/music">{t('assign.openMusic')}</Link>
         </Empty>
       )}
       <Sendings all={sent.data ?? []} />
@@ -50,9 +50,9 @@ function Older() {
   return (
     <details className="older" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>{t('assign.dueMoreThanTwoWeeksAgo')}</summary>
-      {isOpen && older.isPending && <Loading what={t('assign.lookingThemUp')} />}
+      {isOpen && older.isPending && <Loading what={t('assign.loadingAssignments')} />}
       {older.isError && <Failed error={older.error} retry={() => void older.refetch()} />}
-      {older.data?.length === 0 && <p className="muted">{t('assign.nothing2')}</p>}
+      {older.data?.length === 0 && <p className="muted">{t('assign.nothing')}</p>}
       <Sendings all={older.data ?? []} />
     </details>
   )
@@ -99,7 +99,7 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
               minutesADay: first.minutes_a_day,
               dueOn: day(first.due_on),
             })}
-            {first.withdrawn && t('assign.takenBackWhatWasPlayedIs')}
+            {first.withdrawn && t('assign.takenBackWhatStudentsPlayedIs')}
           </p>
         </div>
         <span className="sent-actions">
@@ -109,7 +109,7 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
             <Button
               onClick={() => setChanging(!isChanging)}
               aria-expanded={isChanging}
-              aria-label={t('assign.change2', { label })}
+              aria-label={t('assign.changeOfLabel', { label })}
             >
               {t('assign.change')}
             </Button>
@@ -134,7 +134,7 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
               <strong>
                 {a.section}
                 {a.exception !== '' &&
-                  ` (${a.exception}${a.due_on === first.due_on ? '' : t('assign.due3', { dueOn: day(a.due_on) })})`}
+                  ` (${a.exception}${a.due_on === first.due_on ? '' : t('assign.dueOfDueOn2', { dueOn: day(a.due_on) })})`}
                 :{' '}
               </strong>
             )}
@@ -144,13 +144,12 @@ function Sending({ assignments }: { assignments: AssignmentOut[] }) {
             {a.items.map((item) => (
               <span key={item.id} className={item.removed ? 'sent-item removed' : 'sent-item'}>
                 {item.chunk} {item.drill}
-                {item.role === 'upkeep' && t('assign.upkeep')}
+                {item.role === 'upkeep' && t('assign.upkeepTail')}
                 {isChanging && (
                   <Button
                     size="small"
                     type="text"
-                    aria-label={t('assign.for', {
-                      value: item.removed ? t('assign.bringBack') : t('assign.takeOut'),
+                    aria-label={t(item.removed ? 'assign.bringBackDrill' : 'assign.takeOutDrill', {
                       chunk: item.chunk,
                       drill: item.drill,
                       section: a.section,
@@ -220,7 +219,7 @@ function ChangeForm({ first, save, done }: ChangeProps) {
       <Button htmlType="submit" type="primary">
         {t('assign.keepTheChange')}
       </Button>
-      <p className="muted">{t('assign.drillsCanBeTakenOutBelow')}</p>
+      <p className="muted">{t('assign.youCanTakeDrillsOutBelow')}</p>
     </form>
   )
 }

@@ -39,7 +39,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
               aria-label={t('assign.is', { chunk: item.chunk, title: item.title })}
               options={[
                 { value: 'focus', label: t('assign.focus') },
-                { value: 'upkeep', label: t('assign.upkeep2') },
+                { value: 'upkeep', label: t('assign.upkeep') },
               ]}
               value={item.role ?? 'focus'}
               onChange={(role) => replace(items.map((other) => (other.key === item.key ? { ...other, role } : other)))}
@@ -59,7 +59,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
               type="text"
               disabled={i === 0}
               onClick={() => earlier(i)}
-              aria-label={t('assign.earlier2', { chunk: item.chunk, title: item.title })}
+              aria-label={t('assign.earlierOfChunkTitle', { chunk: item.chunk, title: item.title })}
             >
               {t('assign.earlier')}
             </Button>
@@ -67,7 +67,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
               size="small"
               type="text"
               onClick={() => remove(item.key)}
-              aria-label={t('assign.takeOut2', { chunk: item.chunk, title: item.title })}
+              aria-label={t('assign.takeOutOfChunkTitle', { chunk: item.chunk, title: item.title })}
             >
               {t('assign.takeOut')}
             </Button>

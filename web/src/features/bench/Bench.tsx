@@ -49,15 +49,15 @@ export default function Bench() {
     retry: false,
   })
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!part.data || !map.data || !drills.data || !sections.data) return <Loading what={t('bench.settingUpTheBench')} />
+  if (!part.data || !map.data || !drills.data || !sections.data) return <Loading what={t('bench.loadingTheBench')} />
   if (passage.isLoading) return <Loading what={t('bench.findingThePassage')} />
   const chunk = inMap ?? passage.data ?? inOrder(map.data)[0]
   if (!chunk) {
     return (
       <div className="page">
         <PartHead detail={part.data} />
-        <Empty title={t('bench.nothingToDrillYet')}>
-          <p>{t('bench.aDrillWorksOnAChunk')}</p>
+        <Empty title={t('bench.noChunksYet')}>
+          <p>{t('bench.splitThePartFirstADrill')}</p>
           <Link to={`/parts/${partId}/split`}>{t('bench.splitThePart')}</Link>
         </Empty>
       </div>
@@ -208,14 +208,14 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
         </aside>
         <section
           className="bench-main"
-          aria-label={drill ? t('bench.on', { title: drill.title, label: chunk.label }) : t('bench.drill')}
+          aria-label={drill ? t('bench.onOfTitleLabel', { title: drill.title, label: chunk.label }) : t('bench.drill')}
         >
           {drill && (
             <>
               <div className="bench-head">
                 <div>
                   <h2>
-                    {t('bench.on2', { title: drill.title })} <Place name={chunk.label} />
+                    {t('bench.onOfTitle', { title: drill.title })} <Place name={chunk.label} />
                   </h2>
                   <p>{drill.how}</p>
                 </div>

@@ -48,7 +48,7 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
       />
       <Segmented
         block
-        aria-label={t('bench.whichDrills')}
+        aria-label={t('bench.drillsToShow')}
         options={[
           { value: 'best', label: t('bench.fitsBestToday') },
           { value: 'all', label: t('bench.all') },
@@ -56,7 +56,7 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
         value={list}
         onChange={setList}
       />
-      {ranking.isPending && <Loading what={t('bench.lookingAtTheChunk')} />}
+      {ranking.isPending && <Loading what={t('bench.rankingTheDrills')} />}
       {ranking.isError && <Failed error={ranking.error} retry={() => void ranking.refetch()} />}
       {list === 'best' ? (
         <ul className={ranking.isPlaceholderData ? 'drill-list stale' : 'drill-list'} aria-labelledby="drills-title">
@@ -71,7 +71,7 @@ export function DrillPicker({ drills, ranking, chosen, choose }: Props) {
             />
           ))}
           {best.length === 0 && ranked.length > 0 && (
-            <li className="muted nothing">{t('bench.noDrillThatFitsIsCalled')}</li>
+            <li className="muted nothing">{t('bench.noDrillThatFitsHasThis')}</li>
           )}
         </ul>
       ) : (

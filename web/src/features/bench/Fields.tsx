@@ -17,7 +17,7 @@ export interface LadderNumbers {
 const SCALES: { value: Scale; label: string }[] = [
   { value: 'clicks', label: t('bench.beats') },
   { value: 'percent', label: t('bench.perCent') },
-  { value: 'traditional', label: t('bench.oldMarks') },
+  { value: 'traditional', label: t('bench.metronomeMarks') },
   { value: 'coarse', label: t('bench.slowMediumFast') },
 ]
 const WAYS: { value: Way; label: string }[] = [
@@ -143,12 +143,12 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       </legend>
       {climbs && field('start', t('bench.start'), 10)}
       {field('goal', t('bench.goal'), 10)}
-      {climbs && ladder.scale !== 'coarse' && field('step', t('bench.step2'), 1)}
+      {climbs && ladder.scale !== 'coarse' && field('step', t('bench.step'), 1)}
       {climbs && (
         <label className="field">
-          <span>{t('bench.stepCounts')}</span>
+          <span>{t('bench.stepIn')}</span>
           <Select
-            aria-label={t('bench.whatAStepCounts')}
+            aria-label={t('bench.unitOfAStep')}
             title={t('bench.beatsAMinutePerCentOf')}
             popupMatchSelectWidth={false}
             value={ladder.scale}
@@ -159,10 +159,10 @@ export function LadderFields({ ladder, used, onChange, drill }: LadderProps) {
       )}
       {climbs && (
         <label className="field">
-          <span>{t('bench.climbedAs')}</span>
+          <span>{t('bench.wayUp')}</span>
           <Select
-            aria-label={t('bench.howItIsClimbed')}
-            title={t('bench.aLadderGoesFiveDownAfter')}
+            aria-label={t('bench.wayUpTheLadder')}
+            title={t('bench.aLadderGoesDownFiveAfter')}
             popupMatchSelectWidth={false}
             value={ladder.way}
             options={WAYS}

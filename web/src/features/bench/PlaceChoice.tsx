@@ -76,10 +76,10 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
     <div className="place-choice">
       <label className="field">
         <span>
-          <Say it="bench.chunk" components={[<kbd />, <kbd />]} />
+          <Say it="bench.chunkWithKey" components={[<kbd />, <kbd />]} />
         </span>
         <Select
-          aria-label={t('bench.chunk2')}
+          aria-label={t('bench.chunk')}
           value={chunk.id}
           onChange={(id) => {
             const found = known.get(id)
@@ -140,8 +140,8 @@ export function PlaceChoice({ partId, hasPitch, map, chunk, choose, sections, se
           value={sectionId}
           onChange={chooseSection}
           options={[
-            { value: '', label: t('bench.asEverybodyDividesIt') },
-            ...sections.map((s) => ({ value: s.id, label: t('bench.asDivideIt', { name: s.name }) })),
+            { value: '', label: t('bench.chunksForEverybody') },
+            ...sections.map((s) => ({ value: s.id, label: t('bench.chunksOf', { name: s.name }) })),
           ]}
         />
       )}

@@ -54,7 +54,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
         key,
         content: (
           <span>
-            {t('bench.takenOffTheList')}{' '}
+            {t('bench.removedFromTheList')}{' '}
             <Button size="small" type="link" onClick={bringBack}>
               {t('bench.bringItBack')}
             </Button>
@@ -109,7 +109,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
         })
       }
       void message.success(
-        [t('bench.drillsReadyToAssign', { count: worked.length, label: chunk.label }), ...fitted.said].join(' '),
+        [t('bench.drillsAreReadyToAssignOn', { count: worked.length, label: chunk.label }), ...fitted.said].join(' '),
       )
     },
     onError: fail,
@@ -118,9 +118,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
     try {
       const body = JSON.parse(await chosen.text()) as RecipeFile
       put(await ask(readRecipe({ body })))
-      void message.success(t('bench.theRecipeIsOnTheList'))
+      void message.success(t('bench.theRecipeIsOnYourList'))
     } catch (error) {
-      fail(error instanceof SyntaxError ? new Error(t('bench.thisFileIsNoRecipeOf')) : error)
+      fail(error instanceof SyntaxError ? new Error(t('bench.thisFileIsNotADrill')) : error)
     }
   }
   async function writeFile(recipe: RecipeOut) {
@@ -138,7 +138,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
     <section className="recipes" aria-labelledby="recipes-title">
       <div className="page-head">
         <h2 id="recipes-title">{t('bench.recipes')}</h2>
-        <Button onClick={() => file.current?.click()}>{t('bench.readOneFromAFile')}</Button>
+        <Button onClick={() => file.current?.click()}>{t('bench.readARecipeFromAFile')}</Button>
         <input
           ref={file}
           type="file"
@@ -174,9 +174,9 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                 size="small"
                 loading={take.isPending && take.variables === recipe}
                 onClick={() => take.mutate(recipe)}
-                aria-label={t('bench.useOn2', { name: recipe.name, label: chunk.label })}
+                aria-label={t('bench.useOnOfNameLabel', { name: recipe.name, label: chunk.label })}
               >
-                {t('bench.useOn', { label: chunk.label })}
+                {t('bench.useOnOfLabel', { label: chunk.label })}
               </Button>
               {recipe.id && (
                 <>
@@ -184,17 +184,17 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
                     size="small"
                     type="text"
                     onClick={() => void writeFile(recipe)}
-                    aria-label={t('bench.asAFile2', { name: recipe.name })}
+                    aria-label={t('bench.saveAsAFileOfName', { name: recipe.name })}
                   >
-                    {t('bench.asAFile')}
+                    {t('bench.saveAsAFile')}
                   </Button>
                   <Button
                     size="small"
                     type="text"
                     onClick={() => remove.mutate(recipe.id ?? '')}
-                    aria-label={t('bench.takeOffTheList', { name: recipe.name })}
+                    aria-label={t('bench.removeFromTheList', { name: recipe.name })}
                   >
-                    {t('bench.takeOff')}
+                    {t('bench.remove')}
                   </Button>
                 </>
               )}
@@ -226,7 +226,7 @@ function SaveRecipe({ items, done }: SaveProps) {
     onSuccess: (list) => {
       done(list)
       setName('')
-      void message.success(t('bench.isKept', { name }))
+      void message.success(t('bench.isSaved', { name }))
     },
     onError: (error) => void message.error(said(error)),
   })
@@ -240,13 +240,13 @@ function SaveRecipe({ items, done }: SaveProps) {
     >
       <Input
         aria-label={t('bench.nameOfTheRecipe')}
-        placeholder={t('bench.nameForTheChosenHere', { itemsCount: items.length })}
+        placeholder={t('bench.nameForTheseDrills', { itemsCount: items.length })}
         value={name}
         maxLength={60}
         onChange={(event) => setName(event.target.value)}
       />
       <Select
-        aria-label={t('bench.whoseRecipe')}
+        aria-label={t('bench.forWhom')}
         value={sectionId ?? ''}
         onChange={(id: string) => setSectionId(id || null)}
         options={[
@@ -255,7 +255,7 @@ function SaveRecipe({ items, done }: SaveProps) {
         ]}
       />
       <Button htmlType="submit" disabled={name.trim() === ''} loading={save.isPending}>
-        {t('bench.keepAsARecipe')}
+        {t('bench.saveAsARecipe')}
       </Button>
     </form>
   )

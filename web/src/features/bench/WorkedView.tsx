@@ -10,7 +10,7 @@ import { Say } from '../../words/Say'
 
 const KINDS: Record<string, string> = {
   learn: t('bench.toLearn'),
-  set: t('bench.toSetUnbroken'),
+  set: t('bench.toSetWithoutABreak'),
   prove: t('bench.toProve'),
 }
 
@@ -66,10 +66,10 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
     <div className={isStale ? 'worked stale' : 'worked'}>
       <dl className="figures">
         <Figure
-          name={worked.at_goal ? t('bench.onceThroughAllSteps') : t('bench.firstCycle')}
+          name={worked.at_goal ? t('bench.allStepsOnce') : t('bench.firstCycle')}
           value={clock(worked.cycle_seconds)}
         />
-        {!worked.at_goal && <Figure name={t('bench.wholeClimbWithoutASlip')} value={clock(worked.climb_seconds)} />}
+        {!worked.at_goal && <Figure name={t('bench.theWholeClimbWithoutASlip')} value={clock(worked.climb_seconds)} />}
         {isOnPaper ? (
           <Figure name={t('bench.notes')} value={t('bench.onPaper')} />
         ) : (
@@ -80,7 +80,7 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
             />
             <Figure name={t('bench.quickest')} value={t('bench.toAClick', { notes: short(worked.notes_a_click) })} />
             <Figure
-              name={t('bench.haveTheirTurn')}
+              name={t('bench.notesCovered')}
               value={t('bench.ofNotes', { covered: worked.turned, notes: worked.notes })}
             />
           </>
@@ -116,7 +116,7 @@ export function WorkedView({ worked, drill, isStale, goal, setStep, drawMore }: 
         <dd>{drill.on_slip}</dd>
         {drill.caution && (
           <>
-            <dt>{t('bench.mind')}</dt>
+            <dt>{t('bench.watchFor')}</dt>
             <dd>{drill.caution}</dd>
           </>
         )}
@@ -160,7 +160,7 @@ function ListenBar({ listening, tempo, goal, onChange }: BarProps) {
           value={tempo}
           onChange={(value) => onChange({ ...listening, tempo: value })}
         />{' '}
-        <span className="muted">{t('bench.ofGoal', { value: Math.round((tempo / goal) * 100) })}</span>
+        <span className="muted">{t('bench.ofGoal', { percent: Math.round((tempo / goal) * 100) })}</span>
       </label>
       {toggle('hasSound', t('bench.notes'))}
       {toggle('hasClick', t('bench.click'))}
@@ -191,11 +191,7 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
         <Button
           size="small"
           aria-pressed={isPlaying}
-          aria-label={t('bench.step', {
-            value: isPlaying ? t('bench.stop') : t('bench.listenTo'),
-            number,
-            name: step.name,
-          })}
+          aria-label={t(isPlaying ? 'bench.stopStep' : 'bench.listenToStep', { number, name: step.name })}
           onClick={toggle}
         >
           {isPlaying ? '■' : '▶'}
@@ -206,12 +202,12 @@ function Step({ step, number, isPlaying, noteId, toggle }: StepProps) {
           </strong>{' '}
           ×{step.repetitions} {step.slip === 'on' ? t('bench.times') : t('bench.inARow')},{' '}
           {KINDS[step.kind] ?? step.kind}
-          {step.pace !== 1 && t('bench.atOfTheTempo', { value: Math.round(step.pace * 100) })}
+          {step.pace !== 1 && t('bench.atOfTheTempo', { percent: Math.round(step.pace * 100) })}
           {step.burst_bpm !== null && (
             <span className="burst">
               {' '}
               <Say
-                it="bench.theQuickNotesAreAsFast"
+                it="bench.atTheQuickNotesAreAs"
                 values={{ burstBpm: bpm(step.burst_bpm) }}
                 components={[<strong />]}
               />
@@ -243,12 +239,15 @@ function Ladder({ rungs, notesAtGoal, goal }: LadderProps) {
         <span key={rung}>
           {bpm(rung)}
           <small>
-            {t('bench.s', { value: Math.round((rung / goal) * 100), value2: ((notesAtGoal * rung) / goal).toFixed(1) })}
+            {t('bench.s', {
+              percent: Math.round((rung / goal) * 100),
+              notes: ((notesAtGoal * rung) / goal).toFixed(1),
+            })}
           </small>
         </span>
       ))}
       <em>
-        {rungs.length} {t('bench.rungs', { count: rungs.length })}
+        {rungs.length} {t('bench.rungsCount', { count: rungs.length })}
       </em>
     </p>
   )
@@ -266,7 +265,7 @@ function OtherLadders({ ladder, rungs, seconds, setStep }: OtherProps) {
   const fits = seconds <= ladder.minutes * 60
   const offer = (other: OtherLadderOut, says: string) => (
     <Button size="small" onClick={() => setStep(other.step_bpm)}>
-      {t('bench.rungs2', { says, rungs: other.rungs, seconds: clock(other.seconds) })}
+      {t('bench.rungsOfSaysRungsSeconds', { says, rungs: other.rungs, seconds: clock(other.seconds) })}
     </Button>
   )
   return (
@@ -274,7 +273,7 @@ function OtherLadders({ ladder, rungs, seconds, setStep }: OtherProps) {
       {fits
         ? t('bench.theWholeClimbFitsMinutes', { minutes: ladder.minutes })
         : t('bench.minutesHoldOfRungsTheNext', { minutes: ladder.minutes, today: ladder.today, rungs })}{' '}
-      {ladder.finer && offer(ladder.finer, t('bench.inSteps', { step: bpm(ladder.finer.step_bpm) }))}
+      {ladder.finer && offer(ladder.finer, t('bench.by', { step: bpm(ladder.finer.step_bpm) }))}
       {ladder.shorter && offer(ladder.shorter, t('bench.shorter'))}
     </p>
   )

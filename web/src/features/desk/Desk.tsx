@@ -12,7 +12,7 @@ import { t } from '../../words/words'
 import './desk.css'
 
 const KINDS: Record<DeskLineOut['kind'], string> = {
-  hurts: t('desk.body'),
+  hurts: t('desk.pain'),
   refused: t('desk.notHandedIn'),
   takes: t('desk.toHear'),
   owed: t('desk.toHandIn'),
@@ -25,7 +25,7 @@ const KINDS: Record<DeskLineOut['kind'], string> = {
 export default function Desk() {
   const desk = useQuery({ queryKey: keys.desk, queryFn: () => ask(getDesk()) })
   const pieces = usePieces()
-  if (desk.isPending || pieces.isPending) return <Loading what={t('desk.clearingTheDesk')} />
+  if (desk.isPending || pieces.isPending) return <Loading what={t('desk.loadingYourDesk')} />
   if (desk.isError) return <Failed error={desk.error} retry={() => void desk.refetch()} />
   if (pieces.data?.length === 0) return <Navigate to="/music" replace />
   return (
@@ -85,8 +85,8 @@ function Lines({ desk }: { desk: DeskOut }) {
                 type="text"
                 disabled={later.isPending}
                 onClick={() => later.mutate({ line, until: inDays(3) })}
-                aria-label={t('desk.putOff', { say: line.say })}
-                title={t('desk.untilThreeDaysFromNow')}
+                aria-label={t('desk.putOffOfSay', { say: line.say })}
+                title={t('desk.putOffForThreeDays')}
               >
                 {t('desk.later')}
               </Button>
@@ -94,25 +94,25 @@ function Lines({ desk }: { desk: DeskOut }) {
           </li>
         ))}
       </ul>
-      {desk.more > 0 && <p className="muted">{t('desk.andMoreOfTheSameKinds', { more: desk.more })}</p>}
-      {desk.put_off > 0 && <p className="muted">{t('desk.putOff2', { putOff: desk.put_off })}</p>}
+      {desk.more > 0 && <p className="muted">{t('desk.moreLinesOfTheseKindsMove', { more: desk.more })}</p>}
+      {desk.put_off > 0 && <p className="muted">{t('desk.putOffOfPutOff', { putOff: desk.put_off })}</p>}
     </>
   )
 }
 
 /** Where a line leads: to the place on the Wall with its evidence, else to the person. */
 function Act({ line }: { line: DeskLineOut }) {
-  if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">{t('desk.readWhatWasSaid')}</Link>
+  if (line.kind === 'hurts' || line.kind === 'refused') return <Link to="/wall">{t('desk.readWhatTheySaid')}</Link>
   if (line.kind === 'takes' && line.part_id && line.chunk_id)
     return (
       <Link to={`/hearing?part=${line.part_id}&chunk=${line.chunk_id}&student=${line.student_ids[0] ?? ''}`}>
         {t('desk.hearThem')}
       </Link>
     )
-  if (line.kind === 'owed') return <Link to="/hearing#asked">{t('desk.seeWho')}</Link>
+  if (line.kind === 'owed') return <Link to="/hearing#asked">{t('desk.seeWhichStudents')}</Link>
   if (line.kind === 'stuck' && line.part_id && line.chunk_id) {
     return line.students.length > 1 ? (
-      <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>{t('desk.anotherDrillForThem')}</Link>
+      <Link to={`/parts/${line.part_id}/bench?chunk=${line.chunk_id}`}>{t('desk.sendAnotherDrill')}</Link>
     ) : (
       <Link to={`/wall?part=${line.part_id}&student=${line.student_ids[0]}&chunk=${line.chunk_id}`}>
         {t('desk.seeWhereItSlips')}
@@ -120,7 +120,7 @@ function Act({ line }: { line: DeskLineOut }) {
     )
   }
   if (line.part_id) return <Link to={`/wall?part=${line.part_id}`}>{t('desk.seeItOnTheWall')}</Link>
-  return <Link to="/people">{t('desk.toPeople')}</Link>
+  return <Link to="/people">{t('desk.openPeople')}</Link>
 }
 
 /** Days left to each date, and the chances, which take a moment to count. */
@@ -148,7 +148,7 @@ function Dates({ dates }: { dates: DateAheadOut[] }) {
               </Link>
               <small className="muted">
                 {day(date.on)}
-                {outlook.isPending && t('desk.countingTheChances')}
+                {outlook.isPending && t('desk.workingOutTheChances')}
                 {chance && t('desk.ofLikelyReady', { likely: chance.likely, students: chance.students })}
                 {chance?.bottleneck && t('desk.heldUpBy', { bottleneck: chance.bottleneck.replace('→', '') })}
               </small>

@@ -35,7 +35,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
     onSuccess: () => {
       void client.invalidateQueries({ queryKey: keys.takes.tasks })
       void message.success(
-        t('hearing.areAskedForTakesBy', { count: things.length, name: section.name, dueOn: day(dueOn) }),
+        t('hearing.willHandInTakesBy', { count: things.length, name: section.name, dueOn: day(dueOn) }),
       )
       close()
     },
@@ -50,7 +50,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
         send.mutate()
       }}
     >
-      <p className="muted">{t('hearing.everybodyInWhoWasSentThe', { name: section.name })}</p>
+      <p className="muted">{t('hearing.everybodyInWhoHasThisMusic', { name: section.name })}</p>
       <ol>
         {things.map((choices, i) => (
           <li key={i}>
@@ -92,7 +92,7 @@ export function AskForTakes({ parts, section, first, close }: Props) {
                   ])
                 }
               >
-                {t('hearing.orAnotherPassageInstead')}
+                {t('hearing.orAChoiceOfPassages')}
               </Button>
             )}
           </li>
@@ -103,14 +103,14 @@ export function AskForTakes({ parts, section, first, close }: Props) {
           <Button
             onClick={() => setThings([...things, [{ part_id: first.part_id, chunk_id: null, least_seconds: null }]])}
           >
-            {t('hearing.andOneMoreTake')}
+            {t('hearing.addAnotherTake')}
           </Button>
         )}
         <label>
-          {t('hearing.by')}{' '}
+          {t('hearing.byLower')}{' '}
           <input
             type="date"
-            aria-label={t('hearing.toBeHandedInBy')}
+            aria-label={t('hearing.dueDate')}
             value={dueOn}
             min={inDays(0)}
             onChange={(event) => setDueOn(event.target.value)}
@@ -161,7 +161,7 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
       />
       <label>
         <InputNumber
-          aria-label={t('hearing.secondsAtLeast', { name })}
+          aria-label={t('hearing.shortestLengthInSeconds', { name })}
           min={1}
           max={600}
           placeholder={t('hearing.onceThrough')}
@@ -169,7 +169,7 @@ function Choice({ name, isOther, parts, sectionId, choice, change, drop }: Choic
           value={choice.least_seconds ?? null}
           onChange={(next) => change({ ...choice, least_seconds: next })}
         />{' '}
-        {t('hearing.secondsAtLeast2')}
+        {t('hearing.secondsOrMore')}
       </label>
       {drop && (
         <Button size="small" type="text" aria-label={t('hearing.drop', { name })} onClick={drop}>

@@ -50,7 +50,7 @@ export function Faults({ partId }: { partId: string }) {
                 loading={cure.isPending && cure.variables === fault}
                 onClick={() => cure.mutate(fault)}
               >
-                {t('hearing.sendToThese', { value: fault.cure.drills[0], studentsCount: fault.students.length })}
+                {t('hearing.sendToThese', { drill: fault.cure.drills[0], studentsCount: fault.students.length })}
               </Button>
             )}
           </li>

@@ -27,15 +27,15 @@ export default function Hearing() {
   const sections = useSections()
   const failed = [pieces, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data) return <Loading what={t('hearing.quietPlease')} />
+  if (!pieces.data || !sections.data) return <Loading what={t('hearing.loadingTheHearing')} />
   if (pieces.data.length === 0 || sections.data.length === 0) {
     return (
       <div className="page">
         <h1>{t('hearing.hearing')}</h1>
         <Empty title={t('hearing.nobodyToHearYet')}>
-          <p>{t('hearing.hereYouListenAndJudgeOnce')}</p>
+          <p>{t('hearing.hereYouListenAndJudgeFirst')}</p>
           <Link to={pieces.data.length === 0 ? '/music' : '/people'}>
-            {pieces.data.length === 0 ? t('hearing.bringInMusic') : t('hearing.writeStudentsIn')}
+            {pieces.data.length === 0 ? t('hearing.bringInMusic') : t('hearing.addStudents')}
           </Link>
         </Empty>
       </div>
@@ -134,11 +134,7 @@ function Place({ pieces, sections }: { pieces: PieceOut[]; sections: SectionOut[
       <Faults partId={partId} />
       {hasTakes && <Tasks />}
       {mayAsk && (
-        <Dialog
-          isOpen={isAsking}
-          close={() => setAsking(false)}
-          title={t('hearing.whatHandIn', { name: section.name })}
-        >
+        <Dialog isOpen={isAsking} close={() => setAsking(false)} title={t('hearing.takesOf', { name: section.name })}>
           <AskForTakes
             parts={parts}
             section={section}
@@ -185,12 +181,12 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
   const waiting = (sheet.data?.waiting ?? []).filter(
     (one) => !only || only.length === 0 || only.includes(one.student_id),
   )
-  if (sheet.isPending) return <Loading what={t('hearing.callingTheNextOneIn')} />
+  if (sheet.isPending) return <Loading what={t('hearing.loadingTheNextStudent')} />
   if (sheet.isError) return <Failed error={sheet.error} retry={() => void sheet.refetch()} />
   if (waiting.length === 0) {
     return (
-      <Empty title={t('hearing.nobodyPlaysInThisSection')}>
-        <Link to="/people">{t('hearing.toPeople')}</Link>
+      <Empty title={t('hearing.noStudentsInThisSection')}>
+        <Link to="/people">{t('hearing.openPeople')}</Link>
       </Empty>
     )
   }
@@ -216,7 +212,7 @@ function OnChunk({ partId, sectionId, chunk, only, next, goTo }: OnChunkProps) {
           ? after.name
           : next
             ? t('hearing.onTo', { chunk: next.label.replace('→', '') })
-            : t('hearing.thatWasTheLastOne')
+            : t('hearing.thatWasTheLastChunk')
       }
     />
   )

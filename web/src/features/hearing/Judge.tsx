@@ -142,7 +142,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
   const lastSlip = slips.at(-1)
   return (
     <div className="hearing">
-      <ol className="queue" aria-label={t('hearing.whoIsWaiting')}>
+      <ol className="queue" aria-label={t('hearing.studentsWaiting')}>
         {sheet.waiting.map((one) => (
           <li key={one.student_id}>
             <button
@@ -155,22 +155,22 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
                 <small className="has-take">{t('hearing.takeToHear')}</small>
               )}
               {one.last && (
-                <small className="muted">{t('hearing.heard', { heardAt: moment(one.last.heard_at) })}</small>
+                <small className="muted">{t('hearing.heardOfHeardAt', { heardAt: moment(one.last.heard_at) })}</small>
               )}
             </button>
           </li>
         ))}
       </ol>
-      <section aria-label={t('hearing.hearing2', { name: student.name })}>
+      <section aria-label={t('hearing.hearingOfName', { name: student.name })}>
         <h2>
           {student.name} <small>{sheet.chunk.label.replace('→', '')}</small>
         </h2>
         <p className="muted">
           {t('hearing.now', { level: student.level, levelNames: LEVEL_NAMES[student.level], why: student.why })}
           {student.last &&
-            t('hearing.listened', {
+            t('hearing.heardThis', {
               by: student.last.by,
-              value:
+              judgement:
                 [
                   student.last.went_well,
                   student.last.one_thing && t('hearing.then', { oneThing: student.last.one_thing }),
@@ -178,7 +178,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
                     t('hearing.missing', { missing: student.last.missing.join(', ').toLowerCase() }),
                 ]
                   .filter(Boolean)
-                  .join('; ') || t('hearing.level', { level: student.last.level }),
+                  .join('; ') || t('hearing.levelOfLevel', { level: student.last.level }),
             })}
         </p>
         {sheet.watch.length > 0 && <p className="watch">{t('hearing.watch', { watch: sheet.watch.join(' · ') })}</p>}
@@ -197,10 +197,10 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         <Sheet
           svg={svg}
           slips={slips}
-          label={t('hearing.engravedTapWhereItSlips', { label: sheet.chunk.label.replace('→', '') })}
+          label={t('hearing.engravedTapEachNoteThatSlips', { label: sheet.chunk.label.replace('→', '') })}
           onNote={tapped}
         />
-        <div className="chips" role="group" aria-label={t('hearing.whatWasIt')}>
+        <div className="chips" role="group" aria-label={t('hearing.whatWentWrong')}>
           {sheet.kinds.map((kind, i) => (
             <button
               key={kind.key}
@@ -215,20 +215,20 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         </div>
         <p className="muted" role="status">
           {slips.length === 0
-            ? t('hearing.tapTheNotesWhereItSlips')
+            ? t('hearing.tapEachNoteThatSlipsThen')
             : t('hearing.slipsMarked', { count: slips.length })}
         </p>
       </section>
       <form
         className="judgement"
-        aria-label={t('hearing.whatIsSaid')}
+        aria-label={t('hearing.yourJudgement')}
         onSubmit={(event) => {
           event.preventDefault()
           if (canKeep) keep.mutate()
         }}
       >
         <fieldset>
-          <legend>{t('hearing.level2')}</legend>
+          <legend>{t('hearing.level')}</legend>
           <div className="levels">
             {LEVELS.map((one) => (
               <button
@@ -236,7 +236,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
                 type="button"
                 aria-pressed={level === one}
                 title={LEVEL_NAMES[one]}
-                aria-label={t('hearing.level3', { one, levelNames: LEVEL_NAMES[one] })}
+                aria-label={t('hearing.levelOfOneLevelNames', { one, levelNames: LEVEL_NAMES[one] })}
                 onClick={() => setLevel(one)}
               >
                 <LevelMark level={one} size={22} />
@@ -247,12 +247,12 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         </fieldset>
         {isDown && (
           <label>
-            {t('hearing.whyItGoesDown')}
+            {t('hearing.whyTheLevelGoesDown')}
             <Input value={reason} maxLength={400} onChange={(event) => setReason(event.target.value)} />
           </label>
         )}
         <label>
-          {t('hearing.whatWentWellFirst')}
+          {t('hearing.firstWhatWentWell')}
           <Input value={well} maxLength={200} list="went-well" onChange={(event) => setWell(event.target.value)} />
           <datalist id="went-well">
             {WENT_WELL.map((one) => (
@@ -261,13 +261,13 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           </datalist>
         </label>
         <label>
-          {t('hearing.thenOneThing')}
+          {t('hearing.thenOneThingToChange')}
           <Input value={thing} maxLength={200} onChange={(event) => setThing(event.target.value)} />
         </label>
         <Select
-          aria-label={t('hearing.whatIsToBeMended')}
+          aria-label={t('hearing.whatToMend')}
           allowClear
-          placeholder={t('hearing.whatIsToBeMendedIf')}
+          placeholder={t('hearing.whatToMendIfAnything')}
           value={cure || null}
           showSearch={{ optionFilterProp: 'label' }}
           onChange={(key: string | null) => setCure(key ?? '')}
@@ -275,7 +275,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
         />
         {cure && (
           <p className="muted">
-            {t('hearing.next', { drills: cures.data?.find((one) => one.key === cure)?.drills.join(', ') })}
+            {t('hearing.nextOfDrills', { drills: cures.data?.find((one) => one.key === cure)?.drills.join(', ') })}
           </p>
         )}
         <details>
@@ -298,9 +298,9 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           ))}
         </details>
         <Button type="primary" size="large" htmlType="submit" disabled={!canKeep} loading={keep.isPending}>
-          <Say it="hearing.keep" components={[<kbd />]} />
+          <Say it="hearing.keepWithKey" components={[<kbd />]} />
         </Button>
-        <small className="muted">{t('hearing.next2', { whatNext })}</small>
+        <small className="muted">{t('hearing.nextOfWhatNext', { whatNext })}</small>
         {keep.isError && <p role="alert">{said(keep.error)}</p>}
       </form>
     </div>
@@ -327,7 +327,7 @@ function Sheet({ svg, slips, label, onNote }: SheetProps) {
         : undefined,
     [slips, svg],
   )
-  if (svg === null) return <p className="muted">{t('hearing.thereAreNoNotesHereTo')}</p>
+  if (svg === null) return <p className="muted">{t('hearing.thisPartStaysOnPaperSo')}</p>
   return (
     <div
       className="judged"

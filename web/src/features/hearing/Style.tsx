@@ -32,19 +32,19 @@ export function Style({ partId, chunk, style }: Props) {
     <div className="style-brief">
       {others.map((one) => (
         <p key={one.chunk_id}>
-          <strong>{t('hearing.style', { label: one.label.replace('→', '') })}</strong> {one.text}
+          <strong>{t('hearing.styleOfLabel', { label: one.label.replace('→', '') })}</strong> {one.text}
         </p>
       ))}
       {text === null ? (
         <p>
           {own && (
             <>
-              <strong>{t('hearing.style2')}</strong> {own.text}{' '}
+              <strong>{t('hearing.style')}</strong> {own.text}{' '}
             </>
           )}
           {maySay && (
             <Button size="small" type="link" onClick={() => setText(own?.text ?? '')}>
-              {own ? t('hearing.change') : t('hearing.sayItsStyle')}
+              {own ? t('hearing.change') : t('hearing.describeItsStyle')}
             </Button>
           )}
         </p>
@@ -65,7 +65,7 @@ export function Style({ partId, chunk, style }: Props) {
             onChange={(event) => setText(event.target.value)}
           />
           <Button htmlType="submit" loading={say.isPending}>
-            {t('hearing.keep2')}
+            {t('hearing.keep')}
           </Button>
           <Button type="text" onClick={() => setText(null)}>
             {t('hearing.cancel')}

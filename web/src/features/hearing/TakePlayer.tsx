@@ -142,9 +142,9 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
           aria-pressed={isLooped}
           type={isLooped ? 'primary' : 'default'}
           onClick={() => setLooped(!isLooped)}
-          title={t('hearing.thisMeasureRoundAndRound')}
+          title={t('hearing.repeatThisMeasure')}
         >
-          {t('hearing.roundAndRound')} {hasKeys && <kbd>L</kbd>}
+          {t('hearing.repeatTheMeasure')} {hasKeys && <kbd>L</kbd>}
         </Button>
         <span className="muted" role="status" aria-live="off">
           {known.length > 0
@@ -171,7 +171,7 @@ export function TakePlayer({ take, name, chunk, measures, secondsPerQuarter, poi
             {t('hearing.forget')}
           </Button>
         )}
-        {known.length === 0 && <small className="muted">{t('hearing.sayWhereTheFirstBeatIs')}</small>}
+        {known.length === 0 && <small className="muted">{t('hearing.markWhereTheFirstBeatIs')}</small>}
       </div>
       {align.isError && <p role="alert">{said(align.error)}</p>}
     </section>

@@ -59,5 +59,5 @@ export function Taken({ takes, chosen, choose, chunk, measures, secondsPerQuarte
 }
 
 function nameOf(take: TakeOut) {
-  return { value: take.id, label: `${moment(take.recorded_at)}${take.is_heard ? t('hearing.heard2') : ''}` }
+  return { value: take.id, label: `${moment(take.recorded_at)}${take.is_heard ? t('hearing.heardTail') : ''}` }
 }

@@ -49,7 +49,7 @@ function Task({ task }: { task: TaskOut }) {
       await renew()
       void message.success(
         <>
-          {t('hearing.askedForNoMoreWhatWas')}{' '}
+          {t('hearing.youNoLongerAskForIt')}{' '}
           <Button size="small" type="link" onClick={() => back.mutate()}>
             {t('hearing.undo')}
           </Button>
@@ -76,7 +76,7 @@ function Task({ task }: { task: TaskOut }) {
     <li>
       <span>
         <strong>{task.section}</strong>
-        {t('hearing.by2', { dueOn: day(task.due_on), wanted })}{' '}
+        {t('hearing.byOfDueOnWanted', { dueOn: day(task.due_on), wanted })}{' '}
         <span className="muted">
           {t('hearing.ofHandedEverythingIn', { doneCount: done.length, of })}
           {short.length > 0 && t('hearing.tooShort', { short: short.map((one) => one.name).join(', ') })}
@@ -90,7 +90,7 @@ function Task({ task }: { task: TaskOut }) {
       </span>
       {maySend && (
         <Button size="small" loading={withdraw.isPending} onClick={() => withdraw.mutate()}>
-          {t('hearing.askNoMore')}
+          {t('hearing.stopAsking')}
         </Button>
       )}
     </li>

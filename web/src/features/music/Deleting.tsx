@@ -43,7 +43,7 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
       setAsking(false)
       const undo = (
         <span>
-          {t('music.wasTakenAway', { title: piece.title })}{' '}
+          {t('music.isDeleted', { title: piece.title })}{' '}
           <Button size="small" onClick={() => back.mutate(piece.id)}>
             {t('music.undo')}
           </Button>
@@ -64,24 +64,24 @@ export function DeletePiece({ piece }: { piece: PieceOut }) {
       <Modal
         open={isAsking}
         onCancel={() => setAsking(false)}
-        title={t('music.delete2', { title: piece.title })}
+        title={t('music.deleteOfTitle', { title: piece.title })}
         okText={t('music.delete')}
         okButtonProps={{ danger: true, loading: remove.isPending, disabled: !hanging.data }}
         onOk={() => remove.mutate()}
       >
-        {hanging.isPending && <Loading what={t('music.lookingAtWhatHangsOnIt')} />}
+        {hanging.isPending && <Loading what={t('music.checkingWhatGoesWithIt')} />}
         {hanging.isError && <Failed error={hanging.error} retry={() => void hanging.refetch()} />}
         {hanging.data && <p>{whatHangs(hanging.data)}</p>}
         <Radio.Group
           value={evidence}
           onChange={(event) => setEvidence(event.target.value as 'keep' | 'erase')}
           options={[
-            { value: 'keep', label: t('music.keepWhatWasPracticedOnIt') },
-            { value: 'erase', label: t('music.eraseWhatWasPracticedOnIt') },
+            { value: 'keep', label: t('music.keepThePracticeRecords') },
+            { value: 'erase', label: t('music.eraseThePracticeRecordsToo') },
           ]}
           vertical
         />
-        <p className="muted">{t('music.forAWeekItCanBe')}</p>
+        <p className="muted">{t('music.youCanBringItBackWithin')}</p>
         {remove.isError && <p role="alert">{said(remove.error)}</p>}
       </Modal>
     </>
@@ -97,12 +97,12 @@ function whatHangs(hanging: HangingOut): string {
     [hanging.repetitions, 'music.repetitions'],
   ]
   const list = counted.filter(([count]) => count > 0).map(([count, key]) => t(key, { count }))
-  return t('music.withItGo', {
+  return t('music.thisAlsoDeletes', {
     list: inList(list),
-    value:
+    students:
       hanging.students > 0
-        ? t('music.itLeavesTheListsOfThose', { count: hanging.students })
-        : t('music.nobodyWasSentIt'),
+        ? t('music.studentsHaveItOnTheirLists', { count: hanging.students })
+        : t('music.noStudentHasIt'),
   })
 }
 
@@ -112,16 +112,16 @@ export function DeletedPieces() {
   const back = useBringBack()
   if (!deleted.data || deleted.data.length === 0) return null
   return (
-    <section aria-label={t('music.deletedLately')} className="deleted">
-      <h2>{t('music.deletedLately')}</h2>
+    <section aria-label={t('music.recentlyDeleted')} className="deleted">
+      <h2>{t('music.recentlyDeleted')}</h2>
       <ul className="names">
         {deleted.data.map((piece) => (
           <li key={piece.id}>
             <span>
               {piece.title}{' '}
               <small className="muted">
-                {t('music.goneForGoodOn', { goneAt: day(piece.gone_at) })}
-                {piece.erases_evidence && t('music.withWhatWasPracticedOnIt')}
+                {t('music.deletedForGoodOn', { goneAt: day(piece.gone_at) })}
+                {piece.erases_evidence && t('music.withItsPracticeRecords')}
               </small>
             </span>
             <Button

@@ -13,8 +13,8 @@ interface Props {
 }
 
 const STAGES: Record<string, string> = {
-  reading: t('music.readingThePartsAndLookingFor'),
-  'looking for kin': t('music.lookingForWhatIsAlike'),
+  reading: t('music.readingThePartsAndFindingThe'),
+  'looking for kin': t('music.lookingForSimilarPassages'),
 }
 
 /** What is happening to an upload; it goes on when this page is left. */
@@ -36,15 +36,16 @@ export function Importing({ job, refusal, isRunning, forget, stop }: Props) {
     return (
       <div className="importing" role="status">
         <span>
-          {(job && !job.stage ? t('music.waitingForItsTurn') : STAGES[job?.stage ?? '']) ?? t('music.sendingTheFile')} …{' '}
-          {job && <small className="muted">{t('music.youMayLeaveThisPage')}</small>}
+          {(job && !job.stage ? t('music.waitingForAnotherImportToFinish') : STAGES[job?.stage ?? '']) ??
+            t('music.sendingTheFile')}{' '}
+          … {job && <small className="muted">{t('music.youCanLeaveThisPageMeanwhile')}</small>}
         </span>
         {job && (
           <Button size="small" onClick={stop}>
             {t('music.cancel')}
           </Button>
         )}
-        <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label={t('music.howFarTheImportIs')} />
+        <Progress percent={percent ?? 0} showInfo={percent !== undefined} aria-label={t('music.progressOfTheImport')} />
       </div>
     )
   }

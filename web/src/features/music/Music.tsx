@@ -43,7 +43,7 @@ export default function Music() {
         </span>
       </div>
       <Importing {...bringing} />
-      {pieces.isPending && <Loading what={t('music.lookingThroughTheLibrary')} />}
+      {pieces.isPending && <Loading what={t('music.loadingYourMusic')} />}
       {pieces.isError && <Failed error={pieces.error} retry={() => void pieces.refetch()} />}
       {pieces.data?.length === 0 && (
         <Empty title={t('music.noMusicYet')}>
@@ -91,7 +91,7 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
             {t('music.partsAndPlayers')}
           </Button>
           <Button size="small" onClick={() => toggle('report')} aria-expanded={open === 'report'}>
-            {t('music.whatWasRead')}
+            {t('music.readingReport')}
           </Button>
           <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
             {t('music.goalAndObjectives')}
@@ -147,7 +147,7 @@ function PartRow({ part }: { part: PartOut }) {
         <Link to={`/parts/${part.id}/split`}>{part.name}</Link>
         {part.instrument && part.instrument !== part.name && <span className="muted"> · {part.instrument}</span>}
       </td>
-      <td>{players?.length === 0 ? <span className="muted">{t('music.nobodyYet')}</span> : players?.join(', ')}</td>
+      <td>{players?.length === 0 ? <span className="muted">{t('music.noSectionYet')}</span> : players?.join(', ')}</td>
       <td>
         {part.notes === 0 ? (
           <span className="muted">{t('music.onPaper')}</span>

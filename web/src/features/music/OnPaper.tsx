@@ -58,12 +58,12 @@ export function OnPaper() {
       </Button>
       <Modal
         open={isOpen}
-        title={t('music.musicThatStaysOnPaper')}
+        title={t('music.musicOnPaper2')}
         okText={t('music.addIt')}
         okButtonProps={{ loading: add.isPending, htmlType: 'submit', form: 'on-paper' }}
         onCancel={() => setOpen(false)}
       >
-        <p className="muted">{t('music.noFileSayHowManyMeasures')}</p>
+        <p className="muted">{t('music.noFileEnterHowManyMeasures')}</p>
         <Form
           id="on-paper"
           form={form}
@@ -93,14 +93,18 @@ export function OnPaper() {
           <Form.Item
             name="measures"
             label={t('music.fullMeasures')}
-            rules={[{ required: true, message: t('music.howManyMeasuresHasIt') }]}
+            rules={[{ required: true, message: t('music.howManyMeasuresDoesItHave') }]}
           >
             <InputNumber min={1} max={2000} precision={0} />
           </Form.Item>
           <Form.Item name="first" label={t('music.firstNumber')}>
             <InputNumber min={1} max={9999} precision={0} />
           </Form.Item>
-          <Form.Item name="time" label={t('music.time')} rules={[{ required: true, message: t('music.say4468') }]}>
+          <Form.Item
+            name="time"
+            label={t('music.time')}
+            rules={[{ required: true, message: t('music.writeAMeterSuchAs4') }]}
+          >
             <Input maxLength={20} />
           </Form.Item>
           <Form.Item name="pickup" label={t('music.beatsOfPickup')}>
@@ -118,7 +122,7 @@ export function OnPaper() {
                 validator: (_, text?: string) =>
                   lettersOf(text ?? '')
                     ? Promise.resolve()
-                    : Promise.reject(new Error(t('music.sayEachLetterAndItsMeasure'))),
+                    : Promise.reject(new Error(t('music.writeEachLetterWithItsMeasure'))),
               },
             ]}
           >

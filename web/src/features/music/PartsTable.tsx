@@ -63,7 +63,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
       <table className="plain">
         <thead>
           <tr>
-            <th>{t('music.wanted')}</th>
+            <th>{t('music.soundsWanted')}</th>
             <th>{t('music.part')}</th>
             <th>{t('music.sounds')}</th>
             <th>{t('music.playedOn')}</th>
@@ -75,7 +75,7 @@ export function PartsTable({ piece, close }: { piece: PieceOut; close: () => voi
             <tr key={row.part.id} className={row.isWanted ? '' : 'set-aside'}>
               <td>
                 <Checkbox
-                  aria-label={t('music.wanted2', { name: row.part.name })}
+                  aria-label={t('music.wanted', { name: row.part.name })}
                   checked={row.isWanted}
                   onChange={(event) => change(place, { isWanted: event.target.checked })}
                 />
@@ -127,5 +127,5 @@ function choices(sections: SectionOut[], name: string) {
 function transposition(halfSteps: number): string {
   if (halfSteps === 0) return t('music.asWritten')
   const count = Math.abs(halfSteps)
-  return t('music.halfSteps', { count, value: halfSteps < 0 ? 'lower' : 'higher' })
+  return t(halfSteps < 0 ? 'music.halfStepsLower' : 'music.halfStepsHigher', { count })
 }

@@ -26,7 +26,7 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.pieces })
       await client.invalidateQueries({ queryKey: keys.part.all })
-      void message.success(t('music.keptForTheWholePiece'))
+      void message.success(t('music.savedForTheWholePiece'))
       close()
     },
   })
@@ -43,17 +43,17 @@ export function PieceAims({ piece, close }: { piece: PieceOut; close: () => void
         <label htmlFor={`goal-${piece.id}`}>{t('music.goalTempoOfEveryPart')}</label>
         <InputNumber id={`goal-${piece.id}`} value={goal} min={20} max={300} onChange={setGoal} />
         <span className="muted">
-          {goals.length > 1 ? t('music.partsDifferNowThisMakesThem') : t('music.aPartCanBeGivenIts')}
+          {goals.length > 1 ? t('music.thePartsHaveDifferentGoalsNow') : t('music.inTheSplitterYouCanGive')}
         </span>
       </p>
       <fieldset>
-        <legend>{t('music.whatItIsAboutAtMost', { most: MOST })}</legend>
+        <legend>{t('music.upToObjectivesPrintedOnEvery', { most: MOST })}</legend>
         {lines.map((line, i) => (
           <Input
             key={i}
             value={line}
             maxLength={80}
-            aria-label={t('music.objective', { value: i + 1 })}
+            aria-label={t('music.objective', { number: i + 1 })}
             placeholder={[t('music.evenSixteenthsOverTheBreak'), t('music.threeRealDynamics'), ''][i]}
             onChange={(e) => setLines(lines.map((old, k) => (k === i ? e.target.value : old)))}
           />

@@ -30,7 +30,7 @@ export function TagSearch() {
         options={(all.data ?? []).map((one) => ({ value: one.tag, label: one.name }))}
       />
       {found.isError && <Failed error={found.error} retry={() => void found.refetch()} />}
-      {tag !== null && found.data?.length === 0 && <p className="muted">{t('music.noChunkOfYourMusicAsks')}</p>}
+      {tag !== null && found.data?.length === 0 && <p className="muted">{t('music.noChunkOfYourMusicNeeds')}</p>}
       {tag !== null && found.data && found.data.length > 0 && (
         <ul className="tag-found">
           {found.data.map((one) => (

@@ -38,7 +38,7 @@ function Show({ section }: { section: OwnSectionOut }) {
           checked={show.isPending ? show.variables : section.shows}
           onChange={(event) => show.mutate(event.target.checked)}
         />{' '}
-        {t('mymusic.countMeWhenLeadHowMany', {
+        {t('mymusic.whenLeadCountMeInThe', {
           count: section.leaders.length,
           leaders: section.leaders.join(' and '),
           name: section.name,
@@ -52,7 +52,9 @@ function Show({ section }: { section: OwnSectionOut }) {
 function Shown({ part }: { part: PartShownOut }) {
   return (
     <details>
-      <summary>{t('mymusic.whatLetYouSee', { section: part.section, title: part.title, of: part.of })}</summary>
+      <summary>
+        {t('mymusic.playersShareTheirNumbersWithYou', { section: part.section, title: part.title, of: part.of })}
+      </summary>
       <ul className="shown-to-leader">
         {part.chunks.map((chunk) => (
           <li key={chunk.label}>

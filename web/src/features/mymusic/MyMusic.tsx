@@ -20,7 +20,7 @@ function SaidOf({ heard }: { heard: LastHearingOut | null }) {
     heard.missing.length > 0 && t('mymusic.stillMissing', { missing: heard.missing.join(', ').toLowerCase() })
   return (
     <small>
-      {[t('mymusic.listened', { by: heard.by }), heard.went_well, thing, missing].filter(Boolean).join(' ')}
+      {[t('mymusic.heardYou', { by: heard.by }), heard.went_well, thing, missing].filter(Boolean).join(' ')}
     </small>
   )
 }
@@ -28,7 +28,7 @@ function SaidOf({ heard }: { heard: LastHearingOut | null }) {
 export default function MyMusic() {
   const hasTakes = useHasTakes()
   const map = useQuery({ queryKey: keys.myMap, queryFn: () => ask(getMyMap()) })
-  if (map.isPending) return <Loading what={t('mymusic.unfoldingYourMap')} />
+  if (map.isPending) return <Loading what={t('mymusic.loadingYourMusic')} />
   if (map.isError) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (
     <div className="page narrow">

@@ -51,9 +51,9 @@ function MyScoreView({ partId, score }: { partId: string; score: MyScoreOut }) {
       </p>
       <h1>{score.title}</h1>
       <p className="muted">
-        {t('mymusic.theShapesOverTheNotesAre', {
+        {t('mymusic.theShapesOverTheNotesShow', {
           part: score.part,
-          value: leads ? t('mymusic.orYourSectionIfYouSay') : '',
+          audience: leads ? t('mymusic.orYourSectionIfYouSay') : '',
         })}
       </p>
       <div className="sheet my-sheet" onClick={onClick} ref={sheet}>

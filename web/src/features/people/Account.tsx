@@ -26,7 +26,7 @@ export function Account({ me }: { me: Me }) {
     mutationFn: (time_zone: string) => ask(changeProgram({ body: { time_zone } })),
     onSuccess: (now) => {
       client.setQueryData(keys.me, now)
-      void message.success(t('people.aDayNowBeginsAtMidnight', { timeZone: now.time_zone }))
+      void message.success(t('people.daysNowBeginAtMidnightIn', { timeZone: now.time_zone }))
     },
     onError,
   })
@@ -38,8 +38,8 @@ export function Account({ me }: { me: Me }) {
       await client.invalidateQueries()
       void message.success(
         t('people.wordsSheetsOn', {
-          value: now.words === 'uk' ? t('people.uk') : t('people.us'),
-          value2: now.paper === 'a4' ? t('people.a4') : t('people.usLetter'),
+          words: now.words === 'uk' ? t('people.uk') : t('people.us'),
+          paper: now.paper === 'a4' ? t('people.a4') : t('people.usLetter'),
         }),
       )
     },

@@ -11,14 +11,14 @@ import './people.css'
 /** What a helper has to do: the sheets of one student. */
 export default function Helped() {
   const helped = useQuery({ queryKey: keys.helped, queryFn: () => ask(getHelped()) })
-  if (helped.isPending) return <Loading what={t('people.lookingForSheets')} />
+  if (helped.isPending) return <Loading what={t('people.loadingSheets')} />
   if (helped.isError) return <Failed error={helped.error} retry={() => void helped.refetch()} />
   return (
     <div className="page narrow">
       <h1>{helped.data.name}</h1>
       {helped.data.sheets.length === 0 ? (
         <Empty title={t('people.noSheetYet')}>
-          <p>{t('people.whenPracticeSheetsArePrintedYou')}</p>
+          <p>{t('people.whenTheDirectorPrintsPracticeSheets')}</p>
         </Empty>
       ) : (
         <ul>

@@ -35,7 +35,7 @@ export function Helping({ sections }: { sections: SectionOut[] }) {
   return (
     <section className="account" aria-label={t('people.peopleWhoHelp')}>
       <h2>{t('people.peopleWhoHelp')}</h2>
-      {helping.isPending && <Loading what={t('people.askingAround')} />}
+      {helping.isPending && <Loading what={t('people.loadingThePeopleWhoHelp')} />}
       {helping.isError && <Failed error={helping.error} retry={() => void helping.refetch()} />}
       {helping.data && (
         <>
@@ -89,20 +89,20 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
             value={one.section_ids}
             loading={change.isPending}
             onChange={(ids: string[]) =>
-              ids.length > 0 ? change.mutate(ids) : void message.info(t('people.anAssistantHasOneSectionAt'))
+              ids.length > 0 ? change.mutate(ids) : void message.info(t('people.chooseAtLeastOneSectionFor'))
             }
             options={sections.map((section) => ({ value: section.id, label: section.name }))}
           />
         )}
         {!one.is_me && !isSure && (
           <Button type="link" size="small" onClick={() => setSure(true)}>
-            {t('people.dismiss')}
+            {t('people.remove')}
           </Button>
         )}
         {isSure && (
           <>
             <Button danger size="small" loading={leave.isPending} onClick={() => leave.mutate()}>
-              {t('people.dismissForGood')}
+              {t('people.removeForGood')}
             </Button>
             <Button type="text" size="small" onClick={() => setSure(false)}>
               {t('people.keep')}
@@ -139,7 +139,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
       <div className="inline">
         <span>{t('people.invite')}</span>
         <Select
-          aria-label={t('people.whomToInvite')}
+          aria-label={t('people.whoToInvite')}
           value={role}
           options={ROLES}
           onChange={setRole}
@@ -150,7 +150,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
             mode="multiple"
             showSearch={{ optionFilterProp: 'label' }}
             aria-label={t('people.forWhichSections')}
-            placeholder={t('people.forWhichSections2')}
+            placeholder={t('people.forWhichSectionsLower')}
             value={sectionIds}
             onChange={setSectionIds}
             options={sections.map((section) => ({ value: section.id, label: section.name }))}
@@ -160,7 +160,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
         {role === 'helper' && (
           <Select
             aria-label={t('people.forWhichStudent')}
-            placeholder={t('people.forWhichStudent2')}
+            placeholder={t('people.forWhichStudentLower')}
             value={studentId}
             showSearch={{ optionFilterProp: 'label' }}
             onChange={setStudentId}
@@ -217,7 +217,7 @@ function Rights({ helping }: { helping: PeopleWhoHelpOut }) {
           ))}
         </tbody>
       </table>
-      <p className="muted">{t('people.anAssistantHasAllThisFor')}</p>
+      <p className="muted">{t('people.anAssistantHasTheseRightsFor')}</p>
     </details>
   )
 }

@@ -13,13 +13,13 @@ export function OwnSecrets() {
     mutationFn: (body: PasswordIn) => ask(changePassword({ body })),
     onSuccess: () => {
       form.resetFields()
-      void message.success(t('people.thePasswordIsChangedEverywhereElse'))
+      void message.success(t('people.yourPasswordIsChangedEverywhereElse'))
     },
     onError,
   })
   const others = useMutation({
     mutationFn: () => ask(endOtherSessions()),
-    onSuccess: ({ ended }) => void message.success(t('people.otherSessionsWereEnded', { count: ended })),
+    onSuccess: ({ ended }) => void message.success(t('people.youAreSignedOutInOther', { count: ended })),
     onError,
   })
   return (
@@ -28,7 +28,7 @@ export function OwnSecrets() {
         <Form.Item
           name="old"
           label={t('people.oldPassword')}
-          rules={[{ required: true, message: t('people.theOneYouHaveNow') }]}
+          rules={[{ required: true, message: t('people.yourPasswordNow') }]}
         >
           <Input.Password autoComplete="current-password" />
         </Form.Item>

@@ -57,11 +57,11 @@ export default function People({ me }: { me: Me }) {
         </form>
       </div>
       {create.isError && <Alert type="error" showIcon title={said(create.error)} role="alert" />}
-      {sections.isPending && <Loading what={t('people.callingTheRoll')} />}
+      {sections.isPending && <Loading what={t('people.loadingYourStudents')} />}
       {sections.isError && <Failed error={sections.error} retry={() => void sections.refetch()} />}
       {sections.data?.length === 0 && (
         <Empty title={t('people.noSectionYet')}>
-          <p>{t('people.nameTheFirstOneAboveThen')}</p>
+          <p>{t('people.nameYourFirstSectionAboveThen')}</p>
         </Empty>
       )}
       {sections.data?.map((section) => (
@@ -108,7 +108,7 @@ function Section({ section }: { section: SectionOut }) {
       </h2>
       {pins.length > 0 && (
         <div className="pins" role="status">
-          <p>{t('people.writeTheseDownOrPrintThem')}</p>
+          <p>{t('people.writeThesePinsDownOrPrint')}</p>
           <ul>
             {pins.map((pin) => (
               <li key={pin.student_id}>
@@ -117,7 +117,7 @@ function Section({ section }: { section: SectionOut }) {
             ))}
           </ul>
           <Button size="small" onClick={() => setPins([])}>
-            {t('people.iHaveThem')}
+            {t('people.iWroteThemDown')}
           </Button>
         </div>
       )}
@@ -127,7 +127,7 @@ function Section({ section }: { section: SectionOut }) {
             <li key={student.id}>
               <span>
                 {student.name}
-                {student.is_leader && <small className="muted"> {t('people.leads')}</small>}
+                {student.is_leader && <small className="muted"> {t('people.sectionLeader')}</small>}
               </span>
               <span className="row-actions">
                 <Button
@@ -135,7 +135,7 @@ function Section({ section }: { section: SectionOut }) {
                   size="small"
                   onClick={() => lead.mutate({ id: student.id, is_leader: !student.is_leader })}
                 >
-                  {student.is_leader ? t('people.noLongerLeads') : t('people.makeLeader')}
+                  {student.is_leader ? t('people.removeAsLeader') : t('people.makeLeader')}
                 </Button>
                 <Button type="link" size="small" onClick={() => renew.mutate(student.id)}>
                   {t('people.newPin')}
@@ -149,8 +149,8 @@ function Section({ section }: { section: SectionOut }) {
           {isAdding ? (
             <>
               <Input.TextArea
-                aria-label={t('people.newStudentsInOneNameA', { name: section.name })}
-                placeholder={t('people.oneNameALine')}
+                aria-label={t('people.newStudentsInOneNameOn', { name: section.name })}
+                placeholder={t('people.oneNameOnEachLine')}
                 autoSize={{ minRows: 2, maxRows: 8 }}
                 value={names}
                 onChange={(event) => setNames(event.target.value)}
@@ -161,7 +161,7 @@ function Section({ section }: { section: SectionOut }) {
               </Button>
             </>
           ) : (
-            <Button onClick={() => setAdding(true)}>{t('people.writeStudentsIn')}</Button>
+            <Button onClick={() => setAdding(true)}>{t('people.addStudents2')}</Button>
           )}
         </div>
       </div>

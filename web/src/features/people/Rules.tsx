@@ -20,7 +20,7 @@ const isOffered = (source: Confirming) => SOURCES.some(({ value }) => value === 
 /** What levels ask for; what a change would make of today’s levels is shown before it is made. */
 export function Rules() {
   const rules = useQuery({ queryKey: keys.rules, queryFn: () => ask(getRules()) })
-  if (rules.isPending) return <Loading what={t('people.lookingUpTheRules')} />
+  if (rules.isPending) return <Loading what={t('people.loadingTheRules')} />
   if (rules.isError) return <Failed error={rules.error} retry={() => void rules.refetch()} />
   return <RulesForm key={JSON.stringify(rules.data)} kept={rules.data.rules} usual={rules.data.usual} />
 }
@@ -36,13 +36,13 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
     onSuccess: async (_, next) => {
       const undo = (
         <Button size="small" type="link" onClick={() => put.mutate(kept)}>
-          {t('people.putItBack')}
+          {t('people.undoTheChange')}
         </Button>
       )
       void message.success({
         content: (
           <>
-            {t('people.levelsAreBeingWorkedOutAnew')} {next !== kept && undo}
+            {t('people.crumbIsWorkingOutAllLevels')} {next !== kept && undo}
           </>
         ),
         duration: 12,
@@ -91,8 +91,8 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           />{' '}
           %
         </label>
-        <div className="inline" role="group" aria-label={t('people.whatConfirmsTheLastLevel')}>
-          <span>{t('people.keptIsConfirmedBy')}</span>
+        <div className="inline" role="group" aria-label={t('people.whoConfirmsTheLastLevel')}>
+          <span>{t('people.whoConfirmsKept')}</span>
           <Checkbox.Group
             value={rules.confirming.filter(isOffered)}
             options={SOURCES}
@@ -106,7 +106,7 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
       </div>
       <div className="inline">
         <Button disabled={!isChanged} loading={effect.isPending} onClick={() => effect.mutate()}>
-          {t('people.showWhatItChanges')}
+          {t('people.showWhatChanges')}
         </Button>
         <Button
           type="primary"
@@ -117,7 +117,7 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
           {t('people.apply')}
         </Button>
         <Button disabled={JSON.stringify(rules) === JSON.stringify(usual)} onClick={() => set(usual)}>
-          {t('people.theUsual')}
+          {t('people.usual')}
         </Button>
       </div>
       {failed && <Alert type="error" showIcon role="alert" title={said(failed)} />}
@@ -129,7 +129,7 @@ function RulesForm({ kept, usual }: { kept: RulesIo; usual: RulesIo }) {
 function Effect({ effect }: { effect: EffectOut }) {
   return (
     <div role="status">
-      <p>{t('people.riseAndSinkOfAllThat', { raised: effect.raised, lowered: effect.lowered })}</p>
+      <p>{t('people.withAllPracticeSoFarLevels', { raised: effect.raised, lowered: effect.lowered })}</p>
       <table className="plain">
         <thead>
           <tr>

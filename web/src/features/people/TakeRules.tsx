@@ -16,7 +16,9 @@ export function TakeRules() {
     onSuccess: (now) => {
       client.setQueryData(key, now)
       void message.success(
-        now.is_on ? t('people.takesAreOnKeptForWeeks', { weeks: now.weeks }) : t('people.takesAreOffNothingNewCan'),
+        now.is_on
+          ? t('people.takesAreOnCrumbKeepsThem', { weeks: now.weeks })
+          : t('people.takesAreOffStudentsCannotRecord'),
       )
     },
     onError: (error) => void message.error(said(error)),
@@ -37,9 +39,9 @@ export function TakeRules() {
           {t('people.studentsMayRecordThemselves')}
         </label>
         <label className="inline">
-          {t('people.keptFor')}{' '}
+          {t('people.keepFor')}{' '}
           <InputNumber
-            aria-label={t('people.weeksThatTakesAreKept')}
+            aria-label={t('people.weeksToKeepTakes')}
             min={1}
             max={26}
             value={weeks}
@@ -48,7 +50,7 @@ export function TakeRules() {
           {t('people.weeks')}
         </label>
       </div>
-      <p className="muted">{t('people.aRecordingOfAChildNeeds')}</p>
+      <p className="muted">{t('people.switchThisOnOnlyWithThe')}</p>
     </section>
   )
 }

@@ -58,11 +58,11 @@ function Day({ sittings, wish, change }: { sittings: PlanDayOut[] } & Omit<Props
   return (
     <li className="plan-day">
       <strong>{day(date)}</strong>{' '}
-      <small className="muted">{minutes === 0 ? t('plan.free') : t('plan.min', { minutes })}</small>
+      <small className="muted">{minutes === 0 ? t('plan.free') : t('plan.minOfMinutes', { minutes })}</small>
       {sittings.map((practiceDay) => (
         <ul
           key={practiceDay.session}
-          aria-label={sittings.length > 1 ? t('plan.session', { session: practiceDay.session }) : undefined}
+          aria-label={sittings.length > 1 ? t('plan.sessionOfSession', { session: practiceDay.session }) : undefined}
         >
           {practiceDay.items.map((item, i) => (
             <Item key={i} item={item} date={date} wish={wish} change={change} />
@@ -91,7 +91,7 @@ function Item({ item, date, wish, change }: { item: PlanItemOut; date: string } 
                 : item.place.replace('→', '')}
           </span>
           {item.category !== 'warm-up' && item.category !== 'run-through' && <small>{item.drill_title}</small>}
-          <small>{t('plan.min2', { tempos, minutes: item.minutes })}</small>
+          <small>{t('plan.minOfTemposMinutes', { tempos, minutes: item.minutes })}</small>
         </button>
       </Popover>
     </li>
@@ -142,7 +142,7 @@ function About({ item, date, wish, change }: { item: PlanItemOut; date: string }
               disabled={later === ''}
               onClick={() => change(withChange(wish, { kind: 'hold', chunk_id: id, day: later }))}
             >
-              {t('plan.hold')}
+              {t('plan.holdBack')}
             </Button>
           </label>
         </>
@@ -162,7 +162,7 @@ function Changes({ plan, wish, change }: Props) {
     return t('plan.on', {
       chunkId: label(one.chunk_id),
       day: day(one.day ?? ''),
-      value: one.drill ? `, “${one.drill}”` : '',
+      drill: one.drill ? `, “${one.drill}”` : '',
     })
   }
   return (

@@ -35,7 +35,7 @@ export function Passages({ wish, known, set }: Props) {
             <InputNumber
               size="small"
               aria-label={t('plan.tempoOf', { chunkId: label(one.chunk_id) })}
-              placeholder={t('plan.goal')}
+              placeholder={t('plan.goalLower')}
               min={20}
               max={300}
               value={one.goal}
@@ -47,7 +47,7 @@ export function Passages({ wish, known, set }: Props) {
             <Button
               size="small"
               type="text"
-              aria-label={t('plan.without2', { chunkId: label(one.chunk_id) })}
+              aria-label={t('plan.leaveOut', { chunkId: label(one.chunk_id) })}
               onClick={() => set({ passages: passages.filter((other) => other !== one) })}
             >
               ✕

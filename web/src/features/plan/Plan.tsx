@@ -44,15 +44,15 @@ export default function Plan() {
   const failed = [plan, part, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   if (!part.data || !sections.data || (partId !== '' && map.isPending) || (planId !== '' && !plan.data))
-    return <Loading what={t('plan.unrollingTheCalendar')} />
+    return <Loading what={t('plan.loadingThePlan')} />
   const filled = sections.data.filter((section) => section.students.length > 0)
   if (filled.length === 0) {
     return (
       <div className="page">
         <PartHead detail={part.data} />
-        <Empty title={t('plan.nobodyToPlanForYet')}>
-          <p>{t('plan.makeASectionAndWriteIts')}</p>
-          <Link to="/people">{t('plan.toPeople')}</Link>
+        <Empty title={t('plan.noStudentsYet')}>
+          <p>{t('plan.makeASectionAndAddIts')}</p>
+          <Link to="/people">{t('plan.openPeople')}</Link>
         </Empty>
       </div>
     )
@@ -122,7 +122,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.plans })
       await client.invalidateQueries({ queryKey: keys.plan.all })
-      void message.success(kept ? t('plan.changedDaysFromTodayOnFollow') : t('plan.sentFromNowOnTheirDays'))
+      void message.success(kept ? t('plan.thePlanIsChangedFromToday') : t('plan.thePlanIsSentTheirDays'))
       await navigate('/plans')
     },
   })
@@ -141,7 +141,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
         passages={preview.data?.passages ?? kept?.passages ?? []}
       />
       {preview.isError && <Alert type="error" showIcon title={said(preview.error)} role="alert" />}
-      {!found && preview.isPending && <Loading what={t('plan.countingMinutesForEverybody')} />}
+      {!found && preview.isPending && <Loading what={t('plan.planningEverybodysMinutes')} />}
       {found && !preview.isError && (
         <div className={preview.isPlaceholderData ? 'planned stale' : 'planned'} aria-busy={preview.isPlaceholderData}>
           {found.why_split && <p className="muted">{found.why_split}</p>}
@@ -167,7 +167,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
           <h2>
             {t('plan.daysOf')}{' '}
             <Select
-              aria-label={t('plan.whoseDaysAreShown')}
+              aria-label={t('plan.showTheDaysOf')}
               value={found.shown.student_id}
               onChange={setStudentId}
               options={found.students.map((one) => ({ value: one.student_id, label: one.name }))}
@@ -181,7 +181,7 @@ function PlanView({ detail, sections, kept, order }: ViewProps) {
   )
 }
 
-const GOALS = { floor: t('plan.floor'), goal: t('plan.goal2'), festival: t('plan.festival') }
+const GOALS = { floor: t('plan.floor'), goal: t('plan.goal'), festival: t('plan.festival') }
 
 /** The tempos it can be performed at, with the chance of each; one of them is planned for. */
 function Goals({ plan, wish, choose }: { plan: PlanOut; wish: PlanIn; choose: (goal: number | null) => void }) {
@@ -248,7 +248,7 @@ function Verdict({ plan, take }: { plan: PlanOut; take: (offer: OfferOut) => voi
     <div className="verdict">
       <p className="lead">
         {t('plan.forItIsIn100', {
-          value:
+          likely:
             plan.likely === all
               ? t('plan.everybodyInIsLikelyToBe', { section: plan.section })
               : t('plan.ofInAreLikelyToBe', { likely: plan.likely, all, section: plan.section }),
@@ -258,12 +258,12 @@ function Verdict({ plan, take }: { plan: PlanOut; take: (offer: OfferOut) => voi
         {plan.short_by_minutes > 0 && t('plan.aboutMinutesAreMissing', { shortByMinutes: plan.short_by_minutes })}.
       </p>
       {plan.offers.length > 0 && (
-        <ul className="offers" aria-label={t('plan.whatWouldMakeItHold')}>
+        <ul className="offers" aria-label={t('plan.howToBeReadyInTime')}>
           {plan.offers.map((offer) => (
             <li key={offer.kind}>
               <span>{offer.say}</span>
               <Button size="small" onClick={() => take(offer)}>
-                {t('plan.doThat')}
+                {t('plan.doThis')}
               </Button>
             </li>
           ))}

@@ -19,7 +19,7 @@ const ORDERS = [
   { value: 'back', label: t('plan.fromTheEnd') },
   { value: 'front', label: t('plan.fromTheFront') },
   { value: 'foundation', label: t('plan.foundationFirst') },
-  { value: 'hand', label: t('plan.asOrderedByHand') },
+  { value: 'hand', label: t('plan.yourOwnOrder') },
 ]
 const PLAYERS = [
   { value: 'beginner', label: t('plan.beginners') },
@@ -149,7 +149,7 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
           onChange={(weekday) => set({ due_weekday: weekday < 0 ? null : weekday })}
           options={[
             { value: -1, label: t('plan.none') },
-            ...WEEKDAYS.map((name, value) => ({ value, label: t('plan.due2', { name }) })),
+            ...WEEKDAYS.map((name, value) => ({ value, label: t('plan.dueOfName', { name }) })),
           ]}
           style={{ minWidth: 110 }}
         />
@@ -159,7 +159,7 @@ export function PlanForm({ wish, change, sections, isKept, detail, passages }: P
         checked={wish.shares ?? false}
         onChange={(event) => set({ shares: event.target.checked })}
       >
-        {t('plan.minutesAreSharedWithTheSections')}
+        {t('plan.shareTheMinutesWithTheSections')}
       </Checkbox>
       <RangeFields detail={detail} />
       <Passages wish={wish} known={passages} set={set} />

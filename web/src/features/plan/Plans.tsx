@@ -14,7 +14,7 @@ export default function Plans() {
   const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(listPlans()) })
   // Everybody's chances take a moment to count: the list is there before them.
   const outlook = useQuery({ queryKey: keys.outlook, queryFn: () => ask(getOutlook()) })
-  if (plans.isPending) return <Loading what={t('plan.lookingUpThePlans')} />
+  if (plans.isPending) return <Loading what={t('plan.loadingThePlans')} />
   if (plans.isError) return <Failed error={plans.error} retry={() => void plans.refetch()} />
   const known = new Map(outlook.data?.plans.map((one) => [one.id, one]))
   return (
@@ -28,7 +28,7 @@ export default function Plans() {
       {plans.data.length === 0 && (
         <Empty title={t('plan.noPlanYet')}>
           <p>{t('plan.openAPartInMusicAnd')}</p>
-          <Link to="/music">{t('plan.toMusic')}</Link>
+          <Link to="/music">{t('plan.openMusic')}</Link>
         </Empty>
       )}
       {plans.data.length > 0 && (
@@ -94,7 +94,7 @@ function Line({ plan, outlook, isCounting }: LineProps) {
       <td>{outlook?.bottleneck.replace('→', '')}</td>
       <td>
         <Button size="small" loading={end.isPending} onClick={() => end.mutate()}>
-          {plan.is_withdrawn ? t('plan.bringBack') : t('plan.endIt')}
+          {plan.is_withdrawn ? t('plan.bringBack') : t('plan.endThePlan')}
         </Button>
       </td>
     </tr>

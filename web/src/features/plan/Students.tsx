@@ -7,7 +7,7 @@ export function Students({ plan, show }: { plan: PlanOut; show: (id: string) => 
   return (
     <div className="table-scroll">
       <table className="plain plan-students">
-        <caption className="visually-hidden">{t('plan.whatItMeansForEachStudent')}</caption>
+        <caption className="visually-hidden">{t('plan.whatThisMeansForEachStudent')}</caption>
         <thead>
           <tr>
             <th scope="col">{t('plan.student')}</th>
@@ -49,7 +49,7 @@ export function inHundred(chance: number): number {
 }
 
 function range(one: StudentPlanOut): string {
-  if (!one.first) return t('plan.furtherOffThanCanBeTold')
+  if (!one.first) return t('plan.tooFarOffToSay')
   if (!one.last) return t('plan.orLater', { first: day(one.first) })
   return one.first === one.last ? day(one.first) : `${day(one.first)} – ${day(one.last)}`
 }

@@ -19,7 +19,7 @@ export function planCsv(plan: PlanOut) {
   )
   const head = [
     t('plan.day'),
-    t('plan.session2'),
+    t('plan.session'),
     t('plan.kind'),
     t('plan.where'),
     t('plan.drill'),

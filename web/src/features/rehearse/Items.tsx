@@ -17,7 +17,7 @@ export function Items({ items }: { items: RehearsalItemOut[] }) {
               {item.name}
               {item.drill && <small> {item.drill.title}</small>}
               {item.tempo_bpm !== null && item.kind === 'work' && (
-                <small> {t('rehearse.at', { tempoBpm: item.tempo_bpm })}</small>
+                <small> {t('rehearse.atOfTempoBpm', { tempoBpm: item.tempo_bpm })}</small>
               )}
             </h3>
             <p>{item.do}</p>

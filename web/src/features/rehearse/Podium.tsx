@@ -23,7 +23,7 @@ export default function Podium() {
     queryKey: keys.rehearsal(rehearsalId),
     queryFn: () => ask(getRehearsal({ path: { rehearsal_id: rehearsalId } })),
   })
-  if (rehearsal.isPending) return <Loading what={t('rehearse.openingThePlan')} />
+  if (rehearsal.isPending) return <Loading what={t('rehearse.loadingThePlan')} />
   if (rehearsal.isError) return <Failed error={rehearsal.error} retry={() => void rehearsal.refetch()} />
   return <View key={rehearsal.data.ended_at ?? ''} rehearsal={rehearsal.data} />
 }
@@ -37,10 +37,10 @@ function View({ rehearsal }: { rehearsal: RehearsalOut }) {
         <div>
           <h1>{rehearsal.title}</h1>
           <p className="lead">
-            {t('rehearse.minutes', {
+            {t('rehearse.minutesOfDayMinutesValue', {
               day: day(rehearsal.day),
               minutes: rehearsal.minutes,
-              value: rehearsal.section ? `, ${rehearsal.section}` : '',
+              section: rehearsal.section ? `, ${rehearsal.section}` : '',
             })}
           </p>
         </div>
@@ -62,7 +62,7 @@ function View({ rehearsal }: { rehearsal: RehearsalOut }) {
         </>
       )}
       <p className="no-print">
-        <Link to="/rehearse">{t('rehearse.toOtherPlans')}</Link>
+        <Link to="/rehearse">{t('rehearse.otherRehearsals')}</Link>
       </p>
     </div>
   )
@@ -86,7 +86,7 @@ function Running({ rehearsal, at, go }: { rehearsal: RehearsalOut; at: number; g
       {item.drill && (
         <p className="drill">
           {item.drill.title}
-          {item.tempo_bpm !== null && t('rehearse.at2', { tempoBpm: item.tempo_bpm })}
+          {item.tempo_bpm !== null && t('rehearse.atOfTempoBpm2', { tempoBpm: item.tempo_bpm })}
           {t('rehearse.inARow', { times: item.drill.times })}
         </p>
       )}
@@ -94,14 +94,14 @@ function Running({ rehearsal, at, go }: { rehearsal: RehearsalOut; at: number; g
       {item.drill && <p className="muted">{t('rehearse.percussion', { percussion: item.drill.percussion })}</p>}
       {item.sections.length > 0 && <p className="muted">{item.sections.join(', ')}</p>}
       <p className="next">
-        {next ? t('rehearse.nextMin', { name: next.name, minutes: next.minutes }) : t('rehearse.thatIsTheLastOne')}
+        {next ? t('rehearse.nextMin', { name: next.name, minutes: next.minutes }) : t('rehearse.thisIsTheLastLine')}
       </p>
       <div className="podium-pad">
         <Button size="large" disabled={at === 0} onClick={back}>
           <Say it="rehearse.back" components={[<kbd />]} />
         </Button>
         <Button size="large" type="primary" onClick={forward}>
-          {next ? t('rehearse.next') : t('rehearse.toWhatWasDone')} <kbd>→</kbd>
+          {next ? t('rehearse.next') : t('rehearse.enterWhatYouDid')} <kbd>→</kbd>
         </Button>
       </div>
     </section>
@@ -134,9 +134,9 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
       section.students.length > 0 && (names.size === 0 || names.has(section.name) || rehearsal.section !== null),
   )
   return (
-    <section className="after no-print" aria-label={t('rehearse.whatWasDone')}>
-      <h2>{t('rehearse.whatWasDone')}</h2>
-      <p className="muted">{t('rehearse.howOftenItWentInA')}</p>
+    <section className="after no-print" aria-label={t('rehearse.whatYouDid')}>
+      <h2>{t('rehearse.whatYouDid')}</h2>
+      <p className="muted">{t('rehearse.enterHowOftenEachLineWent')}</p>
       <ul>
         {work.map(({ item, place }) => (
           <li key={place}>
@@ -160,7 +160,9 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
       </ul>
       <details>
         <summary>
-          {absent.length === 0 ? t('rehearse.everybodyWasThere') : t('rehearse.absent', { absentCount: absent.length })}
+          {absent.length === 0
+            ? t('rehearse.everybodyWasThere')
+            : t('rehearse.absentOfAbsentCount', { absentCount: absent.length })}
         </summary>
         {here.map((section) => (
           <fieldset key={section.id}>
@@ -185,7 +187,7 @@ function After({ rehearsal }: { rehearsal: RehearsalOut }) {
         disabled={Object.keys(done).length === 0}
         onClick={() => end.mutate()}
       >
-        {t('rehearse.keepIt')}
+        {t('rehearse.saveIt')}
       </Button>
     </section>
   )
@@ -209,7 +211,7 @@ function Home({ rehearsal }: { rehearsal: RehearsalOut }) {
   return (
     <section className="home-list" aria-label={t('rehearse.homeList')}>
       <h2>{t('rehearse.homeList')}</h2>
-      {sections.length === 0 && <p>{t('rehearse.nothingIsLeftOpenAllThat')}</p>}
+      {sections.length === 0 && <p>{t('rehearse.nothingIsLeftOpenYouFinished')}</p>}
       <ul>
         {sections.map((name) => (
           <li key={name}>

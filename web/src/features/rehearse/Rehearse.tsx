@@ -59,14 +59,14 @@ export default function Rehearse() {
   })
   const failed = [pieces, sections].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
-  if (!pieces.data || !sections.data) return <Loading what={t('rehearse.settingTheChairs')} />
+  if (!pieces.data || !sections.data) return <Loading what={t('rehearse.loadingTheRehearsal')} />
   if (playable.length === 0) {
     return (
       <div className="page">
         <h1>{t('rehearse.rehearse')}</h1>
         <Empty title={t('rehearse.nothingToRehearseYet')}>
-          <p>{t('rehearse.bringInAScoreAndSay')}</p>
-          <Link to="/music">{t('rehearse.toMusic')}</Link>
+          <p>{t('rehearse.bringInAScoreAndChoose')}</p>
+          <Link to="/music">{t('rehearse.openMusic')}</Link>
         </Empty>
       </div>
     )
@@ -79,7 +79,7 @@ export default function Rehearse() {
       <div className="page-head">
         <div>
           <h1>{t('rehearse.rehearse')}</h1>
-          <p className="lead">{t('rehearse.minutesGoWhereMostInThe')}</p>
+          <p className="lead">{t('rehearse.theMinutesGoWhereMostPlayers')}</p>
         </div>
         <span className="tool-group">
           <input
@@ -96,7 +96,7 @@ export default function Rehearse() {
             disabled={!plan.data || plan.data.items.length === 0 || on === ''}
             onClick={() => keep.mutate()}
           >
-            {t('rehearse.takeThisPlan')}
+            {t('rehearse.useThisPlan')}
           </Button>
         </span>
       </div>
@@ -110,13 +110,13 @@ export default function Rehearse() {
         />
         <label>
           <InputNumber
-            aria-label={t('rehearse.minutes2')}
+            aria-label={t('rehearse.minutes')}
             min={FEWEST}
             max={MOST}
             value={minutes}
             onChange={(next) => next !== null && setAddress({ minutes: String(next) })}
           />{' '}
-          {t('rehearse.minutes3')}
+          {t('rehearse.minutesLower')}
         </label>
         <Select
           aria-label={t('rehearse.who')}
@@ -128,14 +128,14 @@ export default function Rehearse() {
             ...here.map((section) => ({ value: section.id, label: t('rehearse.sectional', { name: section.name }) })),
           ]}
         />
-        <Players label={t('rehearse.absent2')} sections={here} value={absent} onChange={setAbsent} />
-        <Players label={t('rehearse.awayAfterThisOne')} sections={here} value={away} onChange={setAway} />
+        <Players label={t('rehearse.absent')} sections={here} value={absent} onChange={setAbsent} />
+        <Players label={t('rehearse.leaveAfterThisLine')} sections={here} value={away} onChange={setAway} />
       </div>
-      {plan.isPending && <Loading what={t('rehearse.askingWhoIsWhere')} />}
+      {plan.isPending && <Loading what={t('rehearse.planningTheMinutes')} />}
       {plan.isError && <Failed error={plan.error} retry={() => void plan.refetch()} />}
       {plan.data && plan.data.items.length === 0 && (
         <Empty title={t('rehearse.noPartOfThisPieceHas')}>
-          <Link to="/music">{t('rehearse.sayWhoPlaysWhat')}</Link>
+          <Link to="/music">{t('rehearse.chooseWhoPlaysWhat')}</Link>
         </Empty>
       )}
       {plan.data && !plan.data.is_split && plan.data.items.length > 0 && (
@@ -186,8 +186,8 @@ function Earlier() {
   const rehearsals = useQuery({ queryKey: keys.rehearsals, queryFn: () => ask(listRehearsals()) })
   if (!rehearsals.data || rehearsals.data.length === 0) return null
   return (
-    <section aria-label={t('rehearse.keptPlans')}>
-      <h2>{t('rehearse.kept')}</h2>
+    <section aria-label={t('rehearse.savedRehearsals')}>
+      <h2>{t('rehearse.saved')}</h2>
       <ul className="kept-rehearsals">
         {rehearsals.data.slice(0, 8).map((one) => (
           <li key={one.id}>
@@ -206,6 +206,6 @@ function Earlier() {
 function stateOf(one: RehearsalOut): string {
   if (!one.ended_at) return t('rehearse.minutesPlanned', { minutes: one.minutes })
   return one.home.length > 0
-    ? t('rehearse.doneSectionsTakeSomethingHome', { count: new Set(one.home.map((line) => line.section)).size })
+    ? t('rehearse.doneSectionsHaveWorkToTake', { count: new Set(one.home.map((line) => line.section)).size })
     : t('rehearse.done')
 }

@@ -76,7 +76,7 @@ export function Passages({ score, chosen, choose }: Props) {
         </table>
       </div>
       <p className="muted">
-        {t('score.filledHasItHalfAtTempo')}{' '}
+        {t('score.aFilledCircleThePlayerHas')}{' '}
         <button type="button" className="as-link" onClick={() => download(`${score.title}.csv`, csvOf(rows(score)))}>
           {t('score.csv')}
         </button>
@@ -128,7 +128,7 @@ function Cell({ on, of, heaviest, isNeck }: CellProps) {
       <span
         className="has"
         role="img"
-        aria-label={t('score.ofHaveIt', { has, of, value: nearly > 0 ? t('score.butForASeam', { nearly }) : '' })}
+        aria-label={t('score.ofHaveIt', { has, of, nearly: nearly > 0 ? t('score.butForASeam', { nearly }) : '' })}
       >
         {Array.from({ length: of }, (_, i) => (
           <i key={i} className={i < has ? 'full' : i < has + nearly ? 'nearly' : ''} />

@@ -50,8 +50,8 @@ function View({ score }: { score: ScoreOut }) {
     onSuccess: ({ kept }) => {
       renew()
       void (kept.length > 0
-        ? message.info(t('score.editedSinceSoLeftAsThey', { kept: kept.join(', ') }))
-        : message.success(t('score.asItWas')))
+        ? message.info(t('score.youHaveEditedThesePartsSo', { kept: kept.join(', ') }))
+        : message.success(t('score.theChunksAreAsTheyWere')))
     },
   })
   const onSplit = (parts: SplitPartOut[]) => {
@@ -80,7 +80,7 @@ function View({ score }: { score: ScoreOut }) {
             {score.floor_bpm !== null && t('score.notUnder', { floorBpm: bpm(score.floor_bpm) })}
             {neck && score.ceiling_bpm !== null && (
               <>
-                {t('score.togetherItGoesAtInHold', {
+                {t('score.togetherTheTempoIsInCannot', {
                   ceilingBpm: score.ceiling_bpm,
                   section: score.desks[neck.desk]?.section,
                   name: score.passages[neck.passage]?.name,
@@ -93,15 +93,15 @@ function View({ score }: { score: ScoreOut }) {
       </div>
       {score.passages.length === 0 ? (
         <Empty title={t('score.noPartWithNotes')}>
-          <p>{t('score.aScoreAsAWholeNeeds')}</p>
-          <Link to="/music">{t('score.toMusic')}</Link>
+          <p>{t('score.toSeeAWholeScoreBring')}</p>
+          <Link to="/music">{t('score.openMusic')}</Link>
         </Empty>
       ) : (
         <>
           <SplitForm score={score} onSplit={onSplit} />
           {score.desks.length === 0 && (
             <p className="caution">
-              <Say it="score.nobodyPlaysInItYetSay" components={[<Link to="/music" />]} />
+              <Say it="score.nobodyPlaysThisPieceYetChoose" components={[<Link to="/music" />]} />
             </p>
           )}
           <Passages score={score} chosen={place} choose={setPlace} />

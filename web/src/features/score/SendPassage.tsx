@@ -29,7 +29,7 @@ export function SendPassage({ score, place, close }: Props) {
   if (!passage) return null
   const open = here.filter((_, i) => (passage.sections[i]?.open ?? 0) > 0)
   return (
-    <section className="send-passage" aria-label={t('score.send', { name: passage.name })}>
+    <section className="send-passage" aria-label={t('score.sendOfName', { name: passage.name })}>
       <h2>{t('score.forAllWhoPlayThere', { name: passage.name })}</h2>
       <div className="rehearse-wish">
         <DrillWish wish={wish} change={setWish} />
@@ -55,7 +55,7 @@ export function SendPassage({ score, place, close }: Props) {
           disabled={wish.due_on === '' || send.isSuccess}
           onClick={() => send.mutate()}
         >
-          {t('score.send2')}
+          {t('score.send')}
         </Button>
         <Button type="text" onClick={close}>
           {t('score.close')}

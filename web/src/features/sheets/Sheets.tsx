@@ -53,10 +53,10 @@ export default function Sheets() {
       </form>
       {code === '' && (
         <p className="muted">
-          <Say it="sheets.sheetsArePrintedFromWhatWas" components={[<Link to="/sent" />]} />
+          <Say it="sheets.youPrintSheetsFromAssignmentsType" components={[<Link to="/sent" />]} />
         </p>
       )}
-      {code !== '' && sheet.isPending && <Loading what={t('sheets.lookingForTheSheet')} />}
+      {code !== '' && sheet.isPending && <Loading what={t('sheets.loadingTheSheet')} />}
       {sheet.isError && (
         <p className="refusal" role="alert">
           {said(sheet.error)}

@@ -30,7 +30,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
     onSuccess: (entered) => {
       client.setQueryData(keys.sheet(sheet.code), entered)
       setMarked({})
-      void message.success(t('sheets.keptForNextSheet', { name: sheet.name }))
+      void message.success(t('sheets.savedForNextSheet', { name: sheet.name }))
       document.querySelector<HTMLInputElement>('[aria-label="Code on the sheet"]')?.focus()
     },
   })
@@ -39,7 +39,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
       <h2 id="sheet-title">
         {sheet.name} <small className="muted">{t('sheets.sheet', { title: sheet.title, code: sheet.code })}</small>
       </h2>
-      <p>{t('sheets.tapTheHighestTempoThatIs')}</p>
+      <p>{t('sheets.tapTheHighestTempoWithA')}</p>
       {sheet.lines.map((line) => (
         <div key={line.item_id} className="tick-line" role="group" aria-label={`${line.chunk} ${line.drill}`}>
           <strong>{line.chunk}</strong> {line.drill}
@@ -84,7 +84,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
           loading={enter.isPending}
           onClick={() => enter.mutate()}
         >
-          {ticks.length === 0 ? t('sheets.nothingNewIsTicked') : t('sheets.enterTicks', { count: ticks.length })}
+          {ticks.length === 0 ? t('sheets.noNewTicks') : t('sheets.enterTicks', { count: ticks.length })}
         </Button>
       </div>
       {enter.isError && (
@@ -92,7 +92,7 @@ export function TickForm({ sheet }: { sheet: SheetOut }) {
           {said(enter.error)}
         </p>
       )}
-      <p className="muted">{t('sheets.whatASheetSaysCountsAs')}</p>
+      <p className="muted">{t('sheets.ticksOnASheetCountAs')}</p>
     </section>
   )
 }

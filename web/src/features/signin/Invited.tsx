@@ -32,7 +32,7 @@ export default function Invited() {
       void navigate('/')
     },
   })
-  if (invited.isPending) return <Loading what={t('signin.readingTheInvitation')} />
+  if (invited.isPending) return <Loading what={t('signin.loadingTheInvitation')} />
   if (invited.isError) return <Failed error={invited.error} retry={() => void invited.refetch()} />
   return (
     <main className="door">
@@ -43,7 +43,7 @@ export default function Invited() {
         <Form.Item
           label={t('signin.yourName')}
           name="name"
-          rules={[{ required: true, message: t('signin.asStudentsKnowYou') }]}
+          rules={[{ required: true, message: t('signin.yourNameAsStudentsKnowIt') }]}
         >
           <Input autoFocus autoComplete="name" />
         </Form.Item>

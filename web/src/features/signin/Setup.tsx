@@ -22,14 +22,14 @@ export default function Setup() {
         <Form.Item
           label={t('signin.schoolOrProgram')}
           name="program"
-          rules={[{ required: true, message: t('signin.whatYourStudentsCallIt') }]}
+          rules={[{ required: true, message: t('signin.theNameYourStudentsUse') }]}
         >
           <Input autoFocus />
         </Form.Item>
         <Form.Item
           label={t('signin.yourName')}
           name="name"
-          rules={[{ required: true, message: t('signin.asStudentsKnowYou') }]}
+          rules={[{ required: true, message: t('signin.yourNameAsStudentsKnowIt') }]}
         >
           <Input autoComplete="name" />
         </Form.Item>

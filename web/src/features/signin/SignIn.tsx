@@ -41,21 +41,21 @@ export default function SignIn() {
           <Form.Item
             label={t('signin.classCode')}
             name="class_code"
-            rules={[{ required: true, message: t('signin.theCodeFromYourDirector') }]}
+            rules={[{ required: true, message: t('signin.yourDirectorGaveYouThisCode') }]}
           >
             <Input autoCapitalize="characters" autoComplete="off" autoFocus />
           </Form.Item>
           <Form.Item
             label={t('signin.yourName')}
             name="name"
-            rules={[{ required: true, message: t('signin.asYourDirectorWroteIt') }]}
+            rules={[{ required: true, message: t('signin.yourNameAsYourDirectorWrote') }]}
           >
             <Input autoComplete="name" />
           </Form.Item>
           <Form.Item
             label={t('signin.pin')}
             name="pin"
-            rules={[{ required: true, message: t('signin.fromYourDirector') }]}
+            rules={[{ required: true, message: t('signin.yourDirectorGaveYouThis') }]}
           >
             <Input.Password inputMode="numeric" autoComplete="current-password" />
           </Form.Item>

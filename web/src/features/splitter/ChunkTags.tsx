@@ -22,18 +22,18 @@ export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut |
     onSuccess: () => client.invalidateQueries({ queryKey: keys.part.tags(partId) }),
     onError: (error) => void message.warning(said(error)),
   })
-  if (!chunk) return <p className="muted">{t('splitter.divideThePartToSeeWhat')}</p>
+  if (!chunk) return <p className="muted">{t('splitter.splitThePartToSeeWhat')}</p>
   if (tags.isError) return <Failed error={tags.error} retry={() => void tags.refetch()} />
   const here = tags.data?.tags ?? []
   const others = (all.data ?? []).filter((one) => !here.some((tag) => tag.tag === one.tag))
   return (
     <section aria-label={t('splitter.techniquesOf', { label: chunk.label })}>
-      <h3>{t('splitter.asksFor', { label: chunk.label })}</h3>
+      <h3>{t('splitter.needs', { label: chunk.label })}</h3>
       <p className="chunk-tags">
         {here.map((tag) => (
           <Tag
             key={tag.tag}
-            closable={{ 'aria-label': t('splitter.takeOff', { name: tag.name }) }}
+            closable={{ 'aria-label': t('splitter.remove', { name: tag.name }) }}
             onClose={(event) => {
               event.preventDefault()
               say.mutate({ tag: tag.tag, on: false })
@@ -43,7 +43,7 @@ export function ChunkTags({ partId, chunk }: { partId: string; chunk: ChunkOut |
             {tag.by_hand && <span className="visually-hidden"> {t('splitter.addedByHand')}</span>}
           </Tag>
         ))}
-        {here.length === 0 && tags.isSuccess && <span className="muted">{t('splitter.nothingInParticular')}</span>}
+        {here.length === 0 && tags.isSuccess && <span className="muted">{t('splitter.nothingSpecial')}</span>}
       </p>
       <Select
         size="small"

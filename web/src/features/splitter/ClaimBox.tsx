@@ -23,7 +23,7 @@ export function ClaimBox({ partId }: { partId: string }) {
         if (text.trim()) claim.mutate()
       }}
     >
-      <label htmlFor="claim">{t('splitter.isItSo')}</label>
+      <label htmlFor="claim">{t('splitter.isThisTrue')}</label>
       <div className="tool-group">
         <Input
           id="claim"

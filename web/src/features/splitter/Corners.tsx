@@ -29,7 +29,7 @@ export function Corners({ partId, chunk, goTo }: Props) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.part.marks(partId) })
       await client.invalidateQueries({ queryKey: keys.part.engravings(partId) })
-      void message.success(t('splitter.writtenInLeanOnTheFirst'))
+      void message.success(t('splitter.crumbWroteInLeanOnThe'))
     },
     onError: (error) => void message.warning(said(error)),
   })

@@ -41,7 +41,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
         style={{ width: 84 }}
       />
       <span className="muted" role="status">
-        {save.isPending ? t('splitter.workingLevelsOutAgain') : beatName(detail.beat)}
+        {save.isPending ? t('splitter.workingOutLevelsAgain') : beatName(detail.beat)}
       </span>
     </label>
   )
@@ -50,11 +50,11 @@ export function GoalField({ detail }: { detail: PartDetail }) {
 const BEATS: Record<string, string> = {
   '1': t('splitter.quarters'),
   '3/2': t('splitter.dottedQuarters'),
-  '2': t('splitter.halves'),
+  '2': t('splitter.halfNotes'),
   '1/2': t('splitter.eighths'),
   '3/4': t('splitter.dottedEighths'),
 }
 
 function beatName(beat: string): string {
-  return t('splitter.aMinute', { beats: BEATS[beat] ?? t('splitter.beatsOfQuarter', { beat }) })
+  return t('splitter.aMinute', { beats: BEATS[beat] ?? t('splitter.beatsOfQuarterNotes', { beat }) })
 }

@@ -38,7 +38,7 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
   return (
     <div className="panel">
       <Segmented
-        aria-label={t('splitter.whichLinks')}
+        aria-label={t('splitter.similarPassagesToShow')}
         value={where}
         onChange={setWhere}
         options={[
@@ -47,7 +47,7 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
         ]}
       />
       {shown.length === 0 && (
-        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description={t('splitter.nothingHereIsLikeAnythingElse')} />
+        <Empty image={Empty.PRESENTED_IMAGE_SIMPLE} description={t('splitter.noSimilarPassagesHere')} />
       )}
       <ul className="kin-list">
         {shown.slice(0, SHOWN).map((link) => (
@@ -77,7 +77,7 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
                     {t('splitter.confirm')}
                   </Button>
                   <Button size="small" onClick={() => judge.mutate({ id: link.id, verdict: 'refused' })}>
-                    {t('splitter.refuse')}
+                    {t('splitter.reject')}
                   </Button>
                 </>
               )}
@@ -91,7 +91,7 @@ export function KinPanel({ partId, kin, chunk, chosen, choose, cutDifference }: 
         ))}
       </ul>
       {shown.length > SHOWN && (
-        <p className="muted">{t('splitter.andMoreChooseAChunkTo', { value: shown.length - SHOWN })}</p>
+        <p className="muted">{t('splitter.andMoreChooseAChunkTo', { more: shown.length - SHOWN })}</p>
       )}
     </div>
   )

@@ -42,7 +42,7 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
               height={height}
             >
               <title>
-                {t('splitter.measure2', {
+                {t('splitter.measureOfNumberReasonsOf', {
                   number: measures[index]?.number ?? '',
                   reasonsOf: reasonsOf(measure.spots.map((s) => s.why)),
                 })}
@@ -62,6 +62,6 @@ export const LoadStrip = memo(function LoadStrip({ survey, measures, chunks, cur
 function reasonsOf(whys: string[]): string {
   const counts = new Map<string, number>()
   for (const why of whys) counts.set(why, (counts.get(why) ?? 0) + 1)
-  const told = [...counts].map(([why, n]) => (n > 1 ? t('splitter.times', { why, n }) : why))
-  return told.slice(0, 4).join('; ') || t('splitter.nothingInParticular2')
+  const told = [...counts].map(([why, n]) => (n > 1 ? t('splitter.timesOfWhyN', { why, n }) : why))
+  return told.slice(0, 4).join('; ') || t('splitter.nothingSpecialLower')
 }

@@ -28,7 +28,7 @@ export function MapChoice({ sections, sectionId, choose, map, giveOwn }: Props) 
         ]}
       />
       {sectionId && !map.section_id && (
-        <Button onClick={() => void giveOwn(sectionId)}>{t('splitter.giveChunksOfTheirOwn', { name })}</Button>
+        <Button onClick={() => void giveOwn(sectionId)}>{t('splitter.giveTheirOwnChunks', { name })}</Button>
       )}
     </span>
   )

@@ -39,13 +39,13 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
       }}
     >
       <p className="muted">
-        {t('splitter.andSecondFromTheEndOf', {
-          value: known.by_hand
-            ? t('splitter.linesAsYouTypedThem')
+        {t('splitter.thenCrumbUnderstandsSecondFromThe', {
+          lines: known.by_hand
+            ? t('splitter.theseAreTheLinesYouTyped')
             : known.lines.length > 0
-              ? t('splitter.linesAsTheFileHasThem')
-              : t('splitter.theFileNamesNoLines'),
-          value2: t('splitter.sayWhichMeasureEachLineOf'),
+              ? t('splitter.theseAreTheLinesOfThe')
+              : t('splitter.theFileHasNoLineBreaks'),
+          request: t('splitter.enterTheMeasureThatEachLine'),
         })}
       </p>
       <label htmlFor="line-starts">{t('splitter.linesStartAt')}</label>
@@ -71,7 +71,7 @@ function PrintForm({ partId, known }: { partId: string; known: PageMapOut }) {
         </Button>
         {known.by_hand && (
           <Button size="small" onClick={() => keep.mutate({ lines: '', pages: '' })}>
-            {t('splitter.asTheFileHasThem')}
+            {t('splitter.useTheLinesOfTheFile')}
           </Button>
         )}
       </div>

@@ -37,8 +37,8 @@ const WAYS: { value: By; label: string; title: string }[] = [
   { value: 'every', label: t('splitter.measures'), title: t('splitter.everySoManyMeasures') },
   { value: 'phrases', label: t('splitter.phrases'), title: t('splitter.whereTheMelodyBreathes') },
   { value: 'lines', label: t('splitter.lines'), title: t('splitter.theLinesThatTheFilePrints') },
-  { value: 'marks', label: t('splitter.marks'), title: t('splitter.lettersDoubleBarsNewKeysMeters') },
-  { value: 'load', label: t('splitter.load'), title: t('splitter.stubbornPlacesSmallEasyOnesWhole') },
+  { value: 'marks', label: t('splitter.marksLower'), title: t('splitter.lettersDoubleBarsNewKeysMeters') },
+  { value: 'load', label: t('splitter.load'), title: t('splitter.shortChunksWhereItIsHard') },
 ]
 
 export function SplitTools(props: Props) {
@@ -94,10 +94,10 @@ export function SplitTools(props: Props) {
                 }))}
               />
             )}
-            <Tool name={t('splitter.divideFurther')} keyName="D" onClick={actions.splitInside} />
+            <Tool name={t('splitter.splitInside')} keyName="D" onClick={actions.splitInside} />
             <Tool name={t('splitter.otherWay')} keyName="X" onClick={actions.splitInsideOther} />
             <Tool
-              name={t('splitter.joinInside')}
+              name={t('splitter.mergeInside')}
               keyName="J"
               onClick={actions.mergeInside}
               isOff={depth + 1 >= map.levels.length}
@@ -118,7 +118,7 @@ export function SplitTools(props: Props) {
             </span>
           </>
         ) : (
-          <span className="muted">{t('splitter.startFromAProposalThenMove')}</span>
+          <span className="muted">{t('splitter.startFromCrumbsProposalThenMove')}</span>
         )}
         <JumpBox partId={partId} jumpTo={jumpTo} />
       </span>

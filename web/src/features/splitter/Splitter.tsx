@@ -243,7 +243,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
             },
             {
               key: 'kin',
-              label: t('splitter.kin', { value: kin.data ? ` ${kin.data.length}` : '' }),
+              label: t('splitter.kin', { links: kin.data ? ` ${kin.data.length}` : '' }),
               children: kin.isError ? (
                 <Failed error={kin.error} retry={() => void kin.refetch()} />
               ) : (
@@ -277,7 +277,7 @@ function SplitterView({ detail, map, svg, survey, sectionId, chooseSection }: Pr
             },
             {
               key: 'marks',
-              label: t('splitter.marks2'),
+              label: t('splitter.marks'),
               children: (
                 <MarkPanel
                   partId={partId}

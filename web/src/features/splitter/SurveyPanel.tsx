@@ -24,12 +24,12 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
       <p>
         <strong>{t('splitter.crux')}</strong>{' '}
         <Button size="small" onClick={() => goTo(survey.crux)}>
-          {t('splitter.measure3')} {survey.crux_number}
+          {t('splitter.measureLower')} {survey.crux_number}
         </Button>
       </p>
       {survey.objectives.length > 0 && (
         <>
-          <h3>{t('splitter.whatItAsksFor')}</h3>
+          <h3>{t('splitter.whatItNeeds')}</h3>
           <ul className="objectives">
             {survey.objectives.map((objective) => (
               <li key={objective.kind}>{objective.text}</li>
@@ -46,12 +46,12 @@ export function SurveyPanel({ survey, measures, cursor, goTo }: Props) {
           </small>
         )}
       </h3>
-      {spots.length === 0 && <p className="muted">{t('splitter.nothingInParticular')}</p>}
+      {spots.length === 0 && <p className="muted">{t('splitter.nothingSpecial')}</p>}
       <ul className="spot-list">
         {spots.slice(0, 12).map((spot) => (
           <li key={spot.why} className={spot.weight >= 0.55 ? 'heavy' : ''}>
             {spot.why}
-            {spot.times > 1 && <span className="muted"> {t('splitter.times2', { times: spot.times })}</span>}
+            {spot.times > 1 && <span className="muted"> {t('splitter.timesOfTimes', { times: spot.times })}</span>}
           </li>
         ))}
       </ul>

@@ -61,9 +61,9 @@ export function Clicker({ worked, tempo, goal, metronome, changeTempo, setTempo 
 
 /** What a tempo means: its share of the goal, and how fast the quickest notes are. */
 function meaning(worked: WorkedOut, tempo: number, goal: number): string {
-  const share = t('stand.of', { value: Math.round((tempo / goal) * 100), goal: bpm(goal) })
+  const share = t('stand.ofOfValueGoal', { percent: Math.round((tempo / goal) * 100), goal: bpm(goal) })
   if (worked.notes === 0) return share
-  return t('stand.notesS', { share, value: ((worked.notes_per_second_at_goal * tempo) / goal).toFixed(1) })
+  return t('stand.notesS', { share, notes: ((worked.notes_per_second_at_goal * tempo) / goal).toFixed(1) })
 }
 
 export function Lamp({ metronome }: { metronome: Ticking }) {

@@ -17,11 +17,11 @@ interface Props {
 const FOLLOWS: Record<Feeling, { title: string; say: string }> = {
   tired: {
     title: t('stand.tired'),
-    say: t('stand.fiveMinutesOffPutItDown'),
+    say: t('stand.takeFiveMinutesOffPutThe'),
   },
   tight: {
     title: t('stand.tight'),
-    say: t('stand.stopShakeOutHandsAndJaw'),
+    say: t('stand.stopShakeOutYourHandsAnd'),
   },
   hurts: {
     title: t('stand.itHurts'),
@@ -59,7 +59,7 @@ export function Feel({ isOpen, close, say, leave }: Props) {
           <p role="status">{FOLLOWS[said].say}</p>
           <div className="inline">
             <Button type="primary" onClick={leave}>
-              {t('stand.endItHereForNow')}
+              {t('stand.stopHereForNow')}
             </Button>
             {said !== 'hurts' && <Button onClick={end}>{t('stand.goOnLaterFromHere')}</Button>}
           </div>

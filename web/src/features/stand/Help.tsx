@@ -5,14 +5,14 @@ import { Say } from '../../words/Say'
 
 const KEYS: [string, string][] = [
   [t('stand.space'), t('stand.clickOnAndOff')],
-  [t('stand.orPedalForward'), t('stand.clean2')],
-  [t('stand.orPedalBack'), t('stand.aSlip')],
-  ['↑ ↓', t('stand.tempo2')],
-  [t('stand.enter'), t('stand.nextStep')],
-  ['P', t('stand.playTheNotes')],
-  ['N', t('stand.theNextStretchWhereOneStops')],
-  ['U', t('stand.undo2')],
-  [t('stand.esc'), t('stand.backToToday')],
+  [t('stand.orPedalForward'), t('stand.cleanLower')],
+  [t('stand.orPedalBack'), t('stand.slipLower')],
+  ['↑ ↓', t('stand.tempo')],
+  [t('stand.enter'), t('stand.nextStepLower')],
+  ['P', t('stand.playTheNotesLower')],
+  ['N', t('stand.theNextStretchInADrill')],
+  ['U', t('stand.undo')],
+  [t('stand.esc'), t('stand.backToTodayLower')],
 ]
 
 export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => void; stand: StandOut }) {
@@ -35,7 +35,7 @@ export function Help({ isOpen, close, stand }: { isOpen: boolean; close: () => v
         <strong>{t('stand.onASlip')}</strong> {stand.on_slip}
       </p>
       <p>
-        <Say it="stand.afterAPlaceRunIntoThe" components={[<strong />]} />
+        <Say it="stand.afterAPlacePlayIntoThe" components={[<strong />]} />
       </p>
       {stand.caution && <p>{stand.caution}</p>}
       <p className="caution">{t('stand.painNumbnessOrTinglingStopRest')}</p>

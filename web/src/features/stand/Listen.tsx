@@ -56,7 +56,7 @@ export function Listen({ listening, hasMark, setMark }: Props) {
     <fieldset>
       <legend>{t('stand.hearIt')}</legend>
       <Button size="small" onClick={listening.toggle} aria-pressed={listening.isRunning}>
-        {listening.isRunning ? t('stand.stopTheNotes') : t('stand.playTheNotes2')}
+        {listening.isRunning ? t('stand.stopTheNotes') : t('stand.playTheNotes')}
       </Button>
       <select
         aria-label={t('stand.howFastItIsHeard')}
@@ -65,7 +65,7 @@ export function Listen({ listening, hasMark, setMark }: Props) {
       >
         {SHARES.map((share) => (
           <option key={share} value={share}>
-            {share === 1 ? t('stand.atThisTempo') : t('stand.atOfIt', { value: share * 100 })}
+            {share === 1 ? t('stand.atThisTempo') : t('stand.atOfIt', { percent: share * 100 })}
           </option>
         ))}
       </select>

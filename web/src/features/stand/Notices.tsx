@@ -7,8 +7,8 @@ const REASONS = [t('stand.myTeacherSaidSo'), t('stand.iCouldPlayItBefore'), t('s
 /** Above the next rung: why? What is played there is kept, but proves nothing by itself. */
 export function JumpQuestion({ session, reason }: { session: PracticeSession; reason: string }) {
   return (
-    <section className="jump" aria-label={t('stand.whyAreRungsLeftOut')}>
-      <p>{t('stand.rungsAreLeftOutHereIt')}</p>
+    <section className="jump" aria-label={t('stand.whyDidYouSkipRungs')}>
+      <p>{t('stand.youSkippedRungsThisIsSaved')}</p>
       <div className="tool-group">
         {REASONS.map((one) => (
           <Button
@@ -35,7 +35,7 @@ export function Doubts({ doubted }: { doubted: { id: string; say: string }[] }) 
   if (!last) return null
   return (
     <p className="unsent" role="status">
-      {t('stand.areKeptButNotCounted', { count: doubted.length, say: last.say })}
+      {t('stand.repetitionsAreSavedButNotCounted', { count: doubted.length, say: last.say })}
     </p>
   )
 }

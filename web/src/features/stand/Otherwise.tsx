@@ -28,13 +28,13 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
   const others: OtherOut[] = stalledAt !== null ? stand.stalled : isBored ? stand.bored : []
   if (stalledAt === null && !isBored) return null
   return (
-    <section className="otherwise" aria-label={t('stand.anotherWay')}>
+    <section className="otherwise" aria-label={t('stand.anotherDrill')}>
       <p>
         {stalledAt !== null
-          ? t('stand.twiceDownFromAnotherWayGets', { stalledAt: bpm(stalledAt) })
+          ? t('stand.youCameDownTwiceFromAnother', { stalledAt: bpm(stalledAt) })
           : others.length > 0
-            ? t('stand.theSameWorkInAnotherWay')
-            : t('stand.nothingElseDoesTheSameWork')}
+            ? t('stand.theseDrillsDoTheSameWork')
+            : t('stand.noOtherDrillDoesTheSame')}
       </p>
       {others.map((other) => (
         <div key={other.drill} className="other">
@@ -50,7 +50,7 @@ export function Otherwise({ stand, stalledAt, isBored, close }: Props) {
         </div>
       ))}
       <Button size="small" type="text" onClick={close}>
-        {t('stand.stayWithThisOne')}
+        {t('stand.stayWithThisDrill')}
       </Button>
       {take.isError && <p role="alert">{said(take.error)}</p>}
     </section>

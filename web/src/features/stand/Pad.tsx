@@ -16,13 +16,13 @@ export function Pad({ session, canUndo, isHelper }: Props) {
       aria-label={isHelper ? t('stand.yourHelperCounts') : t('stand.countARepetition')}
     >
       <button type="button" className="slip" onClick={() => session.play(false)}>
-        <Say it="stand.slip" components={[<kbd />]} />
+        <Say it="stand.slipWithKey" components={[<kbd />]} />
       </button>
       <button type="button" className="undo" onClick={() => session.undo()} disabled={!canUndo}>
         <Say it="stand.undoU" components={[<kbd />]} />
       </button>
       <button type="button" className="clean" onClick={() => session.play(true)}>
-        <Say it="stand.clean" components={[<kbd />]} />
+        <Say it="stand.cleanWithKey" components={[<kbd />]} />
       </button>
     </section>
   )

@@ -34,7 +34,7 @@ export function PulseCheck({ offBy }: { offBy: (at: number) => number | null }) 
       {off !== null && (
         <span role="status">
           {t('stand.ofABeatOff', {
-            value: Math.abs(off) < 0.1 ? t('stand.good') : off < 0 ? t('stand.early') : t('stand.late'),
+            direction: Math.abs(off) < 0.1 ? t('stand.good') : off < 0 ? t('stand.early') : t('stand.late'),
             beats: Math.abs(off).toFixed(2),
           })}
         </span>

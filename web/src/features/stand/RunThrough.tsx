@@ -46,14 +46,14 @@ export function RunThrough({ running }: { running: Running }) {
         {run && (count(run) === 0 ? t('stand.goOnWhateverHappens') : t('stand.notedGoOn', { run: count(run) }))}
         {!run &&
           last &&
-          (count(last) === 0 ? t('stand.throughClean') : t('stand.throughWithTheyAreWhereThe', { last: count(last) }))}
-        {!run && !last && t('stand.onceThroughWithoutStoppingTapA')}
+          (count(last) === 0 ? t('stand.throughClean') : t('stand.throughWithWorkOnThemNext', { last: count(last) }))}
+        {!run && !last && t('stand.playItOnceThroughWithoutStopping')}
       </p>
       <section className="pad" aria-label={t('stand.runThrough')}>
         {run ? (
           <>
             <button type="button" className="slip" onClick={running.slip}>
-              <Say it="stand.slip" components={[<kbd />]} />
+              <Say it="stand.slipWithKey" components={[<kbd />]} />
             </button>
             <span />
             <button type="button" className="clean" onClick={running.end}>

@@ -64,7 +64,7 @@ export function Settings({
         {toggle(t('stand.countIn'), settings.hasCountIn, (hasCountIn) => change({ hasCountIn }))}
         {toggle(t('stand.firstBeatLouder'), settings.hasAccents, (hasAccents) => change({ hasAccents }))}
         {toggle(t('stand.showTheBeatLarge'), settings.isVisual, (isVisual) => change({ isVisual }))}
-        {toggle(t('stand.noClick'), !hasClick, (on) => setClick(!on), t('stand.itIsKeptButProvesNo'))}
+        {toggle(t('stand.noClick'), !hasClick, (on) => setClick(!on), t('stand.itIsSavedButProvesNo'))}
         <label>
           {t('stand.loudness')}{' '}
           <input
@@ -80,12 +80,12 @@ export function Settings({
       </fieldset>
       <fieldset>
         <legend>{t('stand.counting')}</legend>
-        {toggle(t('stand.aHelperTicks'), isHelper, setHelper, t('stand.aParentOrFriendKeptApart'))}
+        {toggle(t('stand.aHelperTicks'), isHelper, setHelper, t('stand.aParentOrAFriendTheir'))}
         {toggle(
           t('stand.handsFreeSilenceAfterTheLast'),
           settings.isHandsFree,
           (isHandsFree) => change({ isHandsFree }),
-          t('stand.itListensForSilenceNothingIs'),
+          t('stand.theMicrophoneListensForSilenceCrumb'),
         )}
         {toggle(
           t('stand.pedalByMidi'),

@@ -15,7 +15,7 @@ export function SlipTold({ session, moment, kinds, hasNotes }: Props) {
   if (slip.isLetGo) {
     return (
       <p className="slip-told" role="status">
-        {t('stand.notCountedHereThatBelongsTo')}
+        {t('stand.notCountedThisDrillDoesNot')}
       </p>
     )
   }

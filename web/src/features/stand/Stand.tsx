@@ -34,5 +34,5 @@ function OneStand({ me, itemId }: { me: Me; itemId: string }) {
   }, [])
   if (shown) return <StandView me={me} stand={shown} leave={() => void navigate('/')} onBegun={onBegun} />
   if (stand.isError) return <Failed error={stand.error} retry={() => void stand.refetch()} />
-  return <Loading what={t('stand.openingTheMusic')} />
+  return <Loading what={t('stand.loadingTheMusic')} />
 }

@@ -180,7 +180,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   return (
     <div className={`stand mode-${mode}`} onClick={backToKeys}>
       <header className="stand-head">
-        <Button type="text" icon={<ArrowLeftOutlined />} aria-label={t('stand.backToToday2')} onClick={leave} />
+        <Button type="text" icon={<ArrowLeftOutlined />} aria-label={t('stand.backToToday')} onClick={leave} />
         <h1>
           {item.chunk} <small>{worked.title}</small>
         </h1>
@@ -271,7 +271,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         )}
         {isBreak && (
           <p className="next-up" role="status">
-            {t('stand.twentyFiveMinutesAreOverFive')}{' '}
+            {t('stand.youHavePlayedFor25Minutes')}{' '}
             <Button
               size="small"
               onClick={() => {
@@ -279,7 +279,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
                 setBreak(false)
               }}
             >
-              {t('stand.iTookThem')}
+              {t('stand.iTookFive')}
             </Button>
           </p>
         )}
@@ -339,7 +339,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
             <DiaryLines queue={queue} itemId={item.item_id} seconds={seconds} />
             {stand.bored.length > 0 && (
               <Button size="small" onClick={() => setBored(true)}>
-                {t('stand.theSameWorkInAnotherWay2')}
+                {t('stand.anotherDrillForTheSameWork')}
               </Button>
             )}
           </Settings>
@@ -348,7 +348,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
         {mode === 'run' && <RunThrough running={running} />}
         {mode === 'fragments' && <StopStart fragments={fragments} />}
         {mode === 'pleasure' && (
-          <p className="pleasure">{t('stand.ofPlayingNothingIsCountedHere', { seconds: clock(seconds) })}</p>
+          <p className="pleasure">{t('stand.ofPlayingOnlyTheMinutesCount', { seconds: clock(seconds) })}</p>
         )}
       </div>
       <Help isOpen={open === 'help'} close={() => setOpen(null)} stand={stand} />

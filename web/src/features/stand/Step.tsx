@@ -29,13 +29,13 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
           {worked.steps.length > 1 && (
             <span className="muted">
               {' '}
-              {t('stand.stepOf', { value: climb.step + 1, stepsCount: worked.steps.length })}
+              {t('stand.stepOf', { step: climb.step + 1, stepsCount: worked.steps.length })}
             </span>
           )}
         </p>
         {step.say && <p className="say">{step.say}</p>}
         {step.pace !== 1 && (
-          <p className="say">{t('stand.atOfTheTempoOnThe', { value: Math.round(step.pace * 100) })}</p>
+          <p className="say">{t('stand.atOfTheTempoOnThe', { percent: Math.round(step.pace * 100) })}</p>
         )}
         <Pips
           count={climb.inARow}
@@ -57,7 +57,7 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
         )}
         {worked.steps.length > 1 && (
           <Button size="small" onClick={() => session.nextStep()}>
-            <Say it="stand.nextStep2" components={[<kbd />]} />
+            <Say it="stand.nextStepWithKey" components={[<kbd />]} />
           </Button>
         )}
       </section>
@@ -70,11 +70,11 @@ export function Step({ stand, step, climb, byHelper, session, queue, lookAhead }
 
 function Pips({ count, of, word }: { count: number; of: number; word: string }) {
   return (
-    <p className="pips" role="img" aria-label={t('stand.of2', { amount: count, of, word })}>
+    <p className="pips" role="img" aria-label={t('stand.ofOfAmountOfWord', { amount: count, of, word })}>
       {Array.from({ length: of }, (_, i) => (
         <span key={i} className={i < count ? 'full' : ''} />
       ))}
-      <em>{t('stand.of2', { amount: count, of, word })}</em>
+      <em>{t('stand.ofOfAmountOfWord', { amount: count, of, word })}</em>
     </p>
   )
 }

@@ -55,7 +55,7 @@ export function StopStart({ fragments }: { fragments: Fragments }) {
   return (
     <>
       <p className="told" role="status">
-        {t('stand.fragmentOfOfTimesStopOn', { value: place + 1, of, times, TIMES })}
+        {t('stand.fragmentOfOfTimesStopOn', { fragment: place + 1, of, times, TIMES })}
       </p>
       <section className="pad" aria-label={t('stand.stopAndStart')}>
         <Button onClick={() => go(place - 1)} disabled={place === 0}>

@@ -7,7 +7,7 @@ export function Timer({ seconds, planned }: { seconds: number; planned: number }
   const isOver = seconds >= planned
   return (
     <p className={isOver ? 'timer over' : 'timer'} aria-label={t('stand.timeOnThisDrill')}>
-      {t('stand.of3', { seconds: clock(seconds), planned: clock(planned) })}
+      {t('stand.ofOfSecondsPlanned', { seconds: clock(seconds), planned: clock(planned) })}
       {isOver && t('stand.timeToMoveOn')}
     </p>
   )

@@ -39,9 +39,10 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
     <section className="two-ways" aria-label={t('stand.twoWaysCompared')}>
       {way && (
         <p className="two-ways-rate">
-          {t('stand.intonation', { name: way.name })}{' '}
+          {t('stand.intonationOfName', { name: way.name })}{' '}
           <Rate value={intonation} onChange={setIntonation} aria-label={t('stand.intonationOf', { name: way.name })} />{' '}
-          {t('stand.tone')} <Rate value={tone} onChange={setTone} aria-label={t('stand.toneOf', { name: way.name })} />
+          {t('stand.toneLower')}{' '}
+          <Rate value={tone} onChange={setTone} aria-label={t('stand.toneOf', { name: way.name })} />
           <Button
             size="small"
             disabled={intonation === 0 || tone === 0}
@@ -59,10 +60,10 @@ export function TwoWays({ itemId, step, isHandedIn }: Props) {
             <thead>
               <tr>
                 <th>{t('stand.way')}</th>
-                <th>{t('stand.clean2')}</th>
+                <th>{t('stand.cleanLower')}</th>
                 <th>{t('stand.sureAt')}</th>
-                <th>{t('stand.intonation2')}</th>
-                <th>{t('stand.tone2')}</th>
+                <th>{t('stand.intonation')}</th>
+                <th>{t('stand.tone')}</th>
               </tr>
             </thead>
             <tbody>
@@ -83,7 +84,7 @@ function WayRow({ way }: { way: WayOut }) {
   return (
     <tr>
       <td>{way.name}</td>
-      <td>{t('stand.of4', { clean: way.clean, tries: way.tries })}</td>
+      <td>{t('stand.ofOfCleanTries', { clean: way.clean, tries: way.tries })}</td>
       <td>{way.sure_bpm === null ? '–' : bpm(way.sure_bpm)}</td>
       <td>{stars(way.intonation)}</td>
       <td>{stars(way.tone)}</td>

@@ -15,17 +15,17 @@ export function tell(climb: Climb, step: StepOut, hasClick: boolean, way: Worked
         ? t('stand.oneDownTo', { tempo: bpm(climb.tempo) })
         : t('stand.downToLetItSettleThere', { tempo: bpm(climb.tempo) })
     case 'again':
-      return t('stand.onceMoreStartTheCountOver')
+      return t('stand.onceMoreStartTheCountAgain')
     case 'step':
-      return t('stand.thatOneIsSureNowThe')
+      return t('stand.thisStepIsSureNowThe')
     case 'pause':
       return t('stand.afterAPauseStartTheCount')
     case 'attempt':
-      return hasClick ? t('stand.keptAsAnAttempt') : t('stand.keptWithoutAClickItProves')
+      return hasClick ? t('stand.savedAsAnAttempt') : t('stand.savedWithoutAClickItProves')
     case 'finished':
-      return t('stand.atGoalCleanThisOneIs')
+      return t('stand.cleanAtGoalTempoThisDrill')
     case 'bonus':
-      return t('stand.itIsDoneAllTheSame')
+      return t('stand.theDrillIsDoneABonus')
     default:
       if (climb.inARow > 0) return ''
       return step.slip === 'on'

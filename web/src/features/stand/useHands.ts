@@ -20,7 +20,7 @@ export function useHands(settings: StandSettings, taps: Taps, isResting: boolean
     if (!settings.isHandsFree) return
     return begin(
       () => listenForLandings(() => !current.current.isResting && current.current.clean()),
-      t('stand.theMicrophoneCannotBeUsedHere'),
+      t('stand.theMicrophoneIsBlockedAllowIt'),
       setTrouble,
     )
   }, [settings.isHandsFree])
@@ -28,7 +28,7 @@ export function useHands(settings: StandSettings, taps: Taps, isResting: boolean
     if (!settings.hasPedal) return
     return begin(
       () => followPedal({ clean: () => current.current.clean(), slip: () => current.current.slip() }),
-      t('stand.thisBrowserKnowsNoMidiPedals'),
+      t('stand.thisBrowserDoesNotSupportMidi'),
       setTrouble,
     )
   }, [settings.hasPedal])

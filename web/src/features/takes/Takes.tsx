@@ -23,19 +23,19 @@ export default function Takes({ me }: { me: Me }) {
   const hasTakes = useHasTakes()
   const mine = useMyTakes()
   const asked = mine.data?.asked ?? []
-  if (map.isPending) return <Loading what={t('takes.lookingForYourTakes')} />
+  if (map.isPending) return <Loading what={t('takes.loadingYourTakes')} />
   if (map.isError && map.data === undefined) return <Failed error={map.error} retry={() => void map.refetch()} />
   return (
     <div className="page narrow">
       <h1>{t('takes.takes')}</h1>
       {!hasTakes && (
-        <Empty title={t('takes.yourSchoolDoesNotRecord')}>
+        <Empty title={t('takes.yourSchoolDoesNotRecordTakes')}>
           <p>{t('takes.yourDirectorCanSwitchTakesOn')}</p>
         </Empty>
       )}
       {hasTakes && map.data.length === 0 && (
         <Empty title={t('takes.nothingToRecordYet')}>
-          <p>{t('takes.partsThatYourDirectorSendsYou')}</p>
+          <p>{t('takes.hereYouRecordThePartsThat')}</p>
         </Empty>
       )}
       {hasTakes && <Asked asked={asked} />}
@@ -164,7 +164,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       setBegun(performance.now())
       setNow(performance.now())
     } catch {
-      setTrouble(t('takes.theMicrophoneCannotBeUsedHere'))
+      setTrouble(t('takes.theMicrophoneIsBlockedAllowIt'))
     }
   }
   async function end(from: number) {
@@ -180,13 +180,13 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
       await onTake(blob, length)
     } catch (error) {
       const isFull = error instanceof DOMException && error.name === 'QuotaExceededError'
-      setTrouble(isFull ? t('takes.thisTakeCouldNotBeKept') : t('takes.thisTakeCouldNotBeKept2'))
+      setTrouble(isFull ? t('takes.thisDeviceHasNoRoomTo') : t('takes.thisDeviceCouldNotSaveThe'))
     }
   }
   return (
     <section className="new-take" aria-label={t('takes.newTake')}>
       {needs.data && (
-        <p className="muted">{t('takes.atLeastSecondsTheChunkOnce', { least, setUp: needs.data.set_up })}</p>
+        <p className="muted">{t('takes.playTheChunkOnceThroughAt', { least, setUp: needs.data.set_up })}</p>
       )}
       {needs.data?.style.map((one) => (
         <p key={one.chunk_id} className="style-brief">
@@ -217,7 +217,7 @@ function NewTake({ partId, chunkId, onTake }: NewTakeProps) {
         />
       </label>
       {trouble && <p role="alert">{trouble}</p>}
-      <p className="muted">{t('takes.onlyTheSoundIsKeptYou')}</p>
+      <p className="muted">{t('takes.crumbKeepsOnlyTheSoundYou')}</p>
     </section>
   )
 }
@@ -243,16 +243,16 @@ function Kept({ take, isAnew, handIn, drop }: KeptProps) {
   return (
     <li>
       <span>{t('takes.s', { recordedAt: moment(take.recordedAt), seconds: Math.round(take.seconds) })}</span>
-      <audio controls ref={play} aria-label={t('takes.takeOf', { recordedAt: moment(take.recordedAt) })} />
+      <audio controls ref={play} aria-label={t('takes.takeOfOfRecordedAt', { recordedAt: moment(take.recordedAt) })} />
       {take.refused && <p role="alert">{take.refused}</p>}
       {take.isHandedIn ? (
-        <p role="status">{t('takes.onItsWayItGoesAs')}</p>
+        <p role="status">{t('takes.waitingToBeHandedInIt')}</p>
       ) : (
         <>
           {isAnew && (
             <Input
-              aria-label={t('takes.whyAnew')}
-              placeholder={t('takes.whyAnew2')}
+              aria-label={t('takes.whyAgain')}
+              placeholder={t('takes.whyRecordAgain')}
               maxLength={200}
               value={why}
               onChange={(event) => setWhy(event.target.value)}
@@ -280,15 +280,15 @@ function Delete({ onDelete }: { onDelete: () => void }) {
         {t('takes.deleteForGood')}
       </Button>
       <Button type="text" onClick={() => setSure(false)}>
-        {t('takes.keepIt')}
+        {t('takes.saveIt')}
       </Button>
     </>
   )
 }
 
 const STATES: Record<TakeOut['state'], string> = {
-  waiting: t('takes.beingMadeReady'),
-  ready: t('takes.handedIn'),
+  waiting: t('takes.beingPrepared'),
+  ready: t('takes.handedInLower'),
   failed: t('takes.couldNotBeRead'),
 }
 
@@ -301,8 +301,8 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
   })
   if (!mine.data || mine.data.takes.length === 0) return null
   return (
-    <section aria-label={t('takes.handedIn2')}>
-      <h2>{t('takes.handedIn2')}</h2>
+    <section aria-label={t('takes.handedIn')}>
+      <h2>{t('takes.handedIn')}</h2>
       {remove.isError && <p role="alert">{said(remove.error)}</p>}
       <ul className="takes">
         {mine.data.takes.map((take) => (
@@ -318,7 +318,7 @@ function HandedIn({ parts, asked }: { parts: MyPartOut[]; asked: OwedOut[] }) {
                 controls
                 preload="none"
                 src={`/api/takes/${take.id}/sound`}
-                aria-label={t('takes.takeOf2', { parts: nameOf(parts, asked, take.chunk_id) })}
+                aria-label={t('takes.takeOfOfParts', { parts: nameOf(parts, asked, take.chunk_id) })}
               />
             )}
             {take.message && <p role="alert">{take.message}</p>}

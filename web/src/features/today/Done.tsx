@@ -24,7 +24,7 @@ export default function Done({ me }: { me: Me }) {
     <div className="page narrow">
       <h1>{t('today.doneForToday')}</h1>
       {proud && <p className="proud">{proud}</p>}
-      {did.length === 0 && <p className="lead">{t('today.nothingWasCountedOnThisDevice')}</p>}
+      {did.length === 0 && <p className="lead">{t('today.youCountedNothingOnThisDevice')}</p>}
       {did.length > 0 && (
         <table className="plain">
           <caption>{t('today.whatMoved')}</caption>
@@ -45,14 +45,14 @@ export default function Done({ me }: { me: Me }) {
                 <td>
                   {one.fromTempo === one.toTempo
                     ? bpm(one.toTempo)
-                    : t('today.to', { fromTempo: bpm(one.fromTempo), toTempo: bpm(one.toTempo) })}
+                    : t('today.toOfFromTempoToTempo', { fromTempo: bpm(one.fromTempo), toTempo: bpm(one.toTempo) })}
                 </td>
                 <td>
                   {one.fromLevel === one.toLevel
                     ? one.toLevel
-                    : t('today.to2', { fromLevel: one.fromLevel, toLevel: one.toLevel })}
+                    : t('today.toOfFromLevelToLevel', { fromLevel: one.fromLevel, toLevel: one.toLevel })}
                 </td>
-                <td>{t('today.of', { clean: one.clean, value: one.clean + one.slips })}</td>
+                <td>{t('today.ofOfCleanValue', { clean: one.clean, played: one.clean + one.slips })}</td>
               </tr>
             ))}
           </tbody>
@@ -95,7 +95,7 @@ function Journal({ save }: { save: (what: string, hard: string) => void }) {
         setKept(true)
       }}
     >
-      <h2>{t('today.twoLinesThisWeek')}</h2>
+      <h2>{t('today.twoLinesAboutThisWeek')}</h2>
       <label>
         {t('today.whatIWorkedOn')}
         <input value={what} maxLength={300} onChange={(event) => setWhat(event.target.value)} />
@@ -105,9 +105,9 @@ function Journal({ save }: { save: (what: string, hard: string) => void }) {
         <input value={hard} maxLength={300} onChange={(event) => setHard(event.target.value)} />
       </label>
       <Button htmlType="submit" disabled={!what.trim() && !hard.trim()}>
-        {t('today.intoMyDiary')}
+        {t('today.saveToMyDiary')}
       </Button>
-      {isKept && <p role="status">{t('today.inYourDiaryYourTeacherCan')}</p>}
+      {isKept && <p role="status">{t('today.savedInYourDiaryYourTeacher')}</p>}
     </form>
   )
 }

@@ -49,14 +49,14 @@ export function MyPlan({ plan }: { plan: MyPlanOut }) {
       {plan.week && <ThisWeek week={plan.week} />}
       {cut !== null && (
         <p className="away" role="status">
-          {t('today.noNetworkItIsLaidOut', {
-            value: cut === 0 ? t('today.nothingTodayThen') : t('today.yourDayCutToMinutes', { cut }),
+          {t('today.noNetworkCrumbPlansTheDay', {
+            change: cut === 0 ? t('today.nothingTodayThen') : t('today.yourDayCutToMinutes', { cut }),
           })}
         </p>
       )}
       {plan.items.length === 0 && (
         <p className="muted">
-          {plan.minutes_today === 0 ? t('today.notTodayWhatWasPlannedComes') : t('today.nothingIsPlannedForToday')}
+          {plan.minutes_today === 0 ? t('today.notTodayYourPlannedWorkComes') : t('today.nothingIsPlannedForToday')}
         </p>
       )}
       {sessions.map((number) => (
@@ -111,8 +111,8 @@ function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
           <small>{one.why}</small>
         </span>
         <span className="how-long">
-          {item.is_finished ? t('today.done') : t('today.min', { minutes: one.minutes })}
-          <small>{t('today.of2', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
+          {item.is_finished ? t('today.done') : t('today.minOfMinutes', { minutes: one.minutes })}
+          <small>{t('today.ofOfTempoGoalBpm', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
         </span>
       </Link>
     </li>
@@ -122,9 +122,9 @@ function Planned({ one, isWhole }: { one: PlannedItemOut; isWhole: boolean }) {
 function ThisWeek({ week }: { week: WeekOut }) {
   return (
     <p className="muted">
-      {t('today.due', {
+      {t('today.dueOfDueValue', {
         due: day(week.due),
-        value: week.focus.length > 0 ? week.focus.join(', ') : t('today.nothingNewAllOfItSurer'),
+        work: week.focus.length > 0 ? week.focus.join(', ') : t('today.nothingNewMakeAllOfIt'),
       })}
       {week.upkeep.length > 0 && <>{t('today.keptUpFromBefore', { upkeep: week.upkeep.join(', ') })}</>}.
     </p>
@@ -142,8 +142,8 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
             <strong>{day(practiceDay.day)}</strong>{' '}
             {practiceDay.items
               .map((item) =>
-                t('today.min2', {
-                  value:
+                t('today.minOfValueMinutes', {
+                  category:
                     item.category === 'focus' || item.category === 'keep'
                       ? item.place.replace('→', '')
                       : categoryName(item.category),
@@ -154,7 +154,7 @@ function Ahead({ days }: { days: PlanDayOut[] }) {
           </li>
         ))}
       </ol>
-      <p className="muted">{t('today.theyChangeWithWhatYouPlay')}</p>
+      <p className="muted">{t('today.theseDaysChangeWithWhatYou')}</p>
     </details>
   )
 }

@@ -34,7 +34,7 @@ export default function Today({ me }: { me: Me }) {
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   // What was kept is of another day: whoever can be asked is asked first.
   const isOld = [today, plans].some((query) => query.isFetching && !isToday(query.dataUpdatedAt))
-  if (!today.data || !plans.data || isOld) return <Loading what={t('today.lookingUpYourDay')} />
+  if (!today.data || !plans.data || isOld) return <Loading what={t('today.loadingYourDay')} />
   const doneHere = new Set(
     readPracticeDay(me.name)
       .did.filter((one) => one.isFinished)
@@ -60,8 +60,8 @@ export default function Today({ me }: { me: Me }) {
       <h1>{t('today.today')}</h1>
       {away && <Away error={away.error} retry={() => void Promise.all([today.refetch(), plans.refetch()])} />}
       {isEmpty && (
-        <Empty title={t('today.nothingOpen', { value: me.name.split(' ')[0] ?? '' })}>
-          <p>{t('today.whenYourDirectorSendsSomethingIt')}</p>
+        <Empty title={t('today.nothingOpen', { name: me.name.split(' ')[0] ?? '' })}>
+          <p>{t('today.whenYourDirectorSendsYouWork')}</p>
         </Empty>
       )}
       {next && (
@@ -74,7 +74,7 @@ export default function Today({ me }: { me: Me }) {
             className="big-start"
             onClick={() => void navigate(`/stand/${next.item_id}`)}
           >
-            {t('today.startWith', { value: isWarmUp ? t('today.theWarmUp') : next.chunk.replace('→', '') })}
+            {t('today.startWith', { first: isWarmUp ? t('today.theWarmUp') : next.chunk.replace('→', '') })}
           </Button>
         </>
       )}
@@ -101,7 +101,7 @@ export default function Today({ me }: { me: Me }) {
       <SyncStatus me={me} day={kept} />
       {plans.data.length > 0 && <CalendarLink />}
       <p className="muted">
-        <Say it="today.aSheetOnPaperTypeIts" components={[<Link to="/sheets" />]} />
+        <Say it="today.aSheetOnPaperEnterIts" components={[<Link to="/sheets" />]} />
       </p>
     </div>
   )
@@ -124,7 +124,7 @@ function isToday(moment: number): boolean {
 function Away({ error, retry }: { error: Error; retry: () => void }) {
   return (
     <p className="away" role="status">
-      {t('today.thisIsYourDayAsIt', { value: navigator.onLine ? said(error) : t('today.noNetwork') })}{' '}
+      {t('today.thisIsYourDayAsCrumb', { reason: navigator.onLine ? said(error) : t('today.noNetwork') })}{' '}
       <Button size="small" onClick={retry}>
         {t('today.tryAgain')}
       </Button>
@@ -145,10 +145,10 @@ function Line({ item }: { item: TodayItemOut }) {
         <span className="what">
           <strong>{item.chunk}</strong> {item.drill}
           <small>
-            {t('today.due2', { title: item.title, dueOn: day(item.due_on) })}
+            {t('today.dueOfTitleDueOn', { title: item.title, dueOn: day(item.due_on) })}
             {item.role === 'upkeep' && t('today.toKeepGoing')}
             {item.note && `, ${item.note.toLowerCase()}`}
-            {isDueAgain(item) && t('today.atTempoBeforeToBeShown')}
+            {isDueAgain(item) && t('today.youHadThisAtTempoShow')}
           </small>
         </span>
         <span className="how-long">
@@ -163,7 +163,7 @@ function Line({ item }: { item: TodayItemOut }) {
                   : item.minutes === 0
                     ? t('today.later')
                     : minutes(item.minutes * 60)}
-          <small>{t('today.of2', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
+          <small>{t('today.ofOfTempoGoalBpm', { tempo: bpm(item.tempo), goalBpm: bpm(item.goal_bpm) })}</small>
         </span>
       </Link>
     </li>

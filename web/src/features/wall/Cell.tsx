@@ -41,7 +41,7 @@ export const Cell = memo(function Cell({ row, column, of, on, level, seams, isDu
       {...common}
       className={`wall-cell level-${level}${edges}${isDue ? ' is-due' : ''}${isChosen ? ' is-chosen' : ''}`}
       aria-selected={isChosen}
-      aria-label={`${of}, ${on}: ${level}, ${LEVEL_NAMES[level] ?? ''}${seamWords(level, seams)}${isDue ? t('wall.toBeTriedCold') : ''}`}
+      aria-label={`${of}, ${on}: ${level}, ${LEVEL_NAMES[level] ?? ''}${seamWords(level, seams)}${isDue ? t('wall.dueForAColdTryTail') : ''}`}
     >
       {levelLetter(level) + String(level)}
     </div>

@@ -35,14 +35,19 @@ export function CellsBar({ choosing, cells, partId, sectionId }: Props) {
         type={choosing.isOn ? 'primary' : 'default'}
         onClick={() => choosing.setOn(!choosing.isOn)}
       >
-        {t('wall.chooseSeveral')}
+        {t('wall.chooseSeveralCells')}
       </Button>
       {cells.length === 0 ? (
-        <span className="muted">{choosing.isOn ? t('wall.clickTheCells') : t('wall.aCellOpensItsEvidenceSpace')}</span>
+        <span className="muted">
+          {choosing.isOn ? t('wall.clickCellsToChooseThem') : t('wall.clickACellToOpenIts')}
+        </span>
       ) : (
         <>
           <strong role="status">
-            {t('wall.on', { students: studentsOf(students), chunks: t('wall.chunkCount', { count: chunks }) })}
+            {t('wall.onOfStudentsChunks', {
+              students: studentsOf(students),
+              chunks: t('wall.chunksCount', { count: chunks }),
+            })}
           </strong>
           {maySend && (
             <Button aria-expanded={isSending} onClick={() => setSending(!isSending)}>
@@ -85,14 +90,14 @@ function Say({ partId, cells }: Chosen) {
     onSuccess: ({ students }) => {
       for (const queryKey of [keys.evidence.all, keys.plans, keys.faults.all])
         void client.invalidateQueries({ queryKey })
-      void message.success(t('wall.notedOfTheirDrillsFollowIt', { students: studentsOf(students) }))
+      void message.success(t('wall.savedForTheirNextDrillsFollow', { students: studentsOf(students) }))
     },
     onError: (error) => void message.error(said(error)),
   })
   return (
     <Select
-      aria-label={t('wall.heardOfThem')}
-      placeholder={t('wall.heardOfThem2')}
+      aria-label={t('wall.whatYouHeard')}
+      placeholder={t('wall.whatYouHeard2')}
       value={null}
       loading={say.isPending}
       showSearch={{ optionFilterProp: 'label' }}

@@ -29,7 +29,7 @@ const SOURCES: Record<string, string> = {
 
 function counted(row: EvidenceRow): string {
   if (row.is_retracted) return t('wall.takenBack')
-  if (row.what === 'hearing') return t('wall.level', { level: row.level ?? 0, value: row.by ? `, ${row.by}` : '' })
+  if (row.what === 'hearing') return t('wall.level', { level: row.level ?? 0, judge: row.by ? `, ${row.by}` : '' })
   return row.is_clean ? 'clean' : 'slip'
 }
 
@@ -49,11 +49,11 @@ export function EvidenceDrawer({ choice, close }: { choice: CellChoice | null; c
     enabled: choice !== null,
   })
   const title = evidence.data
-    ? t('wall.studentOnChunk', { student: evidence.data.student, chunk: evidence.data.chunk })
+    ? t('wall.onOfStudentChunk', { student: evidence.data.student, chunk: evidence.data.chunk })
     : t('wall.evidence')
   return (
     <Drawer open={choice !== null} onClose={close} title={title} size={560}>
-      {evidence.isPending && <Loading what={t('wall.readingTheEvidence')} />}
+      {evidence.isPending && <Loading what={t('wall.loadingTheEvidence')} />}
       {evidence.isError && <Failed error={evidence.error} retry={() => void evidence.refetch()} />}
       {evidence.data && choice && <Evidence evidence={evidence.data} choice={choice} />}
     </Drawer>
@@ -69,7 +69,7 @@ function Tempos({ secure }: { secure: SecureOut }) {
     <div className="tempos">
       <p>
         {t('wall.secureAt')} <strong>{whole(secure.median)}</strong>
-        {t('wall.betweenAndFourTimesOfFive', { low: whole(secure.low), high: whole(secure.high) })}
+        {t('wall.n80LikelyBetweenAnd', { low: whole(secure.low), high: whole(secure.high) })}
         {!secure.enough && <span className="muted">{t('wall.notEnoughYetToBeSure')}</span>}
         {t('wall.solidBestSinglePassGoal', {
           solid: whole(secure.solid),
@@ -101,8 +101,8 @@ function Tempos({ secure }: { secure: SecureOut }) {
 /** How far a seam is: shown, or so many crossings in a row. */
 function joined(name: string, count: number | null, joins: JoinsOut): string {
   if (count === null) return ''
-  if (count >= joins.of) return t('wall.theSeamItIsShown', { name })
-  return t('wall.theSeamItJoinedOfAt', { name, amount: count, of: joins.of, tempo: bpm(joins.tempo) })
+  if (count >= joins.of) return t('wall.theSeamItIsSecure', { name })
+  return t('wall.theSeamItPlayedAcrossOf', { name, amount: count, of: joins.of, tempo: bpm(joins.tempo) })
 }
 
 /** Two ways to grow: all of it faster, and more of it at goal. */
@@ -110,9 +110,7 @@ function Axes({ evidence }: { evidence: EvidenceOut }) {
   const { secure, longest } = evidence
   if (!secure) return null
   const fastest =
-    secure.solid === null
-      ? t('wall.notShownYet')
-      : t('wall.tempoOfGoal', { tempo: bpm(secure.solid), goal: bpm(secure.goal) })
+    secure.solid === null ? t('wall.notShownYet') : t('wall.of', { tempo: bpm(secure.solid), goal: bpm(secure.goal) })
   return (
     <dl className="axes">
       <div>
@@ -134,8 +132,8 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
         <LevelMark level={evidence.cell.level} size={26} /> {evidence.cell.why}
       </p>
       <p>
-        <strong>{t('wall.whatWouldRaiseIt')}</strong> {evidence.cell.next}
-        {evidence.cell.due_on && <> {t('wall.toBeTriedColdFrom', { dueOn: day(evidence.cell.due_on) })}</>}
+        <strong>{t('wall.toRaiseTheLevel')}</strong> {evidence.cell.next}
+        {evidence.cell.due_on && <> {t('wall.dueForAColdTryFrom', { dueOn: day(evidence.cell.due_on) })}</>}
       </p>
       <p className="muted">
         {joined('into', evidence.joins.into, evidence.joins)}{' '}
@@ -147,7 +145,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
       <Heard heard={evidence.heard} choice={choice} />
       {evidence.slips.length > 0 && (
         <>
-          <h3>{t('wall.whereItSlipsInSmallerPieces')}</h3>
+          <h3>{t('wall.drillTheSlipsInSmallerPieces')}</h3>
           <ul className="slip-places">
             {evidence.slips.map((one) => (
               <li key={one.place}>
@@ -170,7 +168,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
         </p>
       ))}
       <p className="muted">{t('wall.newestFirst')}</p>
-      {evidence.repetitions.length === 0 && <p>{t('wall.nothingWasPlayedOnThisChunk')}</p>}
+      {evidence.repetitions.length === 0 && <p>{t('wall.nobodyHasPlayedThisChunkYet')}</p>}
       {evidence.repetitions.length > 0 && (
         <table className="plain evidence">
           <thead>
@@ -202,7 +200,7 @@ function Evidence({ evidence, choice }: { evidence: EvidenceOut; choice: CellCho
           </tbody>
         </table>
       )}
-      {evidence.older > 0 && <p className="muted">{t('wall.olderOnesAreCountedAndNot', { older: evidence.older })}</p>}
+      {evidence.older > 0 && <p className="muted">{t('wall.olderEntriesCountTooAndAre', { older: evidence.older })}</p>}
     </>
   )
 }

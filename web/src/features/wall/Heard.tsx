@@ -38,7 +38,7 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
         void message.success({
           content: (
             <>
-              {t('wall.mended')}{' '}
+              {t('wall.markedAsMended')}{' '}
               <Button type="link" size="small" onClick={() => end.mutate({ id, back: true })}>
                 {t('wall.undo')}
               </Button>
@@ -58,19 +58,19 @@ export function Heard({ heard, choice }: { heard: HeardOut[]; choice: CellChoice
             <strong>{one.cure.heard}</strong>
             {one.is_of_section && <span className="muted"> {t('wall.theWholeSection')}</span>}
             <small>
-              {t('wall.likelyFirst', { likely: one.cure.likely, value: one.cure.drills[0] })}
+              {t('wall.likelyFirst', { likely: one.cure.likely, drill: one.cure.drills[0] })}
               {one.cure.drills.length > 1 && t('wall.then', { drills: one.cure.drills.slice(1).join(', ') })}.{' '}
               {one.cure.advice}
             </small>
           </span>
           <Button size="small" onClick={() => end.mutate({ id: one.id, back: false })}>
-            {t('wall.mended2')}
+            {t('wall.mended')}
           </Button>
         </div>
       ))}
       <Select
         aria-label={t('wall.somethingHeard')}
-        placeholder={t('wall.somethingHeardGoWrong')}
+        placeholder={t('wall.whatWentWrong')}
         value={null}
         loading={say.isPending}
         showSearch={{ optionFilterProp: 'label' }}

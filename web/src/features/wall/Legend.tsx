@@ -13,7 +13,7 @@ export function Legend() {
         <span className="wall-cell seam-in open-out sample" aria-hidden="true" /> {t('wall.aLineAtAnEdgeSeam')}
       </span>
       <span>
-        <span className="wall-cell is-due sample" aria-hidden="true" /> {t('wall.dashedToBeTriedCold')}
+        <span className="wall-cell is-due sample" aria-hidden="true" /> {t('wall.dashedDueForAColdTry')}
       </span>
     </p>
   )

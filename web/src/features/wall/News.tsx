@@ -23,7 +23,7 @@ export function News() {
   const found = news.data ?? []
   if (found.length === 0) return null
   return (
-    <section className="news" aria-label={t('wall.saidByStudentsThisWeek')}>
+    <section className="news" aria-label={t('wall.studentsNotesThisWeek')}>
       <ul>
         {found.slice(0, SHOWN).map((one) => (
           <li key={`${one.student_id} ${one.line.at}`} className={one.line.said.what === 'hurts' ? 'hurts' : ''}>
@@ -35,7 +35,7 @@ export function News() {
           </li>
         ))}
       </ul>
-      {found.length > SHOWN && <p className="muted">{t('wall.andMore', { value: found.length - SHOWN })}</p>}
+      {found.length > SHOWN && <p className="muted">{t('wall.andMore', { more: found.length - SHOWN })}</p>}
       <Drawer
         open={of !== null}
         onClose={() => setOf(null)}
@@ -84,20 +84,20 @@ function inWords({ kind, said }: LineOut): string {
       return t('wall.toneBeforeAfter', {
         before: said.before,
         after: said.after,
-        value: said.what ? ` (${said.what})` : '',
+        detail: said.what ? ` (${said.what})` : '',
       })
     case 'stamina':
       return t('wall.slowWorkHeld', {
         clock: clock(Number(said.seconds)),
-        value: said.loud ? t('wall.tensionLoud', { loud: said.loud }) : '',
-        value2: said.soft ? t('wall.soft', { soft: said.soft }) : '',
+        loud: said.loud ? t('wall.tensionLoud', { loud: said.loud }) : '',
+        soft: said.soft ? t('wall.soft', { soft: said.soft }) : '',
       })
     case 'journal':
       return [said.what && t('wall.workedOn', { what: said.what }), said.hard && t('wall.hard', { what: said.hard })]
         .filter(Boolean)
         .join('; ')
     case 'bookmark':
-      return t('wall.stopAndStartFragmentOf', { value: Number(said.fragment) + 1, of: said.of })
+      return t('wall.stopAndStartFragmentOf', { fragment: Number(said.fragment) + 1, of: said.of })
     case 'refused':
       return t('wall.couldNotHandSomethingIn', { said: said.said })
     case 'minutes':

@@ -89,9 +89,9 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
         </Button>
       </div>
       <Legend />
-      {(wall.isPending || (wall.isError && !isKnown)) && <Loading what={t('wall.readingTheEvidence')} />}
+      {(wall.isPending || (wall.isError && !isKnown)) && <Loading what={t('wall.loadingTheEvidence')} />}
       {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
-      {wall.data && !wall.isWhole && isSorted && <Loading what={t('wall.readingTheEvidenceOfEverybody')} />}
+      {wall.data && !wall.isWhole && isSorted && <Loading what={t('wall.loadingEverybodysEvidence')} />}
       {wall.data && (wall.isWhole || !isSorted) && (
         <Cells
           key={`${partId} ${sectionId} ${depth}`}
@@ -190,8 +190,8 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
   }
   if (wall.rows.length === 0) {
     return (
-      <Empty title={t('wall.nobodyPlaysInThisSectionYet')}>
-        {mayKeep && <Link to="/people">{t('wall.writeStudentsIn')}</Link>}
+      <Empty title={t('wall.noStudentsInThisSectionYet')}>
+        {mayKeep && <Link to="/people">{t('wall.addStudents')}</Link>}
       </Empty>
     )
   }
@@ -199,7 +199,7 @@ function Cells({ wall, title, partId, sectionId }: CellsProps) {
     <>
       {shown.rows.length === 0 || shown.columns.length === 0 ? (
         <p className="muted" role="status">
-          {t('wall.nothingOfThatIsHere')}
+          {t('wall.noStudentHereHasThat')}
         </p>
       ) : (
         // What is shown changes which cell is which: the choice starts anew.

@@ -54,7 +54,7 @@ export function PieceWall({ pieces }: { pieces: PieceOut[] }) {
         {wall.data && <Button onClick={() => window.print()}>{t('wall.print')}</Button>}
       </div>
       <Legend />
-      {wall.isPending && <Loading what={t('wall.readingTheScore')} />}
+      {wall.isPending && <Loading what={t('wall.loadingTheScore')} />}
       {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data && <Whole key={pieceId} wall={wall.data} only={address.get('only') ?? ''} />}
     </>
@@ -89,8 +89,8 @@ function Whole({ wall, only }: { wall: PieceWallOut; only: string }) {
   const where = useMemo(() => desks.flatMap((desk) => desk.rows.map((row) => ({ desk, row }))), [desks])
   if (rows.length === 0) {
     return (
-      <Empty title={t('wall.nobodyPlaysInItYet')}>
-        <p>{t('wall.sayInMusicWhichSectionHas')}</p>
+      <Empty title={t('wall.nobodyPlaysThisPieceYet')}>
+        <p>{t('wall.inMusicChooseWhichSectionPlays')}</p>
       </Empty>
     )
   }

@@ -81,7 +81,7 @@ export function SlipsWall({ pieces, sections }: { pieces: PieceOut[]; sections: 
         )}
       </div>
       {failed && <Failed error={failed.error} retry={() => void failed.refetch()} />}
-      {!failed && (!trouble.data || !engraving.data) && <Loading what={t('wall.layingTheSlipsOnTheirNotes')} />}
+      {!failed && (!trouble.data || !engraving.data) && <Loading what={t('wall.loadingTheSlips')} />}
       {trouble.data && engraving.data && (
         <Map
           trouble={trouble.data}
@@ -117,7 +117,7 @@ function Map({ trouble, svg, partId, label }: MapProps) {
     })
     return () => undo.forEach((one) => one())
   }, [trouble, svg])
-  if (trouble.total === 0) return <p className="lead">{t('wall.noSlipWasNamedOnA')}</p>
+  if (trouble.total === 0) return <p className="lead">{t('wall.noSlipsOnNotesYetStudents')}</p>
   return (
     <>
       <p>
@@ -126,7 +126,7 @@ function Map({ trouble, svg, partId, label }: MapProps) {
           notesCount: trouble.notes.length,
           ofNotes: trouble.of_notes,
         })}{' '}
-        {trouble.stretches.length === 0 && t('wall.noneOfThemLieTogetherNothing')}
+        {trouble.stretches.length === 0 && t('wall.noSlipsLieTogetherSoThere')}
       </p>
       <ol className="stretches">
         {trouble.stretches.map((one) => (
@@ -134,7 +134,7 @@ function Map({ trouble, svg, partId, label }: MapProps) {
         ))}
       </ol>
       <div className="sheet my-sheet slips-map" ref={sheet}>
-        <Score svg={svg} label={t('wall.notesThatSlipAreMarkedThe', { label })} />
+        <Score svg={svg} label={t('wall.darkerNotesSlipMoreOften', { label })} />
       </div>
     </>
   )

@@ -28,7 +28,7 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
     queryFn: () => ask(getStudentWall({ path: { student_id: studentId } })),
     enabled: studentId !== '',
   })
-  if (studentId === '') return <Empty title={t('wall.nobodyPlaysHereYet')}>{t('wall.writeStudentsInInPeople')}</Empty>
+  if (studentId === '') return <Empty title={t('wall.noPlayersHereYet')}>{t('wall.addStudentsInPeople')}</Empty>
   return (
     <>
       <div className="inline wall-tools">
@@ -42,11 +42,11 @@ export function StudentWall({ sections }: { sections: SectionOut[] }) {
         />
       </div>
       <Legend />
-      {wall.isPending && <Loading what={t('wall.unfoldingTheMap')} />}
+      {wall.isPending && <Loading what={t('wall.loadingTheMap')} />}
       {wall.isError && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data?.parts.length === 0 && (
-        <Empty title={t('wall.nothingWasSentToThemYet')}>
-          <p>{t('wall.whatIsSentAppearsHereChunk', { name: wall.data.name })}</p>
+        <Empty title={t('wall.youHaveSentThisStudentNothing')}>
+          <p>{t('wall.theMusicYouSendAppearsHere', { name: wall.data.name })}</p>
         </Empty>
       )}
       {wall.data?.parts.map((part) => (

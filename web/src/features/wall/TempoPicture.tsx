@@ -42,8 +42,8 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
     clean,
     slips,
     played,
-    value: last?.solid ? t('wall.solidAt', { solid: bpm(last.solid) }) : t('wall.nothingSolidYet'),
-    value2: goal ? t('wall.goal', { goal: bpm(goal) }) : '',
+    solid: last?.solid ? t('wall.solidAt', { solid: bpm(last.solid) }) : t('wall.nothingSolidYet'),
+    goal: goal ? t('wall.goalOfGoal', { goal: bpm(goal) }) : '',
   })
   return (
     <figure className="tempo-picture">
@@ -102,7 +102,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
                 y={goal}
                 stroke="var(--warm)"
                 label={{
-                  value: t('wall.goalLine', { goal: bpm(goal) }),
+                  value: t('wall.goalOfGoal2', { goal: bpm(goal) }),
                   position: 'insideBottomRight',
                   fill: 'var(--warm)',
                 }}
@@ -111,7 +111,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
           </ComposedChart>
         </ResponsiveContainer>
       </div>
-      <figcaption className="muted">{t('wall.cleanSlipTheLineIsSolid', { said })}</figcaption>
+      <figcaption className="muted">{t('wall.cleanSlipTheLineIsThe', { said })}</figcaption>
     </figure>
   )
 }

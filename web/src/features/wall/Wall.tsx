@@ -53,7 +53,7 @@ export default function Wall() {
   const failed = [pieces, sections, opens].find((query) => query.isError)
   if (failed) return <Failed error={failed.error} retry={() => void failed.refetch()} />
   const isThere = pieces.data !== undefined && sections.data !== undefined && (!isLost || opens.data !== undefined)
-  if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what={t('wall.hangingUpTheWall')} />
+  if (!isThere && (by !== 'part' || !partId || !sectionId)) return <Loading what={t('wall.loadingTheWall')} />
   const open =
     opens.data?.part_id && opens.data.section_id ? { part: opens.data.part_id, section: opens.data.section_id } : {}
   return <WallView pieces={pieces.data} sections={sections.data} mostOpen={open} />
@@ -84,11 +84,9 @@ function WallView({ pieces, sections, mostOpen }: Props) {
         )}
       </div>
       {isBare ? (
-        <Empty title={t('wall.theWallIsBare')}>
-          <p>{t('wall.itShowsStudentsByChunksOnce')}</p>
-          <Link to={hasParts ? '/people' : '/music'}>
-            {hasParts ? t('wall.writeStudentsIn') : t('wall.bringInMusic')}
-          </Link>
+        <Empty title={t('wall.theWallIsEmpty')}>
+          <p>{t('wall.theWallShowsEachStudentsLevel')}</p>
+          <Link to={hasParts ? '/people' : '/music'}>{hasParts ? t('wall.addStudents') : t('wall.bringInMusic')}</Link>
         </Empty>
       ) : (
         <>

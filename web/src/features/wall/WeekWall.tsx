@@ -26,7 +26,7 @@ export function WeekWall() {
     queryFn: () => ask(getWeek({ query: asked ? { day: asked } : {} })),
     placeholderData: keepPreviousData,
   })
-  if (week.isPending) return <Loading what={t('wall.countingDays')} />
+  if (week.isPending) return <Loading what={t('wall.loadingTheWeek')} />
   if (week.isError) return <Failed error={week.error} retry={() => void week.refetch()} />
   const { first, last } = week.data
   const sections = [...new Set(week.data.rows.map((row) => row.section))]
@@ -58,7 +58,7 @@ export function WeekWall() {
         <Button onClick={() => window.print()}>{t('wall.print')}</Button>
       </div>
       <p className="muted">
-        {t('wall.practiceThatWasCountedOfStudents', { value: rows.length - quiet, rowsCount: rows.length })}
+        {t('wall.countedPracticeOfOfStudentsIt', { practiced: rows.length - quiet, rowsCount: rows.length })}
       </p>
       <table className="plain week">
         <thead>

@@ -8,7 +8,7 @@ export type Order = 'score' | 'open'
 export const SHOWS: { value: Show; label: string }[] = [
   { value: 'all', label: t('wall.everything') },
   { value: 'open', label: t('wall.whatIsOpen') },
-  { value: 'due', label: t('wall.toBeTriedCold2') },
+  { value: 'due', label: t('wall.dueForAColdTry') },
   { value: 'new', label: t('wall.notBegun') },
 ]
 export const ORDERS: { value: Order; label: string }[] = [

@@ -89,8 +89,8 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
       </label>
       {SAYS.includes(kind) && (
         <Input
-          aria-label={t('shared.whatTheMarkSays')}
-          placeholder={t('shared.whatItSays')}
+          aria-label={t('shared.textOfTheMark2')}
+          placeholder={t('shared.textOfTheMark')}
           maxLength={40}
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -99,12 +99,7 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
       {audiences.length > 1 && (
         <label className="field">
           {t('shared.for')}
-          <Select
-            aria-label={t('shared.whomTheMarkIsFor')}
-            value={audience}
-            options={audiences}
-            onChange={setAudience}
-          />
+          <Select aria-label={t('shared.whoSeesTheMark')} value={audience} options={audiences} onChange={setAudience} />
         </label>
       )}
       <Button type="primary" onClick={() => add.mutate()} loading={add.isPending}>
@@ -112,13 +107,13 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
       </Button>
       {gone && (
         <p role="status">
-          {t('shared.isGone', { name: gone.name })}{' '}
+          {t('shared.isRemoved', { name: gone.name })}{' '}
           <Button size="small" onClick={() => restore.mutate(gone)}>
             {t('shared.bringItBack')}
           </Button>
         </p>
       )}
-      {marks.length === 0 && <p className="muted">{t('shared.nothingIsWrittenInYet')}</p>}
+      {marks.length === 0 && <p className="muted">{t('shared.noMarksYet')}</p>}
       <ul className="marks">
         {marks.map((mark) => (
           <li key={mark.id} className={`mark-${mark.layer}`}>
@@ -134,7 +129,7 @@ export function MarkPanel({ partId, marks, at, atLabel, audiences, asLeader = fa
               <Button
                 type="text"
                 size="small"
-                aria-label={t('shared.takeAwayIn', { name: mark.name, at: labelOf(mark.at) })}
+                aria-label={t('shared.removeIn', { name: mark.name, at: labelOf(mark.at) })}
                 onClick={() => remove.mutate(mark)}
               >
                 ×

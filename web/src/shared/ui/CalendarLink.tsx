@@ -21,12 +21,12 @@ export function CalendarLink() {
       {address !== '' && (
         <>
           <p>
-            {t('shared.subscribeToThisAddressDaysFollow')}
+            {t('shared.subscribeToThisAddressInYour')}
             <br />
             <strong className="code calendar-address">{address}</strong>
           </p>
           <Button size="small" loading={end.isPending} onClick={() => end.mutate()}>
-            {t('shared.takeTheAddressBack')}
+            {t('shared.cancelTheAddress')}
           </Button>
         </>
       )}

@@ -45,7 +45,7 @@ export function DrillWish({ wish, change }: { wish: Wish; change: (wish: Wish) =
           value={wish.minutes_a_day}
           onChange={(next) => next !== null && change({ ...wish, minutes_a_day: next })}
         />{' '}
-        {t('shared.minutesADay2')}
+        {t('shared.minutesADayLower')}
       </label>
     </>
   )

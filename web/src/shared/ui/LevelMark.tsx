@@ -2,13 +2,13 @@ import { LEVEL_SHAPES } from './levelShapes'
 import { t } from '../../words/words'
 
 export const LEVEL_NAMES: Record<number, string> = {
-  0: t('shared.levelNew'),
-  1: t('shared.levelNotes'),
-  2: t('shared.levelRhythm'),
-  3: t('shared.levelSteady'),
-  4: t('shared.levelLinked'),
+  0: t('shared.new'),
+  1: t('shared.notes'),
+  2: t('shared.rhythm'),
+  3: t('shared.steady'),
+  4: t('shared.linked'),
   5: t('shared.atTempo'),
-  6: t('shared.levelKept'),
+  6: t('shared.kept'),
 }
 
 interface Props {

@@ -71,7 +71,7 @@ export function Reference({ partId, goal }: Props) {
         <input type="checkbox" checked={hasOthers} onChange={(event) => setOthers(event.target.checked)} />{' '}
         {t('shared.theOtherParts')}
       </label>
-      {isAlone && <span className="muted">{t('shared.noOtherPartOfThisPiece')}</span>}
+      {isAlone && <span className="muted">{t('shared.thisPieceHasNoOtherPart')}</span>}
       {reference.isError && <span role="alert"> {said(reference.error)}</span>}
     </section>
   )

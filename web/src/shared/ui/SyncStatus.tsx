@@ -27,27 +27,27 @@ export function SyncStatus({ me, day, tell }: Props) {
           type="warning"
           showIcon
           role="alert"
-          title={t('shared.thisDeviceHasNoRoomFor')}
+          title={t('shared.thisDeviceHasNoRoomLeft')}
           description={t('shared.leaveThisPageOpenUntilIt')}
         />
       )}
       {unsent > 0 && sent === 'signed out' && (
         <p className="unsent" role="status">
-          {t('shared.keptOnThisDeviceYouAre', { unsent, name: me.name })}
+          {t('shared.savedOnThisDeviceNotHandedOfUnsentName', { unsent, name: me.name })}
         </p>
       )}
       {unsent > 0 && sent !== 'signed out' && (
         <p className="unsent" role="status">
-          {t('shared.keptOnThisDeviceUntilThe', { unsent })}
+          {t('shared.savedOnThisDeviceNotHandedOfUnsent', { unsent })}
         </p>
       )}
       {unsent === 0 && day && (
         <p className="muted kept-note">
-          {t('shared.allYouCountedIsHandedIn', {
-            value:
+          {t('shared.everythingYouCountedIsHandedIn', {
+            device:
               day.kept >= day.of
-                ? t('shared.yourDayIsKeptOnThis')
-                : t('shared.yourDayIsBeingKeptOn', { kept: day.kept, of: day.of }),
+                ? t('shared.yourDayIsAlsoSavedOn')
+                : t('shared.yourDayIsBeingSavedOn', { kept: day.kept, of: day.of }),
           })}
         </p>
       )}
@@ -56,7 +56,7 @@ export function SyncStatus({ me, day, tell }: Props) {
           type="warning"
           showIcon
           role="alert"
-          title={t('shared.theServerWouldNotTakeOf', { count: refused.length })}
+          title={t('shared.theServerRefusedOfYourEntries', { count: refused.length })}
           description={
             <>
               <p>{refused.at(-1)?.said ?? ''}</p>

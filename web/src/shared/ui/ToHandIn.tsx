@@ -7,7 +7,7 @@ import { t } from '../../words/words'
 const STATES: Record<ThingOut['state'], string> = {
   open: '',
   short: t('shared.handedInButTooShort'),
-  waiting: t('shared.beingMadeReady'),
+  waiting: t('shared.beingPrepared'),
   done: t('shared.handedIn'),
 }
 
