@@ -14,7 +14,7 @@ from crumb.core.score.pitch import moved
 from crumb.core.score.playing import playing_order, playing_seconds
 from crumb.core.similarity.finding import find_kin
 from crumb.core.similarity.fingerprints import sketch
-from crumb.core.similarity.model import RELATIONS, Stretch
+from crumb.core.similarity.model import Relation, Stretch
 from crumb.core.survey import strings
 from crumb.core.survey.load import survey
 from crumb.core.survey.model import Survey
@@ -147,7 +147,7 @@ def attacks(part: Part, stretch: Stretch) -> list[tuple[Fraction, Fraction, int]
 def test_each_measure_is_explained_at_most_once_and_by_an_earlier_one(part):
     explained: Counter[int] = Counter()
     for kin in find_kin([part]):
-        assert kin.relation in RELATIONS
+        assert kin.relation in Relation
         assert kin.a.first < kin.b.first
         assert kin.a.last < kin.b.first
         explained.update(range(kin.b.first, kin.b.last + 1))

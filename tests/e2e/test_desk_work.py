@@ -105,16 +105,16 @@ def test_the_tray_keeps_its_order_and_survives_a_reload(desk: Page, demo_url: st
     choose(desk, "backward", "Backward chain")
     desk.get_by_role("button", name="Add to assignment").click()
     desk.get_by_role("link", name=re.compile("^Assign")).last.click()
-    tray = desk.locator(".tray li")
-    expect(tray.nth(0)).to_contain_text("Alone")
-    tray.nth(1).get_by_role("button", name=re.compile("earlier")).click()
-    expect(tray.nth(0)).to_contain_text("Backward chain")
+    draft = desk.locator(".draft li")
+    expect(draft.nth(0)).to_contain_text("Alone")
+    draft.nth(1).get_by_role("button", name=re.compile("earlier")).click()
+    expect(draft.nth(0)).to_contain_text("Backward chain")
     desk.reload()
-    expect(tray.nth(0)).to_contain_text("Backward chain")
+    expect(draft.nth(0)).to_contain_text("Backward chain")
     expect(desk.get_by_label("Sections")).to_be_visible()
     expect(desk.locator(".sections-field")).to_contain_text("Clarinets")
-    tray.nth(0).get_by_role("button", name=re.compile("^Take out")).click()
-    expect(tray).to_have_count(1)
+    draft.nth(0).get_by_role("button", name=re.compile("^Take out")).click()
+    expect(draft).to_have_count(1)
 
 
 def test_a_session_that_ran_out_leads_to_the_sign_in(desk: Page, demo_url: str):

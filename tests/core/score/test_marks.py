@@ -3,9 +3,10 @@
 import pytest
 
 from crumb.core.errors import BadSetting
-from crumb.core.score.marks import KINDS, LAYERS, PartMark, checked, marked
+from crumb.core.score.marks import KINDS, PartMark, checked, marked
 from crumb.core.score.position import Position
 from crumb.core.score.slicing import slice_span
+from crumb.core.vocabulary import MarkLayer
 from crumb.formats.musicxml.reader import read_score
 from crumb.formats.musicxml.writer import write_part
 from tests.builders import F, a_part, span
@@ -25,10 +26,10 @@ def test_every_kind_is_written_and_nothing_else_changes(kind: str):
     read_score(write_part(made).encode())
 
 
-@pytest.mark.parametrize("layer", LAYERS)
-def test_each_layer_has_its_own_colour_on_the_page(layer: str):
+@pytest.mark.parametrize("layer", MarkLayer)
+def test_each_layer_has_its_own_colour_on_the_page(layer: MarkLayer):
     made = marked(PART, [PartMark(Position(0, F(0)), "words", "watch", layer)])
-    others = [marked(PART, [PartMark(Position(0, F(0)), "words", "watch", o)]) for o in LAYERS]
+    others = [marked(PART, [PartMark(Position(0, F(0)), "words", "watch", o)]) for o in MarkLayer]
     assert 'color="#' in write_part(made)
     assert len({write_part(o) for o in others}) == 3
 

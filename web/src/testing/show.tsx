@@ -20,6 +20,9 @@ export function show(part: ReactElement, answered: Answered = []) {
 
 afterEach(cleanup)
 
+/** There is nothing to scroll here. */
+Element.prototype.scrollIntoView = () => undefined
+
 /** Ant Design asks for the width of the screen; here there is none. */
 vi.stubGlobal('matchMedia', () => ({
   matches: false,

@@ -13,7 +13,7 @@ import { useAssignmentDraft } from '../../shared/lib/assignmentDraft'
 import { PartHead } from '../../shared/ui/PartHead'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { Feasibility, PreviewTable, type ExceptionKind } from './Preview'
-import { TrayList } from './TrayList'
+import { DraftList } from './DraftList'
 import { t } from '../../words/words'
 import './assign.css'
 
@@ -28,7 +28,7 @@ export default function Assign() {
 }
 
 function AssignView({ detail, sections }: { detail: PartDetail; sections: SectionOut[] }) {
-  const tray = useAssignmentDraft(detail.part.id)
+  const draft = useAssignmentDraft(detail.part.id)
   const client = useQueryClient()
   const navigate = useNavigate()
   const [sectionIds, setSectionIds] = useState(() => likelySections(sections, detail.part))
@@ -43,7 +43,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     minutes_a_day: minutesADay,
     left_out: leftOut,
     exceptions,
-    items: tray.items.map((item) => ({
+    items: draft.items.map((item) => ({
       chunk_id: item.chunkId,
       drill: item.drill,
       settings: item.settings,
@@ -58,7 +58,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
       every: item.every ?? 1,
     })),
   }
-  const isReady = tray.items.length > 0 && sectionIds.length > 0 && dueOn !== ''
+  const isReady = draft.items.length > 0 && sectionIds.length > 0 && dueOn !== ''
   const preview = useQuery({
     queryKey: keys.assignmentPreview(wish),
     queryFn: () => ask(previewAssignment({ body: wish })),
@@ -70,12 +70,12 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
   const send = useMutation({
     mutationFn: () => once(wish, (id) => ask(sendAssignment({ body: { ...wish, id } }))),
     onSuccess: async () => {
-      tray.clear()
+      draft.clear()
       await client.invalidateQueries({ queryKey: keys.assignments })
       await navigate('/sent')
     },
   })
-  if (tray.items.length === 0) {
+  if (draft.items.length === 0) {
     return (
       <div className="page">
         <PartHead detail={detail} />
@@ -102,7 +102,7 @@ function AssignView({ detail, sections }: { detail: PartDetail; sections: Sectio
     <div className="page">
       <PartHead detail={detail} />
       <h2>{t('assign.what')}</h2>
-      <TrayList items={tray.items} remove={tray.remove} replace={tray.replace} />
+      <DraftList items={draft.items} remove={draft.remove} replace={draft.replace} />
       <h2>{t('assign.forWhomAndByWhen')}</h2>
       <div className="assign-fields">
         <label className="field sections-field">

@@ -114,7 +114,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
     way: 'ladder',
   })
   const [drawn, setDrawn] = useState(FIRST_DRAWN)
-  const tray = useAssignmentDraft(detail.part.id)
+  const draft = useAssignmentDraft(detail.part.id)
   const wish = {
     chunk_id: chunk.id,
     drill: drillName,
@@ -161,7 +161,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
   const isShown = worked.data?.drill === drillName && !worked.isPlaceholderData
   const used = isShown && worked.data ? worked.data.settings : chosen
   const key = `${chunk.id} ${drillName} ${JSON.stringify(used)}`
-  const isInTray = tray.items.some((item) => item.key === key)
+  const isInDraft = draft.items.some((item) => item.key === key)
   function addToTray() {
     if (!worked.data || !isShown || worked.isError || !drill) return
     const item: DraftItem = {
@@ -174,7 +174,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
       ...climbOf(worked.data, ladder),
       climbSeconds: worked.data.climb_seconds,
     }
-    tray.add(item)
+    draft.add(item)
     void message.success(t('bench.onIsReadyToAssign', { title: drill.title, label: chunk.label }))
   }
   const fitting = (ranking.data?.drills ?? []).filter((one) => one.refused === '')
@@ -220,7 +220,7 @@ function BenchView({ detail, map, chunk, drills, sections }: Props) {
                   <p>{drill.how}</p>
                 </div>
                 <Button type="primary" size="large" onClick={addToTray} disabled={worked.isError || !isShown}>
-                  {isInTray ? t('bench.readyToAssign') : t('bench.addToAssignment')} <kbd>A</kbd>
+                  {isInDraft ? t('bench.readyToAssign') : t('bench.addToAssignment')} <kbd>A</kbd>
                 </Button>
               </div>
               <div className="bench-fields">

@@ -40,7 +40,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const recipes = useQuery({ queryKey: keys.recipes, queryFn: () => ask(listRecipes()) })
-  const tray = useAssignmentDraft(detail.part.id)
+  const draft = useAssignmentDraft(detail.part.id)
   const file = useRef<HTMLInputElement>(null)
   const put = (list: RecipeOut[]) => client.setQueryData(keys.recipes, list)
   const fail = (error: unknown) => void message.error(said(error))
@@ -97,7 +97,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
     },
     onSuccess: ({ fitted, worked }) => {
       for (const made of worked) {
-        tray.add({
+        draft.add({
           key: `${chunk.id} ${made.drill} ${JSON.stringify(made.settings)}`,
           chunkId: chunk.id,
           chunk: chunk.label,
@@ -133,7 +133,7 @@ export function Recipes({ detail, chunk, drills, ladder, player }: Props) {
     URL.revokeObjectURL(link.href)
   }
   const titles = new Map(drills.map((d) => [d.name, d.title]))
-  const mine = tray.items.filter((item) => item.chunkId === chunk.id)
+  const mine = draft.items.filter((item) => item.chunkId === chunk.id)
   return (
     <section className="recipes" aria-labelledby="recipes-title">
       <div className="page-head">
@@ -211,7 +211,7 @@ interface SaveProps {
   done: (list: RecipeOut[]) => void
 }
 
-/** What is in the tray for this chunk, kept as a recipe: the last proves, the first learn. */
+/** What is in the draft for this chunk, kept as a recipe: the last proves, the first learn. */
 function SaveRecipe({ items, done }: SaveProps) {
   const { message } = App.useApp()
   const sections = useSections()

@@ -1,4 +1,5 @@
 import { Button } from 'antd'
+import { useEffect, useRef } from 'react'
 import type { PracticeSession } from '../../practice/session'
 import { t } from '../../words/words'
 
@@ -29,12 +30,19 @@ export function JumpQuestion({ session, reason }: { session: PracticeSession; re
   )
 }
 
-/** What the server kept and does not count, and why. */
+/**
+ * Repetitions that the server saved and does not count, and why. Below tall music the notice would come to lie
+ * under the pad, and a tap would seem to do nothing: it is scrolled to.
+ */
 export function Doubts({ doubted }: { doubted: { id: string; say: string }[] }) {
+  const notice = useRef<HTMLParagraphElement>(null)
   const last = doubted.at(-1)
+  useEffect(() => {
+    if (last) notice.current?.scrollIntoView({ block: 'nearest' })
+  }, [last])
   if (!last) return null
   return (
-    <p className="unsent" role="status">
+    <p className="unsent doubts" role="status" ref={notice}>
       {t('stand.repetitionsAreSavedButNotCounted', { count: doubted.length, say: last.say })}
     </p>
   )

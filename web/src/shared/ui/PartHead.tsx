@@ -14,7 +14,7 @@ interface Props {
 
 /** Title of the part in hand and the way through it: split, drill, assign, plan. */
 export function PartHead({ detail, chunkId, children }: Props) {
-  const tray = useAssignmentDraft(detail.part.id)
+  const draft = useAssignmentDraft(detail.part.id)
   useEffect(() => rememberPart(detail.part.id), [detail.part.id])
   const base = `/parts/${detail.part.id}`
   return (
@@ -27,8 +27,7 @@ export function PartHead({ detail, chunkId, children }: Props) {
         <NavLink to={`${base}/split`}>{t('shared.split')}</NavLink>
         <NavLink to={`${base}/bench${chunkId ? `?chunk=${chunkId}` : ''}`}>{t('shared.drillBench')}</NavLink>
         <NavLink to={`${base}/assign`}>
-          {t('shared.assign')}
-          {tray.items.length > 0 && <span className="count">{tray.items.length}</span>}
+          {t('shared.assign')} {draft.items.length > 0 && <span className="count">{draft.items.length}</span>}
         </NavLink>
         <NavLink to={`${base}/plan`}>{t('shared.plan')}</NavLink>
       </nav>

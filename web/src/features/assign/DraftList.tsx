@@ -17,7 +17,7 @@ interface ListProps {
 }
 
 /** What is to be sent, in order; each can go up or out, and be focus or upkeep. */
-export function TrayList({ items, remove, replace }: ListProps) {
+export function DraftList({ items, remove, replace }: ListProps) {
   const earlier = (i: number) => {
     const next = [...items]
     const moved = next.splice(i, 1)
@@ -25,7 +25,7 @@ export function TrayList({ items, remove, replace }: ListProps) {
     replace(next)
   }
   return (
-    <ol className="tray">
+    <ol className="draft">
       {items.map((item, i) => (
         <li key={item.key}>
           <strong>{item.chunk}</strong> {item.title}
