@@ -15,8 +15,8 @@ from crumb.core.score.glance import goal_of
 from crumb.core.score.model import Tempo
 from crumb.core.score.naming import span_label
 from crumb.core.score.playing import playing_order
-from crumb.formats.musicxml.measure import tempo_said
 from crumb.formats.musicxml.reader import open_score, read_score
+from crumb.formats.musicxml.tempos import tempo_said
 from crumb.formats.reading import read_music
 
 F = Fraction
