@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
+LEAST_MINUTES = 2
+"""Fewer are not worth setting a chunk up for (our own choice)."""
 WORTH_STARTING = 120
 """Seconds under which a drill is not worth setting up (our own choice)."""
 
@@ -47,6 +49,32 @@ def _in_proportion(total: int, needs: Sequence[Fraction | int]) -> tuple[int, ..
     for i in by_remainder[:left]:
         shares[i] += 1
     return tuple(shares)
+
+
+def share_minutes(total: int, needs: Sequence[int], most: int) -> list[int]:
+    """Whole minutes: something for each that is worth starting, the rest by need.
+
+    Where too few are left, those that need most have theirs; none gets more than ``most``.
+    """
+    left = max(total, 0)
+    shares = [0] * len(needs)
+    for place in sorted(range(len(needs)), key=lambda i: -needs[i]):
+        shares[place] = min(needs[place], LEAST_MINUTES, left)
+        left -= shares[place]
+    rest = [place for place, need in enumerate(needs) if shares[place] >= LEAST_MINUTES]
+    while rest and left > 0:
+        found = share_seconds(left, [needs[place] - LEAST_MINUTES for place in rest])
+        given = 0
+        for place, minutes in zip(rest, found, strict=True):
+            more = min(minutes, most - shares[place])
+            shares[place] += more
+            given += more
+        left -= given
+        open_ = [place for place in rest if shares[place] < min(most, needs[place])]
+        if not given or open_ == rest:
+            break
+        rest = open_
+    return shares
 
 
 BREAK_AFTER = 25
