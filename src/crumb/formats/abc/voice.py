@@ -1,5 +1,6 @@
 """A voice of a tune while it is read."""
 
+import re
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
@@ -91,3 +92,20 @@ def sing(voice: Voice, where: tuple[int, int], syllable: str) -> None:
         body = voice.row[place].notes
         head = next(i for i, n in enumerate(body) if not n.grace)
         body[head] = replace(body[head], lyric=syllable)
+
+
+def sing_line(voice: Voice, text: str) -> None:
+    """One line of words under the notes of the line before it."""
+    syllables = re.findall(r"[^\s\-_*|]+-?|[_*|]|-", text.replace("\\-", "\u2010"))
+    notes = iter(voice.line)
+    inside = False  # of a word
+    for syllable in syllables:
+        if syllable == "|":
+            continue
+        where = next(notes, None)
+        if where is None:
+            return
+        if syllable not in ("_", "*", "-"):
+            text = ("-" if inside else "") + syllable
+            sing(voice, where, text.replace("~", " ").replace("\u2010", "-")[:40])
+            inside = syllable.endswith("-")
