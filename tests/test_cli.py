@@ -3,7 +3,9 @@
 import json
 import subprocess
 import sys
+from contextlib import redirect_stderr, redirect_stdout
 from fractions import Fraction
+from io import StringIO
 from itertools import pairwise
 from pathlib import Path
 
@@ -25,9 +27,25 @@ def etude(tmp_path_factory: pytest.TempPathFactory) -> str:
     return str(path)
 
 
+COMMAND = [sys.executable, "-c", "import sys; from crumb.cli import main; sys.exit(main())"]
+
+
 def crumb(*arguments: str) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-c", "import sys; from crumb.cli import main; sys.exit(main())"]
-    return subprocess.run([*command, *arguments], capture_output=True, text=True, check=False)
+    """The command in this process: to start Python each time took most of the time."""
+    out, err = StringIO(), StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            status = main(arguments)
+        except SystemExit as ended:
+            status = int(ended.code or 0)
+    return subprocess.CompletedProcess(arguments, status, out.getvalue(), err.getvalue())
+
+
+def test_a_shell_finds_the_same(etude: str):
+    done = subprocess.run(
+        [*COMMAND, "parts", etude, "--json"], capture_output=True, text=True, check=True
+    )
+    assert done.stdout == crumb("parts", etude, "--json").stdout
 
 
 def answer(*arguments: str):
@@ -275,10 +293,8 @@ def test_level_reads_evidence_in_any_order_and_says_what_comes_next(tmp_path: Pa
 
 
 def test_line_by_line_each_answer_comes_before_the_next_question():
-    start = "import sys; from crumb.cli import main; sys.exit(main())"
-    command = [sys.executable, "-c", start, "level", "--lines"]
     with subprocess.Popen(
-        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        [*COMMAND, "level", "--lines"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
     ) as process:
         assert process.stdin is not None
         assert process.stdout is not None

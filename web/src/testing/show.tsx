@@ -1,8 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { cleanup, render } from '@testing-library/react'
+import { render } from '@testing-library/react'
 import type { ReactElement } from 'react'
 import { MemoryRouter } from 'react-router'
-import { afterEach, vi } from 'vitest'
 
 /** What the server answered before, by query key. */
 export type Answered = [readonly unknown[], unknown][]
@@ -17,17 +16,3 @@ export function show(part: ReactElement, answered: Answered = []) {
     </QueryClientProvider>,
   )
 }
-
-afterEach(cleanup)
-
-/** There is nothing to scroll here. */
-Element.prototype.scrollIntoView = () => undefined
-
-/** Ant Design asks for the width of the screen; here there is none. */
-vi.stubGlobal('matchMedia', () => ({
-  matches: false,
-  addListener: () => undefined,
-  removeListener: () => undefined,
-  addEventListener: () => undefined,
-  removeEventListener: () => undefined,
-}))

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen, within } from '@testing-library/react'
 import { describe, expect, it } from 'vitest'
 import type { DeskLineOut, DeskOut, PieceOut } from '../../api/gen'

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen } from '@testing-library/react'
 import type { ComponentProps } from 'react'
 import { describe, expect, it } from 'vitest'

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen, within } from '@testing-library/react'
 import { describe, expect, it } from 'vitest'
 import type { OwedOut, ThingOut } from '../../api/gen'
