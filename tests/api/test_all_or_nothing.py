@@ -34,7 +34,7 @@ from tests.api.test_hearing import judged
 from tests.api.test_take_tasks import passage
 from tests.api.test_takes import a_tone
 
-PLACES = 10_000 if os.environ.get("CRUMB_EVERY_STATEMENT") else 8
+PLACES = 10_000 if os.environ.get("CRUMB_EVERY_STATEMENT") else 4
 """Of each act, at most."""
 Act = Callable[[], httpx.Response]
 

@@ -4,18 +4,15 @@ import os
 import shutil
 import subprocess
 import sys
-import time
-import urllib.request
 from collections.abc import Iterator
-from multiprocessing.context import ForkServerProcess
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from postgres import Cluster, free_port
+from postgres import Cluster
 from tests.conftest import ROOT, copied
-from tests.e2e.serving import running
+from tests.e2e.serving import env_of, running, serve
 
 # A busy machine is slow, not wrong.
 expect.set_options(timeout=45_000)
@@ -41,42 +38,12 @@ OscillatorNode.prototype.start = function (at) {
 """
 
 
-def _wait(url: str, server: ForkServerProcess) -> None:
-    for _ in range(360):  # a busy machine is slow, not wrong
-        assert server.is_alive(), "the server stopped"
-        try:
-            with urllib.request.urlopen(f"{url}/api/health", timeout=2):
-                return
-        except OSError:
-            time.sleep(0.1)
-    raise AssertionError("the server does not answer")
-
-
-def _env(database_url: str, files: Path) -> dict[str, str]:
-    return {
-        "CRUMB_DATABASE_URL": database_url,
-        "CRUMB_FILES_DIR": str(files),
-        "CRUMB_DRAWINGS_DIR": str(files / "drawings"),
-        "CRUMB_WEB_DIR": str(ROOT / "web" / "dist"),
-    }
-
-
-def _serve(database_url: str, files: Path) -> Iterator[str]:
-    """Serve the built page and the API on a free port."""
-    port = free_port()
-    url = f"http://127.0.0.1:{port}"
-    env = _env(database_url, files)
-    with running("crumb.api.serve", ["--port", str(port)], env) as server:
-        _wait(url, server)
-        yield url
-
-
 @pytest.fixture(scope="module")
 def empty_url(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """A server whose school has yet to be made, and its worker."""
     files = tmp_path_factory.mktemp("files")
-    with running("crumb.jobs.worker", [], _env(database_url, files)):
-        yield from _serve(database_url, files)
+    with running("crumb.jobs.worker", [], env_of(database_url, files)):
+        yield from serve(database_url, files)
 
 
 @pytest.fixture(scope="session")
@@ -115,13 +82,13 @@ def demo_files(demo_school: tuple[str, Path], tmp_path_factory: pytest.TempPathF
 @pytest.fixture(scope="module")
 def demo_url(demo_database: str, demo_files: Path) -> Iterator[str]:
     """Serve it. No worker is there: see ``worker``."""
-    yield from _serve(demo_database, demo_files)
+    yield from serve(demo_database, demo_files)
 
 
 @pytest.fixture(scope="module")
 def worker(demo_database: str, demo_files: Path) -> Iterator[None]:
     """Works the jobs of the demo off, for tests that bring music in, hand takes in or print."""
-    with running("crumb.jobs.worker", [], _env(demo_database, demo_files)):
+    with running("crumb.jobs.worker", [], env_of(demo_database, demo_files)):
         yield
 
 

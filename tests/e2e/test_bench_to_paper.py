@@ -12,6 +12,8 @@ from pypdf import PdfReader
 from tests.e2e.bench import choose, look_at_all
 from tests.e2e.people import direct, pick, study
 
+pytestmark = pytest.mark.usefixtures("worker")
+
 
 def to_the_bench(page: Page, url: str) -> None:
     direct(page, url)

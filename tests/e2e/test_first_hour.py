@@ -16,6 +16,8 @@ from tests.builders import SIXTEENTHS, a_part
 from tests.e2e.bench import choose
 from tests.e2e.people import direct, pick, play_on, study, type_sign_in, with_time
 
+pytestmark = pytest.mark.usefixtures("worker")
+
 OWN = a_part("q:4", *[SIXTEENTHS, "q:0,2 h:4"] * 4, fifths=2)
 """The director's own part: a pickup and eight measures."""
 

@@ -31,6 +31,7 @@ def comes(browser: Browser, link: str, name: str) -> Page:
     return page
 
 
+@pytest.mark.full
 def test_an_assistant_hears_and_sees_their_section_alone(
     desk: Page, browser: Browser, demo_url: str
 ):

@@ -8,12 +8,13 @@ from tests.e2e.test_stand import CLARINETS, enter, ready_offline, stored
 from tests.e2e.test_views import assert_accessible
 
 
+@pytest.mark.full
 @pytest.mark.parametrize(
     ("size", "clean", "slip", "name"),
     [
-        pytest.param((1280, 800), "ArrowRight", "ArrowLeft", CLARINETS[8], marks=pytest.mark.full),
-        pytest.param((1024, 768), "ArrowRight", "ArrowLeft", CLARINETS[9], marks=pytest.mark.full),
-        pytest.param((844, 390), "PageDown", "PageUp", CLARINETS[10], marks=pytest.mark.full),
+        ((1280, 800), "ArrowRight", "ArrowLeft", CLARINETS[8]),
+        ((1024, 768), "ArrowRight", "ArrowLeft", CLARINETS[9]),
+        ((844, 390), "PageDown", "PageUp", CLARINETS[10]),
         ((390, 844), "PageDown", "PageUp", CLARINETS[11]),
     ],
     ids=["keys at a desk", "keys on a tablet", "a pedal on its side", "a pedal upright"],

@@ -13,6 +13,8 @@ from crumb.formats.musicxml.writer import write_part
 from tests.builders import a_part
 from tests.e2e.people import direct, pick, study
 
+pytestmark = pytest.mark.usefixtures("worker")
+
 STUDY = "Measured March"
 
 
@@ -203,6 +205,7 @@ def test_a_section_gets_chunks_of_its_own(desk: Page, demo_url: str):
     expect(desk.locator(".brackets .tab")).to_have_count(24)
 
 
+@pytest.mark.full
 def test_a_mark_of_the_director_reaches_the_student_and_the_students_own_does_not_come_back(
     desk: Page, phone: Page, demo_url: str
 ):

@@ -18,7 +18,7 @@ WIDTHS = [
     (390, 844),
     pytest.param(844, 390, marks=pytest.mark.full),
     pytest.param(1024, 768, marks=pytest.mark.full),
-    (1280, 800),
+    pytest.param(1280, 800, marks=pytest.mark.full),
 ]
 CLARINETS = people.roster()["Clarinets"]
 

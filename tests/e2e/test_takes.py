@@ -14,6 +14,8 @@ from tests.e2e.conftest import FLAGS
 from tests.e2e.people import direct, pick, study
 from tests.e2e.test_views import assert_accessible
 
+pytestmark = pytest.mark.usefixtures("worker")
+
 PLAYER = "Dilys P."
 
 

@@ -36,6 +36,7 @@ def test_two_ways_are_played_rated_and_one_wins(desk: Page, phone: Page, demo_ur
     expect(ways.get_by_role("row", name=re.compile("^Left side key"))).to_contain_text("4.0")
 
 
+@pytest.mark.full
 def test_a_uk_school_reads_of_bars_and_a4(desk: Page, demo_url: str):
     direct(desk, demo_url)
     expect(desk.get_by_role("columnheader", name="Measures").first).to_be_visible()

@@ -22,7 +22,7 @@ from tests.e2e.people import direct, pick, study, with_time
 from tests.e2e.test_helping import comes, invited
 from tests.e2e.test_views import assert_accessible
 
-pytestmark = pytest.mark.full
+pytestmark = [pytest.mark.full, pytest.mark.usefixtures("worker")]
 
 
 TITLE = "Evening Reel"

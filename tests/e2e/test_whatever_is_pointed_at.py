@@ -24,6 +24,7 @@ def is_on(desk: Page, place: str) -> None:
     expect(desk.locator(".worked:not(.stale) .steps .score svg").first).to_be_visible()
 
 
+@pytest.mark.full
 def test_a_place_in_words_is_drilled_every_second_session_and_seen_on_the_wall(
     desk: Page, browser: Browser, demo_url: str
 ):

@@ -172,14 +172,18 @@ def _share_of(part: Part) -> float:
 def _served(url: str, files_dir: Path) -> tuple[float, float, float, int]:
     """Cached over fresh drawing; ms on the screen; seconds for a set of sheets, and its size."""
     from playwright.sync_api import sync_playwright
-    from tests.e2e.conftest import FLAGS, serve
+    from tests.e2e.conftest import FLAGS
     from tests.e2e.people import direct
+    from tests.e2e.serving import env_of, running, serve
 
     cached = _cached_share()
     server = serve(url, files_dir)
     address = next(server)
     try:
-        with sync_playwright() as playwright:
+        with (
+            running("crumb.jobs.worker", [], env_of(url, files_dir)),
+            sync_playwright() as playwright,
+        ):
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             direct(page, address)
