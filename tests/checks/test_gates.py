@@ -49,6 +49,17 @@ def test_an_import_that_points_up_and_a_room_without_a_floor_are_found(house: Pa
     assert "- crumb.services.attic" in said
 
 
+def test_a_statement_outside_of_the_store_is_found(tmp_path: Path):
+    command = [Path(sys.executable).with_name("ruff"), "check", "--no-cache", "--stdin-filename"]
+    statement = "from sqlalchemy import select\n\nprint(select)\n"
+    for room, found in (("services", True), ("store/queries", False)):
+        file = ROOT / "src" / "crumb" / room / "attic.py"
+        done = subprocess.run(
+            [*command, file, "-"], input=statement, capture_output=True, text=True, check=False
+        )
+        assert ("TID251" in done.stdout) is found, room
+
+
 def test_every_drill_has_its_name_in_the_one_list():
     assert [kind.name for kind in CATALOGUE] == list(DrillName)
 

@@ -6,7 +6,6 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from sqlalchemy import text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
@@ -18,6 +17,7 @@ _PAUSE = 2.0
 _STALE = 15.0
 _WORKER_SILENT = 20.0
 _LONG_WAIT = 60.0
+_STATEMENT_SECONDS = 3
 _LEAST_DISK = 200_000_000
 
 
@@ -43,7 +43,7 @@ def look(sessions: Callable[[], Session]) -> Health:
     worker = "unknown"
     try:
         with sessions() as session:
-            session.execute(text("set local statement_timeout = 3000"))
+            workers.set_statement_seconds(session, _STATEMENT_SECONDS)
             silent = workers.silent_seconds(session)
             waiting = jobs.oldest_waiting_seconds(session)
         database = "ok"

@@ -4,16 +4,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Evidence
 from crumb.core.score.matching import carried_through
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
-from crumb.store.queries.evidence import evidence_on
+from crumb.store.queries.evidence import evidence_on, evidence_rows
+from crumb.store.queries.pieces import earlier_version
 from crumb.store.tables import Evidence as EvidenceRow
-from crumb.store.tables import Person, PiecePart, Retraction
 
 
 def by_student(
@@ -43,11 +42,8 @@ def _versions(session: Session, part_id: UUID) -> Iterator[tuple[UUID, list[dict
     here: UUID | None = part_id
     while here is not None:
         yield here, list(moves)
-        replaces, carried = session.execute(
-            select(PiecePart.replaces_id, PiecePart.carried).where(PiecePart.id == here)
-        ).one()
-        moves.insert(0, {int(a): b for a, b in carried.items()})
-        here = replaces
+        here, carried = earlier_version(session, here)
+        moves.insert(0, carried)
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,21 +66,12 @@ def touching(session: Session, part_id: UUID, student_id: UUID, chunk: Span) -> 
     """Everything that touches a chunk, newest first; earlier versions of the part included."""
     found: list[HistoryEntry] = []
     for version, moved in _versions(session, part_id):
-        query = (
-            select(EvidenceRow, Retraction.evidence_id, Person.name)
-            .outerjoin(Retraction, Retraction.evidence_id == EvidenceRow.id)
-            .outerjoin(Person, Person.id == EvidenceRow.by_id)
-            .where(EvidenceRow.student_id == student_id, EvidenceRow.part_id == version)
-        )
-        if not moved:  # in an earlier version the same music may lie anywhere
-            query = query.where(
-                EvidenceRow.start_index <= chunk.end.index,
-                EvidenceRow.end_index >= chunk.start.index,
-            )
-        for row, retracted, judge in session.execute(query):
+        # In an earlier version the same music may lie anywhere.
+        near = None if moved else chunk
+        for row, is_retracted, judge in evidence_rows(session, version, student_id, near):
             span = carried_through(_span(row), moved)
             if span is not None and span.touches(chunk):
-                found.append(HistoryEntry(row, span, retracted is not None, judge or ""))
+                found.append(HistoryEntry(row, span, is_retracted, judge))
     return sorted(found, key=lambda one: (one.row.played_at, one.row.id), reverse=True)
 
 

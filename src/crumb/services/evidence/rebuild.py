@@ -3,16 +3,15 @@
 from dataclasses import dataclass
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.intake.climbs import climb_of, replay_climb
 from crumb.services.evidence import levels
 from crumb.store.codecs.mastery import climb_row
 from crumb.store.queries import evidence as kept
-from crumb.store.queries import locks
+from crumb.store.queries import locks, mastery
 from crumb.store.queries.sending import drill_of
-from crumb.store.tables import AssignmentItem, Chunk, Mastery
+from crumb.store.tables import AssignmentItem
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,27 +53,13 @@ def _levels(session: Session, part_id: UUID) -> list[Difference]:
 
 
 def _stored(session: Session, part_id: UUID) -> dict[tuple[UUID, UUID], str]:
-    rows = session.execute(
-        select(
-            Mastery.student_id,
-            Mastery.chunk_id,
-            Mastery.level,
-            Mastery.proved_bpm,
-            Mastery.clean,
-            Mastery.slips,
-            Mastery.last_id,
-            Mastery.fold,
-        )
-        .join(Chunk, Chunk.id == Mastery.chunk_id)
-        .where(Chunk.part_id == part_id)
-    )
     said = {}
-    for student, chunk, level, proved, clean, slips, last, fold in rows:
-        if last is None:
-            said[student, chunk] = f"level {level}, nothing folded in"
-        else:
-            more = sorted(fold.items())
-            said[student, chunk] = f"level {level}, {proved}, {clean}, {slips}, {last}, {more}"
+    for row in mastery.stored_levels(session, part_id):
+        told = f"level {row.level}, nothing folded in"
+        if row.last_id is not None:
+            counts = f"{row.proved_bpm}, {row.clean}, {row.slips}"
+            told = f"level {row.level}, {counts}, {row.last_id}, {sorted(row.fold.items())}"
+        said[row.student_id, row.chunk_id] = told
     return said
 
 

@@ -4,7 +4,6 @@ from dataclasses import replace
 from fractions import Fraction
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import ChunkEditRefused
@@ -28,6 +27,7 @@ from crumb.services.maps.chunks import (
 from crumb.services.maps.edits import Change, Desk
 from crumb.services.people.roster import get_section
 from crumb.store.codecs import maps as codec
+from crumb.store.queries import maps
 from crumb.store.tables import ChunkMapVersion, PartMap
 
 
@@ -94,11 +94,7 @@ def apply(
     if (after, order) == (desk.map, desk.order):
         return view_of(session, hand, row)
     # A new edit after undo takes the place of what was undone.
-    session.execute(
-        delete(ChunkMapVersion).where(
-            ChunkMapVersion.map_id == row.id, ChunkMapVersion.number > version
-        )
-    )
+    maps.forget_after(session, row.id, version)
     _store_version(session, hand, row, after, order, change.name)
     return view_of(session, hand, row)
 

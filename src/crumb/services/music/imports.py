@@ -5,8 +5,6 @@ from dataclasses import dataclass, replace
 from pathlib import PurePath
 from uuid import UUID, uuid4
 
-from sqlalchemy import Text, cast, column, func, insert, literal, select
-from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
 from crumb.core.errors import UnreadableFile
@@ -31,7 +29,9 @@ from crumb.services.music.preparation import Prepared, engrave_first, prepare, u
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
 from crumb.store.codecs.reports import ReportLine, Said, report_to_json
 from crumb.store.files import FileStore
-from crumb.store.tables import Job, KinLink, PartMap, Piece, PiecePart
+from crumb.store.queries.kin import store_links
+from crumb.store.queries.pieces import json_of
+from crumb.store.tables import Job, PartMap, Piece, PiecePart
 
 Progress = Callable[[str, int, int], None]
 """Told the stage, how much of it is done, and of how much."""
@@ -209,7 +209,7 @@ def _row(piece: Piece, place: int, part: Prepared) -> PiecePart:
         facts=facts_to_json(part.facts),
         goal_bpm=part.goal,
         played_on=part.played_on,
-        survey=cast(literal(part.survey, Text), JSONB),
+        survey=json_of(part.survey),
     )
 
 
@@ -237,16 +237,7 @@ def _store_kin(
         }
         for place, kin in enumerate(found)
     ]
-    # A large score has over a thousand: sent as one value they take a quarter of the time.
-    wanted = [c for c in KinLink.__table__.columns if c.name != "verdict"]
-    sent = (
-        func.jsonb_to_recordset(cast(links, JSONB))
-        .table_valued(*(column(c.name, c.type) for c in wanted))
-        .render_derived(name="link", with_types=True)
-    )
-    names = [c.name for c in wanted]
-    source = select(*(sent.c[name] for name in names))
-    session.execute(insert(KinLink).from_select(names, source))
+    store_links(session, links)
 
 
 def report(opened: OpenedMusic, parts: Sequence[_Glance]) -> list[ReportLine]:

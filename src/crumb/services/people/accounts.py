@@ -8,7 +8,6 @@ from hashlib import sha256
 from uuid import UUID, uuid4
 from zoneinfo import available_timezones
 
-from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -20,6 +19,7 @@ from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
 from crumb.services.people.roster import get_section, get_student
 from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
 from crumb.store.queries import helping as ask
+from crumb.store.queries import people
 from crumb.store.tables import Invitation, Person, Program
 
 SHORTEST_PASSWORD = 10
@@ -34,7 +34,7 @@ def new_class_code() -> str:
 
 def is_empty(session: Session) -> bool:
     """Whether no account was ever made here."""
-    return session.scalar(select(Person.id).limit(1)) is None
+    return not people.is_anybody(session)
 
 
 def create_first_director(
@@ -52,7 +52,7 @@ def create_first_director(
         NotAllowed: there is an account already.
         NotAccepted: the password is too short, or there is no such time zone.
     """
-    session.execute(select(func.pg_advisory_xact_lock(727_001)))
+    people.lock_first_account(session)
     if not is_empty(session):
         raise NotAllowed("This server has its director already: sign in instead.")
     school = Program(
@@ -243,12 +243,7 @@ def accept(session: Session, token: str, *, name: str, email: str, password: str
 
 
 def _invitation(session: Session, token: str, *, for_use: bool = False) -> Invitation:
-    query = select(Invitation).where(
-        Invitation.token_hash == _digest(token),
-        Invitation.used_at.is_(None),
-        Invitation.expires_at > datetime.now(UTC),
-    )
-    found = session.scalar(query.with_for_update() if for_use else query)
+    found = ask.invitation_by(session, _digest(token), for_use=for_use)
     if found is None:
         raise NotFound("This invitation was used or has run out: ask for another.")
     return found

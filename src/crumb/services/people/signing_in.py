@@ -9,7 +9,6 @@ from hashlib import sha256
 
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error
-from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
@@ -19,9 +18,10 @@ from crumb.services.errors import NotSignedIn, WrongSignIn
 from crumb.services.people.throttle import HOUR, SignInOrigin, Throttle, throttle_for
 from crumb.settings import get_settings
 from crumb.store.pipeline import Rows, Script, Statement, batch, run
+from crumb.store.queries import people
 from crumb.store.queries import signing_in as store
 from crumb.store.queries.record_evidence import who_of
-from crumb.store.tables import Person, Program, SignedIn
+from crumb.store.tables import Person, SignedIn
 
 _hasher = PasswordHasher()
 
@@ -56,16 +56,8 @@ class Credentials:
     def person(self, session: Session) -> Person | None:
         """Whose account it is."""
         if self.email:
-            return session.scalar(select(Person).where(Person.email_key == name_key(self.email)))
-        return session.scalar(
-            select(Person)
-            .join(Program, Program.id == Person.program_id)
-            .where(
-                Program.class_code == self.class_code.strip().upper(),
-                Person.name_key == name_key(self.name),
-                Person.role == Role.STUDENT,
-            )
-        )
+            return people.by_email(session, self.email)
+        return people.student_by_name(session, self.class_code, self.name)
 
 
 def count_try(session: Session, said: Credentials, comer: SignInOrigin) -> Throttle:
@@ -94,7 +86,7 @@ def begin_session(session: Session, person: Person, comer: SignInOrigin) -> str:
     """A new session of somebody whose secret was right, on a device that is known from now on."""
     now = datetime.now(UTC)
     token = secrets.token_urlsafe(32)
-    session.execute(delete(SignedIn).where(SignedIn.expires_at < now))
+    store.forget_ended_sessions(session, now)
     store.forget_old_gates(session, 24 * HOUR)
     if comer.device:
         store.remember_device(session, person.id, comer.device_hash)
@@ -191,14 +183,9 @@ def cached_session_by(token: str | None) -> CachedSession | None:
 def sign_out(session: Session, token: str | None) -> None:
     """End the session; nothing happens if there is none."""
     if token:
-        session.execute(delete(SignedIn).where(SignedIn.token_hash == _digest(token)))
+        store.end_session(session, _digest(token))
 
 
 def end_other_sessions(session: Session, actor: Actor, token: str | None) -> int:
     """Sign this person out everywhere else; how many sessions that ended."""
-    ended = session.execute(
-        delete(SignedIn)
-        .where(SignedIn.person_id == actor.person_id, SignedIn.token_hash != _digest(token or ""))
-        .returning(SignedIn.token_hash)
-    )
-    return len(ended.all())
+    return store.end_sessions_but(session, actor.person_id, _digest(token or ""))

@@ -3,7 +3,6 @@
 from dataclasses import dataclass, replace
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentDrill
@@ -15,7 +14,7 @@ from crumb.services.library.pieces import load_part
 from crumb.services.practice.notation import Read, notated_steps
 from crumb.services.practice.today import TodayItem, lines_of
 from crumb.store.queries import sending
-from crumb.store.tables import Assignment, AssignmentItem, AssignmentStudent
+from crumb.store.tables import Assignment, AssignmentItem
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,16 +52,7 @@ def my_assignment(session: Session, actor: Actor, item_id: UUID) -> Assignment:
     Raises:
         NotFound: the student was not sent it.
     """
-    assignment = session.scalar(
-        select(Assignment)
-        .join(AssignmentItem, AssignmentItem.assignment_id == Assignment.id)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .where(
-            AssignmentItem.id == item_id,
-            AssignmentStudent.student_id == actor.person_id,
-            Assignment.program_id == actor.program_id,
-        )
-    )
+    assignment = sending.assignment_with(session, actor.program_id, actor.person_id, item_id)
     if assignment is None:
         raise NotFound("This is not on your list.")
     return assignment

@@ -7,7 +7,6 @@ from datetime import date, timedelta
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.ranking import DAYS_RUNNING, must_rest
@@ -24,13 +23,10 @@ from crumb.services.maps.chunks import ChunkView, chunks_of
 from crumb.store.queries import evidence as kept
 from crumb.store.queries import mastery as ask
 from crumb.store.queries import sending
+from crumb.store.queries.pieces import title_of
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
-    AssignmentStudent,
-    Evidence,
-    Piece,
-    PiecePart,
 )
 
 
@@ -62,21 +58,8 @@ def today(session: Session, actor: Actor, on: date) -> list[TodayItem]:
     drill takes none. An assignment stays on the list after its date: what was missed is carried
     over.
     """
-    assignments = session.scalars(
-        select(Assignment)
-        .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
-        .join(PiecePart, PiecePart.id == Assignment.part_id)
-        .join(Piece, Piece.id == PiecePart.piece_id)
-        .where(
-            AssignmentStudent.student_id == actor.person_id,
-            Assignment.program_id == actor.program_id,
-            Assignment.withdrawn_at.is_(None),
-            Assignment.plan_id.is_(None),
-            Assignment.due_on >= on - CARRIED_OVER,
-            Piece.deleted_at.is_(None),
-        )
-        .order_by(Assignment.due_on, Assignment.sent_at)
-    ).all()
+    since = on - CARRIED_OVER
+    assignments = sending.open_for(session, actor.program_id, actor.person_id, since)
     items = sending.items_of(session, [a.id for a in assignments])
     lines: list[TodayItem] = []
     for assignment in assignments:
@@ -94,7 +77,7 @@ def lines_of(
 ) -> list[TodayItem]:
     """The drills of an assignment, focus first."""
     hand = load_part(session, actor, assignment.part_id)
-    title = session.scalar(select(Piece.title).where(Piece.id == hand.row.piece_id)) or ""
+    title = title_of(session, hand.row.piece_id)
     items = sorted(items, key=lambda item: item.role != ItemRole.FOCUS)
     drills = [sending.drill_of(item) for item in items]
     stored = kept.climbs(session, actor.person_id, [item.id for item in items])
@@ -185,17 +168,9 @@ def _resting(
     if not crowded:
         return frozenset()
     days: dict[UUID, list[tuple[str, date]]] = {}
-    played = session.execute(
-        select(AssignmentItem.chunk_id, AssignmentItem.drill, Evidence.local_day)
-        .join(Evidence, Evidence.item_id == AssignmentItem.id)
-        .where(
-            Evidence.student_id == actor.person_id,
-            AssignmentItem.chunk_id.in_({item.chunk_id for item in crowded}),
-            Evidence.local_day >= on - timedelta(days=DAYS_RUNNING + 1),
-        )
-        .distinct()
-    )
-    for chunk_id, drill, day in played:
+    since = on - timedelta(days=DAYS_RUNNING + 1)
+    chunk_ids = {item.chunk_id for item in crowded}
+    for chunk_id, drill, day in kept.days_drilled(session, actor.person_id, chunk_ids, since):
         days.setdefault(chunk_id, []).append((drill, day))
     tired = {i.id for i in crowded if must_rest(days.get(i.chunk_id, ()), i.drill, on)}
     # One on each chunk is always left to do.

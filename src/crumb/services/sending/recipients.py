@@ -11,7 +11,6 @@ from datetime import date, timedelta
 from fractions import Fraction
 from uuid import UUID
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from crumb.core.drill_names import DrillName
@@ -30,7 +29,7 @@ from crumb.services.library.pieces import PartInHand
 from crumb.services.maps.chunks import ChunkView
 from crumb.services.music.versions import reading_of
 from crumb.services.people.roster import SectionView
-from crumb.store.tables import Chunk, Mastery
+from crumb.store.queries import mastery
 
 ABSENT, INJURED, AHEAD, OWN_ORDER, SMALLER = "absent", "injured", "ahead", "own order", "smaller"
 EXCEPTIONS = (ABSENT, INJURED, AHEAD, OWN_ORDER, SMALLER)
@@ -220,18 +219,7 @@ def levels_of(
     session: Session, reading: PartInHand, students: Sequence[UUID]
 ) -> dict[tuple[UUID, SpanKey], int]:
     """Where students stand on the chunks of a part, by the chunk's span."""
-    rows = session.execute(
-        select(
-            Mastery.student_id,
-            Mastery.level,
-            Chunk.start_index,
-            Chunk.start_at,
-            Chunk.end_index,
-            Chunk.end_at,
-        )
-        .join(Chunk, Chunk.id == Mastery.chunk_id)
-        .where(Chunk.part_id == reading.row.id, Mastery.student_id.in_(students))
-    )
+    rows = mastery.levels_on_spans(session, reading.row.id, students)
     return {(student, (a, b, c, d)): level for student, level, a, b, c, d in rows}
 
 

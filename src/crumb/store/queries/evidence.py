@@ -171,3 +171,41 @@ def practice_days(
         .distinct()
     ).all()
     return {item_id: [d for d in days if d >= day] for item_id, day in last if item_id}
+
+
+def evidence_rows(
+    session: Session, part_id: UUID, student_id: UUID, near: Span | None
+) -> list[tuple[t.Evidence, bool, str]]:
+    """A student's rows on a part, retracted ones too: the row, whether it is, its judge's name.
+
+    ``near``: only what lies in the same measures.
+    """
+    query = (
+        select(t.Evidence, t.Retraction.evidence_id, t.Person.name)
+        .outerjoin(t.Retraction, t.Retraction.evidence_id == t.Evidence.id)
+        .outerjoin(t.Person, t.Person.id == t.Evidence.by_id)
+        .where(t.Evidence.student_id == student_id, t.Evidence.part_id == part_id)
+    )
+    if near is not None:
+        query = query.where(
+            t.Evidence.start_index <= near.end.index, t.Evidence.end_index >= near.start.index
+        )
+    rows = session.execute(query)
+    return [(row, retracted is not None, judge or "") for row, retracted, judge in rows]
+
+
+def days_drilled(
+    session: Session, student_id: UUID, chunk_ids: Iterable[UUID], since: date
+) -> list[tuple[UUID, str, date]]:
+    """Chunk, drill and day of each day on which a student practised it."""
+    rows = session.execute(
+        select(t.AssignmentItem.chunk_id, t.AssignmentItem.drill, t.Evidence.local_day)
+        .join(t.Evidence, t.Evidence.item_id == t.AssignmentItem.id)
+        .where(
+            t.Evidence.student_id == student_id,
+            t.AssignmentItem.chunk_id.in_(chunk_ids),
+            t.Evidence.local_day >= since,
+        )
+        .distinct()
+    )
+    return [row._tuple() for row in rows]

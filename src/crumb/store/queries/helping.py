@@ -1,7 +1,7 @@
 """Queries of assistants, helpers and directors, and whom they look after."""
 
 from collections.abc import Iterable, Sequence
-from datetime import date
+from datetime import UTC, date, datetime
 from uuid import UUID, uuid4
 
 from sqlalchemy import delete, select
@@ -57,3 +57,13 @@ def sheets_of(session: Session, student_id: UUID) -> list[tuple[str, date]]:
         .order_by(t.Assignment.due_on.desc(), t.Sheet.code)
     )
     return [(row[0], row[1]) for row in rows]
+
+
+def invitation_by(session: Session, token_hash: bytes, *, for_use: bool) -> t.Invitation | None:
+    """An invitation that was not used and has not run out; locked where it is about to be used."""
+    query = select(t.Invitation).where(
+        t.Invitation.token_hash == token_hash,
+        t.Invitation.used_at.is_(None),
+        t.Invitation.expires_at > datetime.now(UTC),
+    )
+    return session.scalar(query.with_for_update() if for_use else query)

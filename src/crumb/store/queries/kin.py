@@ -3,7 +3,8 @@
 from collections.abc import Mapping, Sequence
 from uuid import UUID
 
-from sqlalchemy import func, or_, select, update
+from sqlalchemy import cast, column, func, insert, or_, select, update
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
 from crumb.store.tables import KinLink, PiecePart
@@ -67,3 +68,19 @@ def judge_alike(
         )
         .values(verdict=like.verdict)
     )
+
+
+def store_links(session: Session, links: Sequence[Mapping[str, object]]) -> None:
+    """Store links of which no verdict is known: by column, with ids, as JSON says them.
+
+    A large score has over a thousand: sent as one value they take a quarter of the time.
+    """
+    wanted = [c for c in KinLink.__table__.columns if c.name != "verdict"]
+    sent = (
+        func.jsonb_to_recordset(cast(links, JSONB))
+        .table_valued(*(column(c.name, c.type) for c in wanted))
+        .render_derived(name="link", with_types=True)
+    )
+    names = [c.name for c in wanted]
+    source = select(*(sent.c[name] for name in names))
+    session.execute(insert(KinLink).from_select(names, source))

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from crumb.core.score.position import Span
@@ -52,5 +52,14 @@ def chunk_with(session: Session, part_id: UUID, span: Span) -> UUID | None:
             Chunk.end_index == span.end.index,
             Chunk.end_at == span.end.at,
             Chunk.landing.is_(span.landing),
+        )
+    )
+
+
+def forget_after(session: Session, map_id: UUID, number: int) -> None:
+    """Delete the versions of a map after one: they were undone."""
+    session.execute(
+        delete(ChunkMapVersion).where(
+            ChunkMapVersion.map_id == map_id, ChunkMapVersion.number > number
         )
     )

@@ -315,3 +315,29 @@ def parts_sent_to(session: Session, student_id: UUID) -> dict[UUID, UUID]:
         .order_by(Assignment.sent_at)
     )
     return {row[0]: row[1] for row in rows}
+
+
+def levels_on_spans(
+    session: Session, part_id: UUID, students: Sequence[UUID]
+) -> Sequence[tuple[UUID, int, int, Fraction, int, Fraction]]:
+    """Student, level, and where the chunk starts and ends (measure and offset, twice)."""
+    rows = session.execute(
+        select(
+            Mastery.student_id,
+            Mastery.level,
+            Chunk.start_index,
+            Chunk.start_at,
+            Chunk.end_index,
+            Chunk.end_at,
+        )
+        .join(Chunk, Chunk.id == Mastery.chunk_id)
+        .where(Chunk.part_id == part_id, Mastery.student_id.in_(students))
+    )
+    return [row._tuple() for row in rows]
+
+
+def stored_levels(session: Session, part_id: UUID) -> Sequence[Mastery]:
+    """Every stored level on a part's chunks, as the database has it now."""
+    chunks = select(Chunk.id).where(Chunk.part_id == part_id)
+    query = select(Mastery).where(Mastery.chunk_id.in_(chunks))
+    return session.scalars(query.execution_options(populate_existing=True)).all()

@@ -3,11 +3,13 @@
 from collections.abc import Iterable, Sequence
 from uuid import UUID
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from crumb.core.names import name_key
+from crumb.core.vocabulary import Role
 from crumb.store.base import ORDER
-from crumb.store.tables import Person, Section, SectionMember, SignedIn
+from crumb.store.tables import Person, Program, Section, SectionMember, SignedIn
 
 
 def sections_of_program(session: Session, program_id: UUID) -> Sequence[Section]:
@@ -86,3 +88,31 @@ def taken_names(session: Session, program_id: UUID, role: str, keys: Iterable[st
 def sign_out(session: Session, person_id: UUID) -> None:
     """End all sessions of somebody."""
     session.execute(delete(SignedIn).where(SignedIn.person_id == person_id))
+
+
+def is_anybody(session: Session) -> bool:
+    """Whether an account was ever made here."""
+    return session.scalar(select(Person.id).limit(1)) is not None
+
+
+def lock_first_account(session: Session) -> None:
+    """Wait until nobody else makes the first account; held until the transaction ends."""
+    session.execute(select(func.pg_advisory_xact_lock(727_001)))
+
+
+def by_email(session: Session, email: str) -> Person | None:
+    """Whose address it is."""
+    return session.scalar(select(Person).where(Person.email_key == name_key(email)))
+
+
+def student_by_name(session: Session, class_code: str, name: str) -> Person | None:
+    """The student of that name in the program with that class code."""
+    return session.scalar(
+        select(Person)
+        .join(Program, Program.id == Person.program_id)
+        .where(
+            Program.class_code == class_code.strip().upper(),
+            Person.name_key == name_key(name),
+            Person.role == Role.STUDENT,
+        )
+    )

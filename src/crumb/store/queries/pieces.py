@@ -2,9 +2,11 @@
 
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import func, select, update
+from sqlalchemy import Cast, Text, cast, func, literal, select, update
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session, defer
 from sqlalchemy.orm.interfaces import ORMOption
 
@@ -167,3 +169,20 @@ def is_file_used(session: Session, key: str) -> bool:
         Job.file_key == key, Job.state.in_((JobState.WAITING, JobState.WORKING))
     )
     return session.scalar(piece) is not None or session.scalar(waiting.limit(1)) is not None
+
+
+def json_of(text: str) -> Cast[Any]:
+    """JSON that is text already, as the value of a column."""
+    return cast(literal(text, Text), JSONB)
+
+
+def title_of(session: Session, piece_id: UUID) -> str:
+    """The title of a piece; empty if it is gone."""
+    return session.scalar(select(Piece.title).where(Piece.id == piece_id)) or ""
+
+
+def earlier_version(session: Session, part_id: UUID) -> tuple[UUID | None, dict[int, int]]:
+    """The version that a part replaced, if any, and where its measures went."""
+    query = select(PiecePart.replaces_id, PiecePart.carried).where(PiecePart.id == part_id)
+    replaces, carried = session.execute(query).one()
+    return replaces, {int(before): after for before, after in carried.items()}

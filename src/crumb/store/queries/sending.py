@@ -253,3 +253,40 @@ def not_frozen(session: Session) -> Sequence[UUID]:
     """Drills that were sent before sending wrote down what each was."""
     query = select(t.AssignmentItem.id).where(t.AssignmentItem.frozen.is_(None))
     return session.scalars(query).all()
+
+
+def assignment_with(
+    session: Session, program_id: UUID, student_id: UUID, item_id: UUID
+) -> t.Assignment | None:
+    """The assignment of an item, if the student was sent it."""
+    return session.scalar(
+        select(t.Assignment)
+        .join(t.AssignmentItem, t.AssignmentItem.assignment_id == t.Assignment.id)
+        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
+        .where(
+            t.AssignmentItem.id == item_id,
+            t.AssignmentStudent.student_id == student_id,
+            t.Assignment.program_id == program_id,
+        )
+    )
+
+
+def open_for(
+    session: Session, program_id: UUID, student_id: UUID, due_since: date
+) -> Sequence[t.Assignment]:
+    """A student's assignments that were sent by hand and stand, earliest due date first."""
+    return session.scalars(
+        select(t.Assignment)
+        .join(t.AssignmentStudent, t.AssignmentStudent.assignment_id == t.Assignment.id)
+        .join(t.PiecePart, t.PiecePart.id == t.Assignment.part_id)
+        .join(t.Piece, t.Piece.id == t.PiecePart.piece_id)
+        .where(
+            t.AssignmentStudent.student_id == student_id,
+            t.Assignment.program_id == program_id,
+            t.Assignment.withdrawn_at.is_(None),
+            t.Assignment.plan_id.is_(None),
+            t.Assignment.due_on >= due_since,
+            t.Piece.deleted_at.is_(None),
+        )
+        .order_by(t.Assignment.due_on, t.Assignment.sent_at)
+    ).all()

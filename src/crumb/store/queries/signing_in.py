@@ -1,6 +1,6 @@
 """Queries of the sign-in throttle: one statement counts a try and answers the count."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from hashlib import sha256
 from uuid import UUID
 
@@ -8,7 +8,7 @@ from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from crumb.store.tables import KnownDevice, SignInGate
+from crumb.store.tables import KnownDevice, SignedIn, SignInGate
 
 _COUNT = text(
     """
@@ -69,3 +69,23 @@ def remember_device(session: Session, person_id: UUID, device_hash: bytes) -> No
             index_elements=["device_hash", "person_id"], set_={"seen_at": func.now()}
         )
     )
+
+
+def forget_ended_sessions(session: Session, now: datetime) -> None:
+    """Delete sessions that have run out."""
+    session.execute(delete(SignedIn).where(SignedIn.expires_at < now))
+
+
+def end_session(session: Session, token_hash: bytes) -> None:
+    """End one session, if it is there."""
+    session.execute(delete(SignedIn).where(SignedIn.token_hash == token_hash))
+
+
+def end_sessions_but(session: Session, person_id: UUID, token_hash: bytes) -> int:
+    """End all sessions of a person but one; how many these were."""
+    ended = session.execute(
+        delete(SignedIn)
+        .where(SignedIn.person_id == person_id, SignedIn.token_hash != token_hash)
+        .returning(SignedIn.token_hash)
+    )
+    return len(ended.all())
