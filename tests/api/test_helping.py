@@ -89,6 +89,6 @@ def test_a_student_or_assistant_invites_nobody(school: School):
 def test_the_table_of_rights_is_that_of_the_server(school: School):
     rights = ok(school.director.get("/api/helping"))["rights"]
     by = {one["say"]: set(one["roles"]) for one in rights}
-    assert by["judge what is played, and say what was heard"] == {"director", "assistant"}
-    assert by["practice what was sent to oneself"] == {"student"}
-    assert by["keep sections, students, and everybody who helps"] == {"director"}
+    assert by["judge hearings, and say what you heard"] == {"director", "assistant"}
+    assert by["practice your own assignments"] == {"student"}
+    assert by["manage sections, students and helpers"] == {"director"}

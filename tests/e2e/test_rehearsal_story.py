@@ -64,7 +64,7 @@ def test_from_the_plan_through_the_room_to_the_home_list(
     expect(desk.get_by_text("20 of 20 minutes.")).to_be_visible()
     given = [int(text) for text in desk.locator(".rehearsal .mins strong").all_inner_texts()]
     assert sum(given) == 20
-    expect(rows.nth(1)).to_contain_text(re.compile(r"Open for \d+ in the room"))
+    expect(rows.nth(1)).to_contain_text(re.compile(r"\d+ in the room cannot play it yet"))
     desk.get_by_role("button", name="Use this plan").click()
     expect(desk.get_by_role("button", name="On the podium")).to_be_visible()
     assert_accessible(desk, "a kept plan")

@@ -86,4 +86,6 @@ def from_database(error: exc.SQLAlchemyError | psycopg.Error) -> JSONResponse | 
 
 def no_room_left() -> JSONResponse:
     """The answer when nothing more can be written."""
-    return problem(507, "No room left", "The server's disk is full; tell whoever looks after it.")
+    return problem(
+        507, "No room left", "The server's disk is full; tell the person who looks after it."
+    )

@@ -245,7 +245,7 @@ def _one_stuck(week: WeekOn) -> Line:
         LineKind.STUCK,
         f"{week.who.name} is stuck in {week.place} at {round(week.tempo)}",
         f"{week.slips} of {week.clean + week.slips} slipped, on {week.days} days of the last week."
-        " Another school, or a smaller block.",
+        " Try another way of drilling it, or a smaller block.",
         (week.who,),
         week.part,
         week.chunk,
@@ -304,7 +304,7 @@ def _fading(due: Iterable[Due], today: date) -> Iterable[Line]:
             f"fading:{who.id}:{found[0].since.isoformat()}",
             LineKind.FADING,
             f"{who.name}: cold check of {places}{more}",
-            f"Due for {waited} days: what was sure fades. Once, cold, at goal tempo.",
+            f"Due for {waited} days. Playing fades: hear it once, cold, at goal tempo.",
             (who,),
             found[0].part,
         )
@@ -318,8 +318,8 @@ def _all_fading(found: Sequence[Sequence[Due]], today: date) -> Line:
         f"fading:{len(found) // _SEVERAL}",
         LineKind.FADING,
         f"Cold checks wait for {len(found)} students",
-        f"The longest for {waited} days ({longest[0].who.name}, {longest[0].place}). What was sure"
-        " fades: once, cold, at goal tempo, at the start of a rehearsal.",
+        f"The longest for {waited} days ({longest[0].who.name}, {longest[0].place}). Playing fades:"
+        " hear it once, cold, at goal tempo, at the start of a rehearsal.",
         tuple(dues[0].who for dues in found),
         longest[0].part,
     )

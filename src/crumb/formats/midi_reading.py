@@ -104,8 +104,8 @@ def read_midi(data: bytes) -> Score:
     onsets = sorted(note.start for track in heard.tracks for note in track.notes)
     if is_free(onsets):
         raise UnreadableFile(
-            "This MIDI file was played free of its beats, so nobody can tell what is written."
-            " Bring it in drawn onto the beat (quantised), or as MusicXML."
+            "The notes of this MIDI file do not stand on its beats, so its rhythm cannot be"
+            " written. Bring it in drawn onto the beat (quantised), or as MusicXML."
         )
     heard.is_swung = is_swung(onsets)
     parts = tuple(_part(track, heard, f"P{place + 1}") for place, track in enumerate(heard.tracks))

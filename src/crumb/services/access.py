@@ -12,15 +12,15 @@ from crumb.core.words import US
 class Permission(StrEnum):
     """What somebody may do; a role is no more than its rights."""
 
-    READ_MUSIC = "read every part, how it is divided, and what is written into it"
-    KEEP_MUSIC = "bring music in, divide it, make drills of it"
-    SEND = "send work, change it, print it"
-    SEE_PLAYERS = "see how everybody stands and what that rests on"
-    HEAR = "judge what is played, and say what was heard"
-    KEEP_PEOPLE = "keep sections, students, and everybody who helps"
-    KEEP_ACCOUNT = "change one's own password"
-    TICK = "type in what was ticked on a practice sheet"
-    PRACTISE = "practice what was sent to oneself"
+    READ_MUSIC = "read every part with its chunks and marks"
+    KEEP_MUSIC = "bring in music, split it, make drills"
+    SEND = "send, change and print assignments"
+    SEE_PLAYERS = "see levels and their evidence"
+    HEAR = "judge hearings, and say what you heard"
+    KEEP_PEOPLE = "manage sections, students and helpers"
+    KEEP_ACCOUNT = "change your own password"
+    TICK = "type in a ticked practice sheet"
+    PRACTISE = "practice your own assignments"
 
 
 RIGHTS: Mapping[Role, frozenset[Permission]] = {

@@ -48,8 +48,9 @@ class Context:
                 answer = problem(
                     500,
                     "A fault of ours",
-                    "Something went wrong in Crumb, and nothing was changed. Try it again; if it"
-                    " stays so, tell whoever looks after the server the number of this request.",
+                    "Something went wrong in Crumb, and nothing was changed. Try it again. If it"
+                    " stays so, give this request's number to the person who looks after the"
+                    " server.",
                     request_id=mine,
                 )
                 await answer(scope, receive, sending)

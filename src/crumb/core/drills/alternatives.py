@@ -14,7 +14,7 @@ _SCHOOLS: Sequence[tuple[str, str]] = (
     (DrillName.STOPS, "Goal tempo at once, in short pieces: stop on each beat and look ahead."),
     (
         DrillName.STANDARD_SET,
-        "Other rhythms on the same notes: what was slow becomes quick in turn.",
+        "Other rhythms on the same notes: the slow notes become the quick ones, in turn.",
     ),
     (DrillName.BACKWARD, "From the end: the last notes first, one more in front each time."),
     (

@@ -45,7 +45,7 @@ STANDARD: tuple[Recipe, ...] = (
             _item(LEARN, DrillName.COUNT_IT),
             _item(SET, DrillName.ALONE, repetitions=5),
         ),
-        "For a chunk nobody has played yet.",
+        "For a chunk that nobody has played yet.",
     ),
     Recipe(
         "Beginners",

@@ -149,7 +149,7 @@ CURES: tuple[Cure, ...] = (
         "a recipe gone stale",
         (DrillName.STOPS, DrillName.OCTAVE, DrillName.TWO_WAYS, DrillName.BLOCKS),
         (("same", "mistake"), ("week",)),
-        "Try another school, or a smaller block; ask the director.",
+        "Try another way of drilling it, or a smaller block; ask the director.",
     ),
     Cure(
         "bow",

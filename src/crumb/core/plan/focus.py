@@ -153,7 +153,7 @@ def _work(
     reach = one.after(minutes)
     secure = None if one.is_new else one.secure
     start, end = ladders.climb(chunk, secure, reach, minutes)
-    why = "Put on this day by hand" if pinned is not None else picked.why
+    why = "Pinned to this day" if pinned is not None else picked.why
     said = f"{why}; {_stands(one, end)}."
     if pinned is None and picked.advice:
         said = f"{said} {picked.advice}"

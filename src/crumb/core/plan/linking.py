@@ -66,7 +66,7 @@ def longer_items(state: PlanState, due: Sequence[Projected]) -> list[Item]:
     row = rows[0]
     tempo = round(min(min(one.secure, one.goal) for one in row))
     minutes = max(ceil(2 * sum(one.beats for one in row) / max(tempo, 1)), 1)
-    why = f"{len(row)} joined: through the slowest of them without stopping."
+    why = f"{len(row)} joined, without stopping, at the tempo of the slowest."
     ids = tuple(one.chunk.id for one in row)
     return [Item(ids, Category.LINK, drill_choice.IN_CONTEXT, tempo, tempo, minutes, why)]
 

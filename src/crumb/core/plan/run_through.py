@@ -31,11 +31,11 @@ def run_through_items(state: PlanState, place: int, left: int) -> list[Item]:
         return []
     if not is_late and minutes > left // 3 and state.days[place].toordinal() % 2:
         return []
-    why = f"Once through without stopping at {tempo}: note where it slips, mend nothing."
+    why = f"Once through without stopping at {tempo}: notice where it slips, fix nothing."
     if state.days_left(place) in _FOR_SOMEBODY:
-        why = f"Once through at {tempo} for somebody who listens, without stopping."
+        why = f"Play it for a listener: once through at {tempo}, without stopping."
     elif is_late:
-        why = f"The last days: once through at {tempo} as it will be on the day."
+        why = f"Last days: once through at {tempo}, as on the day itself."
     return [
         Item(
             (WHOLE,),

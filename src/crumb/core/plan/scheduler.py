@@ -58,7 +58,7 @@ def _warm_up(state: PlanState, minutes: int) -> list[Item]:
         return []
     slowest = min(state.chunks, key=lambda one: one.goal)
     tempo = ladders.whole(start_tempo(slowest.chunk.goal))
-    why = "The key and the techniques of what comes, before it comes."
+    why = "Warm up in the key and with the techniques of today's chunks."
     return [Item((WHOLE,), Category.WARM_UP, drill_choice.WARM_UP, tempo, tempo, length, why)]
 
 

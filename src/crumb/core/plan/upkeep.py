@@ -30,11 +30,11 @@ def upkeep_items(state: PlanState, due: Sequence[Projected], day: date, most: in
     for one in sorted(due, key=lambda one: (one.due or day, one.chunk.id)):
         goal = start = ladders.whole(one.chunk.goal)
         minutes = max(ceil(IN_A_ROW * one.pass_seconds(goal) / 60), 1)
-        why = f"Due for a cold check: the first try of the day at {goal} tells."
+        why = f"Cold check: the first try of the day, at {goal}, is the one that counts."
         if has_faded(one):
             start = ladders.climb(one.chunk, one.secure, one.goal, LEAST_MINUTES)[0]
             minutes = max(minutes, LEAST_MINUTES)
-            why = f"It was at {goal}; of late only {round(one.secure)} is secure: upkeep."
+            why = f"It was at {goal}; now only {round(one.secure)} is secure. Bring it back."
         if minutes > most:
             break
         most -= minutes

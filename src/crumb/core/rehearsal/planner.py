@@ -262,15 +262,15 @@ def _why(
     passage = ask.passages[place]
     most = sorted(busy, key=lambda section: -len(section.open))[:3]
     said = ", ".join(f"{len(s.open)} of {len(s.here)} {s.name}" for s in most)
-    parts = [f"Open for {passage.open} in the room ({said})."]
+    parts = [f"{passage.open} in the room cannot play it yet ({said})."]
     kin = [ask.passages[other].name for other in sorted(passage.kin)]
     if kin:
-        parts.append(f"The same as {', '.join(kin)}: that one gains, too.")
+        parts.append(f"{', '.join(kin)} is the same music and gains, too.")
     away = sum(player.is_away_next for section in busy for player in section.open)
     if away:
-        parts.append(f"{away} of them {'is' if away == 1 else 'are'} away after this one.")
+        parts.append(f"{away} of them will miss the next rehearsal.")
     if is_known and tempo < ask.goal:
-        parts.append(f"Four of five hold {tempo}.")
+        parts.append(f"Work at {tempo}: four of five students hold it.")
     return " ".join(parts)
 
 
@@ -284,7 +284,7 @@ def _meanwhile(ask: RehearsalAsk, place: int, busy: set[str]) -> tuple[Meanwhile
             continue
         own = _most_open(ask, name, place)
         if own is not None:
-            say = f"{ask.passages[own].name} without a sound: fingers, slides and sticks, counting."
+            say = f"{ask.passages[own].name} without sound: finger, slide or stick it, and count."
         elif name in here:
             say = "Play along at half loudness."
         else:
@@ -323,8 +323,8 @@ def _run(ask: RehearsalAsk, minutes: int) -> RehearsalItem:
         kind="run",
         name="Run through",
         minutes=minutes,
-        why="What was worked on is heard in its place.",
-        do="Through without stopping, as far as the minutes go; note where it slips.",
+        why="Hear in context what you worked on.",
+        do="Play through without stopping as far as the time goes; notice where it slips.",
         tempo=int(ask.goal),
     )
 

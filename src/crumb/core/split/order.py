@@ -54,7 +54,7 @@ def ordered(
     hardest = sorted(front, key=lambda i: (-loads[i], i))
     match kind:
         case "front":
-            return Ordered(front, "From the front: for those who start at the start.")
+            return Ordered(front, "From the front, for players who like to start at the start.")
         case "back":
             why = "Back to front: the end is known best when it comes."
             if hardest and hardest[0] >= len(spans) * 3 // 4:

@@ -128,7 +128,9 @@ class Layer:
         normal = small(element.get("numbase") or "2", most=999, otherwise=2)
         begin = len(self.notes)
         if (ratio * Fraction(normal, actual)).denominator > _FINEST:
-            raise UnreadableFile(f"{self.where}: tuplets inside tuplets that nobody could play.")
+            raise UnreadableFile(
+                f"{self.where}: tuplets inside tuplets, deeper than anybody plays."
+            )
         self.read(element, ratio * Fraction(normal, actual))
         inside = [i for i in range(begin, len(self.notes)) if not self.notes[i].grace]
         heads = [i for i in inside if not self.notes[i].in_chord]

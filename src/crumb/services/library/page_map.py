@@ -43,7 +43,7 @@ def set_objectives(session: Session, actor: Actor, piece_id: UUID, said: Sequenc
     piece = pieces.get_piece(session, actor, piece_id)
     lines = [line for line in (" ".join(one.split()) for one in said) if line]
     if len(lines) > MOST_OBJECTIVES:
-        raise NotAccepted("Three objectives at most: more than that nobody keeps in mind.")
+        raise NotAccepted("Three objectives at most: nobody keeps more in mind.")
     if any(len(line) > _MOST_LETTERS for line in lines):
         raise NotAccepted(f"An objective holds {_MOST_LETTERS} letters at most.")
     piece.objectives = lines

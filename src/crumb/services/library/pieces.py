@@ -52,7 +52,7 @@ def _read(session: Session, row: PiecePart) -> Part:
         return known
     notation = ask.notation_of(session, row.id)
     if not notation:
-        raise NoNotation("This piece was deleted; only what was played on it is kept.")
+        raise NoNotation("This piece was deleted. What students played on it is kept.")
     part = read_part(notation.encode())
     if row.played_on:
         part = replace(part, instrument=row.played_on)

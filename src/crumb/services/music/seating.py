@@ -115,7 +115,7 @@ def carry_over(
             continue
         taken.add(old.id)
         lines.extend(_said(row.name, text) for text in _carry_part(session, actor, old, row))
-    gone = "Not in the new version; what was practiced on it is kept."
+    gone = "Not in the new version. What students practiced on it is kept."
     lines.extend(_said(old.name, gone) for old in old_rows if old.id not in taken)
     piece.title = old_piece.title
     piece.objectives = list(old_piece.objectives)

@@ -103,5 +103,5 @@ def _person(session: Session, actor: Actor, person_id: UUID, roles: tuple[Role, 
     found = ask.people_of(session, actor.program_id, roles)
     person = next((one for one in found if one.id == person_id), None)
     if person is None:
-        raise NotFound("There is nobody like that who helps.")
+        raise NotFound("No helper of that name is here.")
     return person

@@ -57,7 +57,7 @@ def send(
     desks = [found.desks[section.desk] for section in here.sections]
     wanted = [d for d in desks if not wish.section_ids or d.section.id in wish.section_ids]
     if not any(desk.students for desk in wanted):
-        raise NotAccepted("Nobody plays there: say who plays which part first.")
+        raise NotAccepted("Nobody plays there yet. Say first who plays which part.")
     return to_desks(
         session, actor, wanted, here.passage, wish.drill, wish.due_on, wish.minutes_a_day, today
     )

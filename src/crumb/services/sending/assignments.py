@@ -42,7 +42,7 @@ def send(session: Session, actor: Actor, wish: AssignmentRequest, today: date) -
         sent += len(receivers)
     if not sent:
         names = " or ".join(bundle.section.name for bundle in found[:3])
-        raise NotAccepted(f"Nobody is left to send this to in {names}.")
+        raise NotAccepted(f"No student of {names} is left to send this to.")
     return sending_id
 
 

@@ -109,7 +109,7 @@ def print_job(session: Session, attempt: Try, files: FileStore, base_url: str) -
         lambda done, total: attempt.tell("printing", done, total),
     )
     if not sheets:
-        raise NotAccepted("Nobody has this assignment: there is no sheet to print.")
+        raise NotAccepted("No student has this assignment, so there is no sheet to print.")
     program = session.get_one(Program, job.program_id)
     data = print_sheets(sheets, paper=program.paper, boxes=job.boxes, words=program.words)
     attempt.done(session, file_key=files.save(data))

@@ -56,7 +56,7 @@ def claim(session: Session) -> Claim | None:
 def give_up_dead(session: Session) -> list[UUID]:
     """End jobs whose worker died on every try, and those nobody ever took."""
     died = "Crumb stopped in the middle of this, twice; nothing was stored."
-    waited = "Nobody worked on this for an hour: tell whoever looks after the server."
+    waited = "Nobody worked on this for an hour: tell the person who looks after the server."
     gone = session.scalars(
         update(Job)
         .where(

@@ -270,7 +270,7 @@ def _run_through(passage: Passage, settings: Settings) -> tuple[Step, ...]:
             name="Without stopping",
             repetitions=int(settings["times"]),
             slip=ON,
-            say="Whatever happens, go on. Note where it slipped and mend it afterwards.",
+            say="Whatever happens, go on. Notice where it slipped and fix it afterwards.",
         ),
     )
 
@@ -281,7 +281,7 @@ RUN_THROUGH = DrillKind(
     family="At tempo",
     use_when="All chunks are known: once in a practice day, chosen beforehand.",
     how="From the first note to the last without a stop, whatever happens.",
-    clean_means="No stop, no going back; what slipped is noted, not mended.",
+    clean_means="No stop, no going back; notice each slip, fix it later.",
     on_slip="Go on and note the place.",
     needs="Every chunk in it at level 1 or higher.",
     make=_run_through,
