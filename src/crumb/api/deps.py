@@ -27,7 +27,7 @@ DEVICE_COOKIE = "crumb_device"
 
 
 async def get_sessions(request: Request) -> NewSession:
-    """What opens sessions, for a route that is more than one unit of work."""
+    """The session factory, for a route that is more than one unit of work."""
     sessions: NewSession = request.app.state.sessions
     return sessions
 
@@ -131,7 +131,7 @@ Today = Annotated[date, Depends(get_today)]
 
 
 async def get_comer(request: Request, device: Device = None) -> SignInOrigin:
-    """Where somebody comes from who wants to sign in."""
+    """The address and the device of a sign-in."""
     return SignInOrigin(place_of(request), device)
 
 

@@ -1,4 +1,4 @@
-"""What the verbs share: files read, numbers written, wrong calls told."""
+"""Shared by the verbs: reading files, writing numbers, refusing wrong calls."""
 
 import argparse
 import json

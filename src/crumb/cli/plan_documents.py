@@ -1,4 +1,4 @@
-"""What a plan is asked for as JSON, read and answered: the command line's ``plan``.
+"""The command line's ``plan``: a request as JSON, and its answer.
 
 The models are the documentation: ``crumb schema plan`` prints them as JSON Schema.
 """

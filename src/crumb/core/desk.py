@@ -1,4 +1,4 @@
-"""What needs a director today: a few lines, the most pressing first, each with its reason.
+"""The Desk: what needs a director today, the most pressing first, each line with its reason.
 
 Rules and numbers are common practice, no source. Nobody is ranked; a line is there for what to do.
 """
@@ -42,7 +42,7 @@ class StudentName:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What a student said that a teacher should see."""
+    """A student's report that a teacher should see."""
 
     who: StudentName
     kind: LineKind

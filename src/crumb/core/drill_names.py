@@ -1,4 +1,4 @@
-"""What drills are called in tables, files and the database; their titles stand with their kinds."""
+"""Names of drills in tables, files and the database; their titles stand with their kinds."""
 
 from enum import StrEnum
 

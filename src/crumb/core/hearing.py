@@ -41,7 +41,7 @@ class Verdict:
 
 
 def checklist(*, has_style: bool) -> tuple[tuple[str, int | None], ...]:
-    """What is asked of a chunk, each with the level it is judged at alone; None: at any.
+    """The checklist of a chunk: each line with the level at which it is judged; None: at any.
 
     ``has_style``: whether it was said how it is to be played.
     """

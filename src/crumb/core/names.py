@@ -4,7 +4,7 @@ import unicodedata
 
 
 def name_key(name: str) -> str:
-    """What two spellings of one name have in common.
+    """The key that two spellings of one name share.
 
     Compatibility forms are composed (Unicode's NFKC, with full case folding), invisible signs are
     left out, and spaces are one. Accents stay: Élodie and Elodie are two people.

@@ -72,7 +72,7 @@ class TakeState(StrEnum):
 
 
 class MarkLayer(StrEnum):
-    """Who wrote a mark, and so who reads it."""
+    """The layer of a mark: its writer, and so its readers."""
 
     DIRECTOR = "director"
     LEADER = "leader"

@@ -1,1 +1,1 @@
-"""What every request passes on its way in and out, from the outside inward."""
+"""Middleware, from the outside inward."""

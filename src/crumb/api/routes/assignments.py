@@ -45,7 +45,7 @@ def _wish(body: AssignIn) -> assignment_request.AssignmentRequest:
 @router.post("/assignments/preview", operation_id="previewAssignment")
 @only_asks
 def preview_assignment(body: AssignIn, actor: Sender, session: Db, today: Today) -> AssignPreview:
-    """What each student will get, before anything is sent."""
+    """Preview what each student gets, before anything is sent."""
     made = preview.preview(session, actor, _wish(body), today)
     return AssignPreview(
         climb_seconds=made.climb_seconds,
@@ -100,7 +100,7 @@ def list_assignments(actor: Sender, session: Db, today: Today) -> list[Assignmen
 
 @router.get("/assignments/older", operation_id="listOlderAssignments")
 def list_older_assignments(actor: Sender, session: Db, today: Today) -> list[AssignmentOut]:
-    """What has left students' lists, the newest of it."""
+    """List assignments that have left students' lists, the newest first."""
     return [_out(view) for view in lists.list_older(session, actor, today)]
 
 

@@ -12,7 +12,7 @@ router = APIRouter(tags=["desk"])
 
 @router.get("/desk", operation_id="getDesk")
 def get_desk(actor: Watcher, session: Db, today: Today) -> DeskOut:
-    """What needs a director today, the most pressing first."""
+    """List what needs a director today, the most pressing first."""
     return desk_out(desk.view(session, actor, today), today)
 
 

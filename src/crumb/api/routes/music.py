@@ -153,7 +153,7 @@ def list_deleted_pieces(actor: MusicKeeper, session: Db) -> list[DeletedOut]:
 
 @router.get("/pieces/{piece_id}/hanging", operation_id="getHanging")
 def get_hanging(piece_id: UUID, actor: MusicKeeper, session: Db) -> HangingOut:
-    """What hangs on a piece, said before it is taken away."""
+    """Count what depends on a piece, before it is deleted."""
     return HangingOut(**deletion.what_hangs(session, actor, piece_id)._asdict())
 
 
@@ -255,7 +255,7 @@ def get_engraving(
 
 @router.get("/parts/{part_id}/survey", operation_id="getSurvey")
 def get_survey(part_id: UUID, actor: MusicKeeper, session: Db) -> SurveyOut:
-    """Where the part is hard for its instrument at the goal tempo, and why."""
+    """Survey a part: hard spots for its instrument at the goal tempo, with reasons."""
     hand = pieces.load_part(session, actor, part_id)
     return survey_out(hand)
 

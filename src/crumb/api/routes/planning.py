@@ -28,7 +28,7 @@ router = APIRouter(tags=["plans"])
 def preview_plan(
     body: PlanIn, actor: Sender, session: Db, today: Today, student_id: UUID | None = None
 ) -> PlanOut:
-    """What a plan would ask of everybody, before it is sent; a part that nobody split is split."""
+    """Preview a plan before it is sent; a part that nobody split is split."""
     return plan_out(plans.preview(session, actor, wish_in(body), today, student_id))
 
 

@@ -29,7 +29,7 @@ router = APIRouter(tags=["rehearsals"])
 @router.post("/rehearsals/preview", operation_id="previewRehearsal")
 @only_asks
 def preview_rehearsal(body: RehearsalIn, actor: Watcher, session: Db) -> RehearsalPlanOut:
-    """What to do with so many minutes, and why."""
+    """Preview a rehearsal of so many minutes, with reasons."""
     planned = rehearsals.plan(session, actor, _wish(body))
     return RehearsalPlanOut(
         title=planned.title,

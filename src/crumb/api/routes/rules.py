@@ -1,4 +1,4 @@
-"""What levels ask for in a program."""
+"""A program's rules of levels."""
 
 from fractions import Fraction
 
@@ -22,7 +22,7 @@ def get_rules(actor: Registrar, session: Db) -> RulesOut:
 @router.post("/preview", operation_id="previewRules")
 @only_asks
 def preview_rules(body: RulesIO, actor: Registrar, session: Db) -> EffectOut:
-    """What other rules would make of today's levels."""
+    """Preview today's levels under other rules."""
     found = rules.effect_of(session, actor, _rules(body))
     return EffectOut(
         now=list(found.now), then=list(found.then), raised=found.raised, lowered=found.lowered

@@ -72,7 +72,7 @@ def send_passage(
 
 @router.get("/pieces/{piece_id}/slips", operation_id="getPieceSlips")
 def get_piece_slips(piece_id: UUID, actor: Watcher, session: Db) -> list[PassageSlipsOut]:
-    """Where slips fall on a whole piece, passage by passage, in the order of the music."""
+    """Slips on a whole piece, passage by passage, in the order of the music."""
     return [
         PassageSlipsOut(
             name=one.passage.name,

@@ -118,7 +118,7 @@ def make_own_map(part_id: UUID, section_id: UUID, actor: MusicKeeper, session: D
 
 @router.get("/parts/{part_id}/kin", operation_id="listKin")
 def list_kin(part_id: UUID, actor: MusicKeeper, session: Db) -> list[KinOut]:
-    """What in this part is like something else, in it or in the other parts."""
+    """List similar passages of this part, in it and in the other parts."""
     return [kin_out(view) for view in kin.list_kin(session, actor, part_id)]
 
 
@@ -170,7 +170,7 @@ def list_tags(actor: MusicKeeper) -> list[TagNameOut]:
 def search_tag(
     tag: Annotated[str, Path(max_length=40)], actor: MusicKeeper, session: Db
 ) -> list[TagFoundOut]:
-    """Where in all the program's music a technique is asked for."""
+    """Search all the program's music for a technique."""
     return [
         TagFoundOut(piece=one.piece, part_id=one.part_id, part=one.part, chunk=chunk_out(one.chunk))
         for one in tags.search(session, actor, tag)

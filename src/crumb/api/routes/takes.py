@@ -131,7 +131,7 @@ def remove(take_id: UUID, actor: Member, session: Db, sounds: Recordings) -> Non
 
 @router.get("/takes/tasks", operation_id="listTakeTasks")
 def list_tasks(actor: Watcher, session: Db, today: Today) -> list[TaskOut]:
-    """What sections are asked to hand in, the next due first, with who has what."""
+    """List takes that sections are asked for, the next due first, with who handed in what."""
     return [task_out(one) for one in tasks.listed(session, actor, today)]
 
 

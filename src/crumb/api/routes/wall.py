@@ -44,13 +44,13 @@ router = APIRouter(prefix="/wall", tags=["wall"])
 
 @router.get("/cures", operation_id="listCures")
 def list_cures(actor: Watcher) -> list[CureOut]:
-    """What can be heard, and what mends it."""
+    """List faults that a listener hears, each with its cures."""
     return [cure_out(cure) for cure in CURES]
 
 
 @router.get("/news", operation_id="listNews")
 def list_news(actor: Watcher, session: Db, today: Today) -> list[NewsOut]:
-    """What students said of late that a teacher should see: that it hurts comes first."""
+    """List what students reported lately; pain comes first."""
     return [news_out(one) for one in diary.news(session, actor, today)]
 
 
@@ -77,7 +77,7 @@ def say_heard(part_id: UUID, body: HeardIn, actor: Hearer, session: Db) -> Made:
 
 @router.post("/heard/{heard_id}/end", operation_id="endHeard", status_code=204)
 def end_heard(heard_id: UUID, actor: Hearer, session: Db, back: bool = False) -> None:
-    """It is mended; or, back, it is not after all."""
+    """Mark a heard fault as fixed, or as open again."""
     symptoms.end(session, actor, heard_id, back=back)
 
 

@@ -37,14 +37,14 @@ router = APIRouter(prefix="/wall", tags=["wall"])
 
 @router.get("/opening", operation_id="getWallOpening")
 def get_opening(actor: Watcher, session: Db) -> OpeningOut:
-    """Where most was begun and is open still."""
+    """The part on which the Wall best opens."""
     found = grid.most_open(session, actor)
     return OpeningOut(part_id=found[0] if found else None, section_id=found[1] if found else None)
 
 
 @router.get("/week", operation_id="getWeek")
 def get_week(actor: Watcher, session: Db, today: Today, day: Day | None = None) -> DoneWeekOut:
-    """What everybody did in the week of a day, apart from what they can play."""
+    """Everybody's practice in the week of a day."""
     week = weeks.week_of(session, actor, day or today)
     return DoneWeekOut(
         first=week.first,

@@ -47,7 +47,7 @@ class ItemGotOut(BaseModel):
 
 
 class StudentGetsOut(BaseModel):
-    """What one student will get, of which part."""
+    """The drills that one student will get, and of which part."""
 
     student_id: UUID
     name: str

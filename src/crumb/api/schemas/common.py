@@ -65,7 +65,7 @@ class GivenOnce(Given):
 
 
 class Problem(BaseModel):
-    """What went wrong, in plain words (RFC 9457)."""
+    """A problem in plain words (RFC 9457)."""
 
     type: str
     title: str

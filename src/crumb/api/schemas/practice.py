@@ -118,7 +118,7 @@ class FreeRepetitionIn(Given):
 
 
 class SlipIn(Given):
-    """Where a slip fell and what it was; either may be left out. Its id was made there."""
+    """A slip: its place and its kind, either may be left out. The device made its id."""
 
     id: UUID
     repetition_id: UUID
@@ -229,7 +229,7 @@ class DoubtOut(BaseModel):
 
 
 class HandedIn(BaseModel):
-    """What handing in changed, and nothing else."""
+    """The changes that a hand-in made, and nothing else."""
 
     items: list[ItemState]
     levels: list[ChunkLevel]

@@ -67,7 +67,7 @@ class RehearsalItemOut(BaseModel):
 
 
 class RehearsalPlanOut(BaseModel):
-    """What would be rehearsed."""
+    """A rehearsal plan."""
 
     title: str
     is_split: bool
@@ -76,7 +76,7 @@ class RehearsalPlanOut(BaseModel):
 
 
 class HomeLineOut(BaseModel):
-    """What a section takes home: how many in a row are left."""
+    """A line that a section takes home: how many in a row are left."""
 
     section: str
     place: str

@@ -1,4 +1,4 @@
-"""What levels ask for, as it goes over the wire."""
+"""Rules of levels, as schemas."""
 
 from typing import Annotated, Literal
 

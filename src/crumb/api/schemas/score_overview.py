@@ -45,7 +45,7 @@ class PassageOut(BaseModel):
 
 
 class BottleneckOut(BaseModel):
-    """What holds the tempo of the whole down."""
+    """The chunks that hold the tempo of the whole down."""
 
     passage: int
     desk: int

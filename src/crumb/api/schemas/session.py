@@ -33,7 +33,7 @@ class DirectorSignIn(Given):
 
 
 class StudentSignIn(Given):
-    """What a student knows: the class code, their name, their PIN."""
+    """A student's sign-in: class code, name, PIN."""
 
     class_code: Annotated[str, StringConstraints(max_length=12)]
     name: Annotated[str, StringConstraints(max_length=80)]

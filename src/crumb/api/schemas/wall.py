@@ -1,4 +1,4 @@
-"""Where students stand."""
+"""Students' levels, as schemas."""
 
 from datetime import date, datetime
 from typing import Annotated, Literal
@@ -161,7 +161,7 @@ class HeardOut(BaseModel):
 
 
 class EvidenceOut(BaseModel):
-    """What a level rests on; ``ways``: what comparisons of two ways say.
+    """The evidence of a level; ``ways``: results of comparisons of two ways.
 
     ``longest`` is the longest stretch of the chunk that went at goal. ``repetitions`` are the
     newest ones; ``older`` ones are not told one by one.

@@ -72,7 +72,7 @@ class DoneWeekOut(BaseModel):
 
 
 class OpeningOut(BaseModel):
-    """What the Wall best opens on: where most was begun and is open; none: nothing was begun."""
+    """The part on which the Wall best opens; none: nothing was begun."""
 
     part_id: UUID | None
     section_id: UUID | None
@@ -106,7 +106,7 @@ class CellsSentOut(BaseModel):
 
 
 class SayCellsIn(GivenOnce):
-    """What was heard in every chosen cell."""
+    """A fault heard in every chosen cell."""
 
     cells: Cells
     words: Annotated[str, Field(max_length=200)]

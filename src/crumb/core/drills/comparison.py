@@ -26,7 +26,7 @@ class Try:
 
 @dataclass(frozen=True, slots=True)
 class Rating:
-    """What somebody heard of one way: intonation and tone, from 1 to 5."""
+    """A rating of one way: intonation and tone, from 1 to 5."""
 
     way: int
     intonation: int
@@ -35,7 +35,7 @@ class Rating:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """What is known of one way; None where nothing is."""
+    """The results of one way; None where there is none."""
 
     name: str
     clean: int
@@ -54,7 +54,7 @@ class Comparison:
 
 
 def compare(names: tuple[str, str], tries: Iterable[Try], ratings: Iterable[Rating]) -> Comparison:
-    """What tries and ratings say of two ways of playing something.
+    """Compare two ways of playing a chunk by tries and ratings.
 
     Args:
         names: of the first way and the second.

@@ -47,7 +47,7 @@ class Fitted:
 
 
 def start_of(steps: Iterable[Bursting], goal: Fraction) -> Fraction:
-    """Where a drill starts: 60 % of goal, but under the tempo of its bursts (goal speed)."""
+    """The start tempo of a drill: 60 % of goal, but under the tempo of its bursts (goal speed)."""
     usual = start_tempo(goal)
     bursts = [goal * step.burst * step.pace for step in steps if step.burst is not None]
     if not bursts or usual < min(bursts):

@@ -1,4 +1,4 @@
-"""What a drill costs: clean repetitions times their length, exactly."""
+"""The cost of a drill: clean repetitions times their length, exact."""
 
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
@@ -9,7 +9,7 @@ from crumb.core.tempo.ladder import BREATH_SECONDS, seconds_of
 
 
 class Timed(Protocol):
-    """What of a step its cost depends on."""
+    """The facts of a step that its cost depends on."""
 
     @property
     def repetitions(self) -> int:

@@ -1,4 +1,4 @@
-"""What a drill is: a rule with parameters that turns a passage into steps to play."""
+"""The model of a drill: a rule with parameters that turns a passage into steps to play."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -20,7 +20,7 @@ LEARN, SET, PROVE = Kind.LEARN, Kind.SET, Kind.PROVE
 
 
 class Slip(StrEnum):
-    """What a slip does.
+    """The effect of a slip.
 
     Count anew and, when slips follow each other, tempo down; count anew at the same tempo; go on
     and note the place.
@@ -41,7 +41,7 @@ ANY_LEVEL, NOTES_KNOWN, RHYTHM_KNOWN = 0, 1, 2
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """One thing a director can set on a drill: a choice, a whole number, or a line of text."""
+    """A setting of a drill: a choice, a whole number, or a line of text."""
 
     name: str
     label: str
@@ -88,7 +88,7 @@ class Parameter:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One thing to play.
+    """A step of a drill: notes to play, and how.
 
     ``quarters`` is its played length, the landing included and masked beats left out; ``sounds``
     count from there. ``click`` is the time between clicks (0: no click), the first of them

@@ -121,7 +121,7 @@ class Passage:
 
     @cached_property
     def struck(self) -> tuple[tuple[Note, ...], ...]:
-        """What is struck at each attack."""
+        """The notes of each attack."""
         return tuple(starts_at(self.part.measures[p.index], p.at) for p in self.attacks)
 
     @cached_property

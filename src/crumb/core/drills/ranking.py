@@ -1,4 +1,4 @@
-"""Which drills fit a chunk best today, with reasons; and which have had their turn.
+"""The ranking of drills for a chunk today, with reasons; and the drills that have had their turn.
 
 Weights are our own; what speaks for a drill is common practice, no source: what is heard or found
 hard asks for its cure, few days ask for work at tempo, a new chunk asks for reading, and any one
@@ -129,7 +129,7 @@ _LEVEL_SAYS = {
 
 @dataclass(frozen=True, slots=True)
 class Situation:
-    """What the ranking knows besides the music.
+    """Facts that the ranking uses besides the music.
 
     ``level`` is the mastery of the players, ``days_left`` the days to the date (None: no date),
     ``recent`` what was drilled on this chunk and when, ``heard`` what was said of it: each thing in

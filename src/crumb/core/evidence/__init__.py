@@ -1,1 +1,1 @@
-"""What says how a student played, and what speaks against it."""
+"""Evidence of how a student played, and reasons to doubt it."""

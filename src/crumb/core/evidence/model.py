@@ -1,4 +1,4 @@
-"""One shape for everything that says how a student played."""
+"""The one model of evidence."""
 
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -9,7 +9,7 @@ from crumb.core.score.position import Span
 
 
 class What(StrEnum):
-    """What was noted."""
+    """The kind of observation."""
 
     REPETITION = "repetition"
     HEARING = "hearing"
@@ -31,7 +31,7 @@ class Rhythm(StrEnum):
 
 
 class Source(StrEnum):
-    """Who says so."""
+    """The source of a piece of evidence."""
 
     SELF = "self"
     HELPER = "helper"

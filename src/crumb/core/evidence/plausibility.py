@@ -34,7 +34,7 @@ SAID = {
 
 @dataclass(frozen=True, slots=True)
 class ExpectedPass:
-    """What was asked for, as it was sent.
+    """A pass as the assignment asks for it.
 
     ``quarters`` is the length of one pass at the ladder's tempo, ``attacks`` how many notes are
     struck in it, ``beat`` what the tempo counts.

@@ -1,4 +1,4 @@
-"""What a slip was, which slips a drill judges, and what many of one kind ask for.
+"""Kinds of slips, the slips that a drill judges, and cures for many of one kind.
 
 Kinds and what each drill judges are common practice, no source.
 """
@@ -11,7 +11,7 @@ from crumb.core.drill_names import DrillName
 
 
 class SlipKind(StrEnum):
-    """What went wrong, in a player's words."""
+    """A kind of slip, in a player's words."""
 
     PITCH = "pitch"
     ACCIDENTAL = "accidental"
@@ -91,7 +91,7 @@ TELLING = 3
 
 
 def judged(drill: str, settings: Mapping[str, object] | None = None) -> frozenset[SlipKind]:
-    """Which slips count in a drill; others belong to another layer and are let go."""
+    """The kinds of slips that count in a drill; others belong to another layer."""
     if drill == DrillName.ONE_LAYER:
         return _LAYERS.get(str((settings or {}).get("layer", "")), _ALL)
     return _JUDGED.get(drill, _ALL)

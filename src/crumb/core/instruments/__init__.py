@@ -1,1 +1,1 @@
-"""What a part is played on: one truth for survey, drills, sound and paper."""
+"""The instrument of a part, for survey, drills, sound and paper."""

@@ -1,4 +1,4 @@
-"""What a part's name means: words, abbreviations and numbers as parts and scores print them.
+"""Instruments by the names that parts and scores print: words, abbreviations, numbers.
 
 In English, Italian, German and French.
 

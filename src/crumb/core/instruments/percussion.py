@@ -1,4 +1,4 @@
-"""What is struck, by name: the keys of the General MIDI percussion map (GM 1; from memory)."""
+"""Percussion by name: the keys of the General MIDI percussion map (GM 1; from memory)."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""Which section plays a part, as far as their names tell (common practice, no source)."""
+"""The section that plays a part, by their names (common practice, no source)."""
 
 from crumb.core.instruments.names import desk_of
 from crumb.core.instruments.table import instrument_named

@@ -1,4 +1,4 @@
-"""Which General MIDI program plays an instrument (GM 1 sound set, numbered from 0; from memory)."""
+"""General MIDI programs of instruments (GM 1 sound set, numbered from 0; from memory)."""
 
 from collections.abc import Mapping
 

@@ -13,7 +13,7 @@ from crumb.core.score.model import Part
 
 @dataclass(frozen=True, slots=True)
 class Instrument:
-    """What the survey must know.
+    """An instrument, as the survey needs it.
 
     ``low`` and ``high`` bound the comfortable written range (MIDI numbers); ``tongue`` is how many
     notes a second a steady single tongue of a school player manages, 0 where nothing is tongued.
@@ -112,7 +112,7 @@ def instrument_named(text: str, *, transpose: int | None = None) -> Instrument:
 
 
 def instrument_of(part: Part) -> Instrument:
-    """What a part is played on, by its instrument's name, else its own."""
+    """The instrument of a part, by its instrument's name, else by its own."""
     transpose = part.transposition.chromatic
     found = instrument_named(part.instrument, transpose=transpose)
     return found if found.family != "other" else instrument_named(part.name, transpose=transpose)

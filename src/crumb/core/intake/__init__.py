@@ -1,1 +1,1 @@
-"""What handed-in evidence means: from what was there and what came in to what is stored."""
+"""The decision on handed-in evidence: from the state before and the arrivals to what is stored."""

@@ -45,7 +45,7 @@ class Entry:
 
 @dataclass(slots=True)
 class Decision:
-    """What a hand-in means.
+    """The effects of a hand-in.
 
     ``climbs`` moved by one step for each repetition; those of ``late`` must be replayed, with what
     came in (``repetitions``). ``doubted`` are drills whose device counted what is not counted.
@@ -82,7 +82,7 @@ def decide(
     now: datetime,
     zone: tzinfo,
 ) -> Decision:
-    """What some arrivals of one student mean.
+    """Decide what some arrivals of one student change.
 
     Args:
         arrivals: in the order in which they were played; what is stored already is left out.

@@ -138,7 +138,7 @@ class ClimbState:
 
 @dataclass(frozen=True, slots=True)
 class Before:
-    """What there was.
+    """The state before.
 
     ``neighbours`` are those of each arrival, in the order in which they were played; ``chunks`` all
     that the measures concerned lie in.

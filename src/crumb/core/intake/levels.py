@@ -1,4 +1,4 @@
-"""What new evidence changes: levels of every chunk inside it, in later versions of the part too.
+"""The levels that new evidence changes, in later versions of the part too.
 
 A chunk costs one step for each new thing, however long its history. Only where something older than
 what it came to arrives, or something is taken back, must its history be replayed.
@@ -21,7 +21,7 @@ ChunkLevel = tuple[ChunkFacts, ReplayState]
 
 @dataclass(frozen=True, slots=True)
 class PartChanges:
-    """What happened on one part: what is new there, and where something was taken back."""
+    """Changes on one part: new evidence, and chunks on which evidence was retracted."""
 
     new: tuple[Evidence, ...] = ()
     gone: tuple[Span, ...] = ()

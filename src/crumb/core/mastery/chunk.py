@@ -37,7 +37,7 @@ _SURE = frozenset({Source.HEARING, Source.MEASURED})
 
 
 class Where(StrEnum):
-    """What of a chunk a repetition covers: all of it, one of its seams, more than it, or less."""
+    """The share of a chunk that a repetition covers: all of it, a seam, more, or less."""
 
     CHUNK = "chunk"
     SEAM_IN = "seam-in"
@@ -71,7 +71,7 @@ BOTH = Edges()
 
 @dataclass(frozen=True, slots=True)
 class Rules:
-    """What levels ask for: clean in a row, shares of goal, and which sources confirm the last."""
+    """Rules of levels: clean in a row, shares of goal, and sources that confirm the last."""
 
     in_a_row: int = IN_A_ROW
     steady: Fraction = STEADY_SHARE
@@ -84,7 +84,7 @@ DEFAULTS = Rules()
 
 @dataclass(frozen=True, slots=True)
 class ChunkEvidence:
-    """One thing noted about a chunk, on the program's ``day``."""
+    """A piece of evidence on a chunk, on the program's ``day``."""
 
     day: date
     what: What = What.REPETITION
@@ -330,7 +330,7 @@ def standing(
     rules: Rules = DEFAULTS,
     edges: Edges = BOTH,
 ) -> Standing:
-    """What a fold shows on a day (otherwise on its last) against a goal tempo."""
+    """The standing that a fold shows on a day (otherwise on its last) against a goal tempo."""
     level = _level(fold, goal, rules, edges)
     seam_in, seam_out = _seams(fold, goal, rules, edges)
     return Standing(

@@ -60,7 +60,7 @@ class Passes:
 
 
 def passes(evidence: Iterable[Evidence]) -> list[Passes]:
-    """What was played as written with a click and is not doubted, by day and tempo, in order."""
+    """Passes as written, with a click and not doubted, in order: day, tempo, whether clean."""
     counted: Counter[tuple[date, Fraction, bool]] = Counter(
         (one.day or one.at.date(), one.tempo, one.is_clean)
         for one in evidence

@@ -47,7 +47,7 @@ _SLOPE: Grid = np.array(_SLOPES)[:, None]
 
 @dataclass(frozen=True, slots=True)
 class Belief:
-    """What is believed of a student on a chunk: weights over the grid, slope by slope.
+    """The posterior of a student on a chunk: weights over the grid, slope by slope.
 
     ``passes`` is how many repetitions it rests on, ``day`` the day of the last.
     """
@@ -81,7 +81,7 @@ class Secure:
 
 @lru_cache(maxsize=512)
 def prior(goal: Fraction) -> Belief:
-    """What is believed of a student who has not played the chunk yet.
+    """The prior of a student who has not played the chunk yet.
 
     Args:
         goal: beats a minute.
@@ -164,7 +164,7 @@ def _matrix(shares: dict[int, float]) -> Grid:
 
 @lru_cache(maxsize=_MOST_DAYS)
 def _widening(days: int) -> Grid:
-    """What some days without practice do: a random walk."""
+    """The widening of some days without practice: a random walk."""
     spread = _DRIFT * sqrt(days)
     reach = min(int(3 * spread / _STEP) + 1, _POINTS - 1)
     shares = {i: exp(-(((i * _STEP) / spread) ** 2) / 2) for i in range(-reach, reach + 1)}

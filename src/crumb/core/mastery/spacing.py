@@ -16,7 +16,7 @@ _SCHEDULER = Scheduler(
 
 @dataclass(frozen=True, slots=True)
 class SpacingState:
-    """What the model knows of a chunk: stability in days, difficulty, last try and next."""
+    """Spacing of a chunk: stability in days, difficulty, last try and next."""
 
     stability: float
     difficulty: float

@@ -1,4 +1,4 @@
-"""What was heard, what it likely is, and which drills mend it: first ones first.
+"""Cures: a fault as it sounds, its likely cause, and the drills for it, best first.
 
 Rows are common practice, no source. Where a cure has failed for a week, another school is next.
 """

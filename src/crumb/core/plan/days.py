@@ -1,4 +1,4 @@
-"""Which days there are to practise on."""
+"""Practice days between today and a date."""
 
 from collections.abc import Sequence
 from datetime import date, timedelta

@@ -1,4 +1,4 @@
-"""Which drill a chunk gets on a day: by what was heard, where slips fall, its music and its level.
+"""The drill of a chunk on a day: by heard faults, slips, its music and its level.
 
 What each stage asks for is common practice, no source. No drill comes on a third day running while
 another one fits.

@@ -1,4 +1,4 @@
-"""What a plan is asked for, and what it answers. Tempos in beats a minute, times in minutes."""
+"""The model of plans. Tempos in beats a minute, times in minutes."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -14,7 +14,7 @@ WHOLE = "*"
 
 
 class Order(StrEnum):
-    """What the director has learned first."""
+    """The order in which chunks are learned."""
 
     HARDEST = "hardest"
     BACK = "back"
@@ -24,7 +24,7 @@ class Order(StrEnum):
 
 
 class Category(StrEnum):
-    """What an item of a session is, in the order of a session."""
+    """The category of an item, in the order of a session."""
 
     WARM_UP = "warm-up"
     FOCUS = "focus"
@@ -89,7 +89,7 @@ class Pin:
 
 @dataclass(frozen=True, slots=True)
 class PlanAsk:
-    """What a plan is made for: one student, one part, from ``today`` to the day of ``on``.
+    """A plan wanted: one student, one part, from ``today`` to the day of ``on``.
 
     ``chunks`` stand in the order of the part: neighbours are joined; ``by_hand`` names them in the
     director's own order. ``days_off`` are dates, ``weekdays_off``
@@ -140,7 +140,7 @@ class Item:
 
 @dataclass(frozen=True, slots=True)
 class Session:
-    """What is done at one sitting, counted from 1 on its day."""
+    """The items of one sitting, counted from 1 on its day."""
 
     day: date
     number: int

@@ -1,4 +1,4 @@
-"""What would make a date that the plan does not: each offer is tried before it is made."""
+"""Offers where a plan misses its date: each is tried before it is made."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace

@@ -69,7 +69,7 @@ class Projected:
         return self.level >= STEADY and self.after(minutes) >= _AT_TEMPO_FROM * self.goal
 
     def practised(self, minutes: float, drill: str, day: date) -> None:
-        """What minutes of a drill should do."""
+        """Take minutes of a drill as done."""
         self.secure = self.after(minutes)
         self.today += minutes
         self.last = day

@@ -99,7 +99,7 @@ def _gain(chunk: ChunkState) -> float:
 
 
 def effect(minutes: float) -> float:
-    """What some minutes on one chunk in a day are worth, in minutes of a fresh start."""
+    """The effect of minutes on one chunk in a day, in minutes of a fresh start."""
     return FADING * (1 - exp(-minutes / FADING))
 
 

@@ -1,4 +1,4 @@
-"""What each planned day changes for those after it."""
+"""The state that each planned day changes for the days after it."""
 
 from collections.abc import Sequence
 from datetime import date

@@ -1,4 +1,4 @@
-"""What a room does with its minutes: the passages by which most gain, a tempo, a drill, a reason.
+"""The rehearsal plan: passages by which most players gain, each with a tempo, a drill, a reason.
 
 A passage is worth as much as there are players in the room for whom it is open, further from tempo
 counting a little more; who is away from the next one on counts half more. What is the same in
@@ -66,12 +66,12 @@ class SectionNow:
 
     @property
     def here(self) -> tuple[PlayerNow, ...]:
-        """Who is in the room."""
+        """Players in the room."""
         return tuple(player for player in self.players if not player.is_absent)
 
     @property
     def open(self) -> tuple[PlayerNow, ...]:
-        """Who is in the room and has work here."""
+        """Players in the room who have work here."""
         return tuple(player for player in self.here if player.is_open)
 
 
@@ -105,7 +105,7 @@ class RehearsalAsk:
 
 @dataclass(frozen=True, slots=True)
 class Meanwhile:
-    """What a section does that has nothing to do in a passage."""
+    """Work for a section that does not play in a passage."""
 
     section: str
     say: str
@@ -151,7 +151,7 @@ def rehearsal(ask: RehearsalAsk) -> tuple[RehearsalItem, ...]:
 
 
 def worth(ask: RehearsalAsk, place: int, taken: Iterable[int] = ()) -> Fraction:
-    """What it is worth to rehearse a passage, once others were taken."""
+    """The value of rehearsing a passage, once others were taken."""
     before = frozenset(taken)
     passage = ask.passages[place]
     own = _need(passage)
@@ -275,7 +275,7 @@ def _why(
 
 
 def _meanwhile(ask: RehearsalAsk, place: int, busy: set[str]) -> tuple[Meanwhile, ...]:
-    """Who does not work here reads what is most open for them, or listens."""
+    """Work for the sections that are not busy here: their own weakest passage, or listening."""
     here = {section.name for section in ask.passages[place].sections}
     names = dict.fromkeys((*ask.sections, *(s.name for p in ask.passages for s in p.sections)))
     said = []
@@ -330,7 +330,7 @@ def _run(ask: RehearsalAsk, minutes: int) -> RehearsalItem:
 
 
 def left_open(items: Sequence[RehearsalItem], done: Mapping[int, int]) -> list[tuple[int, int]]:
-    """What goes home: lines that were begun and not ended, each with how many times are left.
+    """Lines that were begun and not ended, each with how many times are left.
 
     Args:
         items: the plan.

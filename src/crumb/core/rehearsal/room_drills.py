@@ -13,7 +13,7 @@ from crumb.core.mastery.levels import AT_TEMPO, STEADY
 
 @dataclass(frozen=True, slots=True)
 class RoomDrill:
-    """What a room does, ``times`` in a row.
+    """A drill for the room, ``times`` in a row.
 
     ``pace``: at the tempo that most hold, slowly (60 per cent of the goal at most), or at goal.
     """
@@ -123,7 +123,7 @@ _NOTES_KNOWN, _RHYTHM_KNOWN = 1, 2
 
 
 def room_drill(levels: Iterable[int], symptoms: Iterable[str], *, open_seams: int) -> RoomDrill:
-    """What a room does about a passage: for what was heard there, else for where most stand.
+    """The room's drill for a passage: for a fault heard there, else for where most players stand.
 
     Args:
         levels: of the players for whom it is open.

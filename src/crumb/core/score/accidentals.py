@@ -1,4 +1,4 @@
-"""Which accidentals have to be printed: what the key and the measure so far do not say already.
+"""Accidentals to print: those that the key and the measure so far do not say.
 
 An accidental holds for its staff line until the barline, whatever voice or grace note it stands at;
 a tied note needs none, and what it keeps beyond the barline holds for itself alone. A reminder is
@@ -53,7 +53,7 @@ def _signature(fifths: int) -> Mapping[str, int]:
 
 @dataclass(slots=True)
 class _Signs:
-    """What is in force while the measures of a part go by.
+    """Accidentals in force while the measures of a part go by.
 
     ``lines`` holds what the measure has said so far; ``lately`` and ``before`` what was heard last
     on a letter that left the key, in this measure and in the one before.

@@ -1,4 +1,4 @@
-"""What stands over the top part and holds for all: letters, tempos, signs and words of jumps.
+"""Marks over the top part that hold for all: letters, tempos, signs and words of jumps.
 
 Scores print these once, above the first staff (common practice, no source); whoever plays a part of
 their own wants them there.
@@ -60,7 +60,7 @@ def _said(measure: Measure) -> tuple[Direction, ...]:
 
 
 def _missing(have: Sequence[Direction], said: Sequence[Direction]) -> tuple[Direction, ...]:
-    """Those of some marks that a measure has no like of."""
+    """The marks in ``said`` that the measure does not have yet."""
     kinds = {d.kind for d in have}
     jumps = jumps_of(have)
     return tuple(

@@ -16,7 +16,7 @@ def main_beat(part: Part) -> Fraction:
 
 
 def findings(part: Part) -> list[str]:
-    """What looks wrong, in words with measure numbers; the music is taken all the same."""
+    """Doubts about the music, in words with measure numbers; it is taken all the same."""
     if part.is_blank:
         return []  # its measures were counted by hand
     found = []

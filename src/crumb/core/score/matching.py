@@ -1,4 +1,4 @@
-"""Which measures of a corrected part are the measures of the old one."""
+"""Matching of a corrected part's measures to the old one's."""
 
 from collections.abc import Sequence
 from difflib import SequenceMatcher
@@ -52,7 +52,7 @@ def carried_through(span: Span, moves: Sequence[dict[int, int]]) -> Span | None:
 
 
 def _content(measure: Measure) -> tuple[object, ...]:
-    """What makes a measure the same music: meter and notes, not layout, marks or numbers."""
+    """The content that makes a measure the same music: meter and notes, not layout, marks or numbers."""
     return (
         measure.length,
         *(

@@ -1,4 +1,4 @@
-"""What a span is called: the shortest name that says exactly it when it is read again."""
+"""Names of spans: the shortest that reads back as exactly the same span."""
 
 import re
 from collections.abc import Iterator

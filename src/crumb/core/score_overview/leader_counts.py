@@ -1,4 +1,4 @@
-"""What the leader of a section sees of those who agreed: counts, and of few of them nothing."""
+"""A section leader's view of the students who agreed: counts, and of few students nothing."""
 
 from collections.abc import Sequence
 

@@ -1,4 +1,4 @@
-"""Where slips fall, note by note, and the stretches that they fall in: what to take out and drill.
+"""The slip map: slips note by note, and the stretches to drill.
 
 A stretch is a run of neighbouring notes that each slip more than once, and as often as those that
 slip do on average. Numbers are common practice, no source.

@@ -1,4 +1,4 @@
-"""What somebody claims of two stretches, in words, held against the notes one by one.
+"""Claims about two stretches, in words, checked against the notes one by one.
 
 *53 is 33 a step lower*, *53–54 = 33–34 an octave up*, *R is 9*.
 """

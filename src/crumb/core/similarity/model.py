@@ -1,4 +1,4 @@
-"""What kin is: two stretches of measures and how they are alike."""
+"""The model of similarity: two stretches of measures and their relation."""
 
 from dataclasses import dataclass
 from enum import StrEnum

@@ -1,4 +1,4 @@
-"""What speaks for a phrase starting at a note: one row of numbers for each place between two notes.
+"""Features of phrase starts: one row of numbers for each place between two notes.
 
 The rows feed the table of ``phrase_weights``. Grouping by rests, long notes and leaps follows the
 preference rules of Lerdahl and Jackendoff (A Generative Theory of Tonal Music, 1983, chapter 3) and

@@ -64,7 +64,7 @@ def starts_of(melody: Melody, told: Sequence[Said], measures: Sequence[int]) -> 
 
 
 def shaped(melody: Melody, printed: Sequence[Said]) -> list[Said]:
-    """What is printed at each place, and what the shape of the melody says where nothing is."""
+    """Printed edges, and edges by the shape of the melody where nothing is printed."""
     returns = returning_openings(melody)
     made = []
     for i, said in enumerate(printed, start=1):

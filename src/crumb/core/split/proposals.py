@@ -1,4 +1,4 @@
-"""Where to split, with reasons: phrases, lines, marks, fixed lengths, load; and further down."""
+"""Proposed splits, with reasons: phrases, lines, marks, fixed lengths, load; and further down."""
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence

@@ -1,4 +1,4 @@
-"""What no cut may break: a slur, a tie."""
+"""Slurs and ties, which no cut may break."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass

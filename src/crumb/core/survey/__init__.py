@@ -1,1 +1,1 @@
-"""Where a part is hard for the instrument in hand, and why."""
+"""The survey: hard spots of a part for its instrument, with reasons."""

@@ -173,7 +173,7 @@ def _leap(step: int) -> str:
 
 
 def _technique(line: Sequence[Stroke], instrument: Instrument) -> list[list[_Reason]]:
-    """What the instrument itself asks for, note by note."""
+    """Techniques of the instrument itself, note by note."""
     family = instrument.family
     if family in strings.OPEN:
         return _bowed(line, family)

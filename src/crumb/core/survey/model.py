@@ -1,4 +1,4 @@
-"""What a survey says: load by beat and measure, spots with their reasons, the crux."""
+"""The model of a survey: load by beat and measure, spots with their reasons, the crux."""
 
 from dataclasses import dataclass
 from fractions import Fraction
@@ -31,7 +31,7 @@ class MeasureLoad:
 
 @dataclass(frozen=True, slots=True)
 class Objective:
-    """What the piece is about: a kind, a sentence, the measures (indexes) that ask for it."""
+    """An objective: a kind, a sentence, the measures (indexes) that ask for it."""
 
     kind: str
     text: str

@@ -1,4 +1,4 @@
-"""What a piece is about, and which chunk teaches most of it."""
+"""Objectives of a piece, and the chunk that teaches most of them."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence

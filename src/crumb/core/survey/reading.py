@@ -1,4 +1,4 @@
-"""What will be misread: accidentals, spellings, broken patterns, rests, sudden changes."""
+"""Traps for the eye: accidentals, spellings, broken patterns, rests, sudden changes."""
 
 import re
 from bisect import bisect_left

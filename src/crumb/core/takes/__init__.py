@@ -1,1 +1,1 @@
-"""What is asked for as takes, and which place of the music sounds when in one."""
+"""Tasks for takes, and the alignment of a take with the music."""

@@ -31,7 +31,7 @@ _STRUCK = frozenset({"drums", "mallets"})
 
 
 def set_up(instrument: Instrument) -> str:
-    """Where the device stands while one plays. Common practice, no source."""
+    """The place of the device while a student plays. Common practice, no source."""
     if instrument.family in _BRASS:
         return "Two steps away, beside the bell and not in front of it; sit or stand as you play."
     if instrument.family in _STRINGS:

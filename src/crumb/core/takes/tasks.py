@@ -1,4 +1,4 @@
-"""What students are asked to hand in: takes of some passages, of some only one out of several.
+"""Tasks: takes of some passages, or of one passage out of several.
 
 A passage is anything hashable that names one. Numbers are common practice, no source.
 """

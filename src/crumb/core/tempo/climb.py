@@ -34,7 +34,7 @@ _UP_AND_BACK = 4
 
 @dataclass(frozen=True, slots=True)
 class ClimbStep:
-    """What the climb has to know of a step; ``quarters`` at the ladder's own tempo."""
+    """A step, as the climb needs it; ``quarters`` at the ladder's own tempo."""
 
     repetitions: int
     quarters: Fraction
@@ -80,7 +80,7 @@ class Played:
 
 @dataclass(frozen=True, slots=True)
 class Climb:
-    """Where the player stands; ``reach`` is the highest tempo the climb has led to."""
+    """The state of a climb; ``reach`` is the highest tempo that it has led to."""
 
     tempo: Fraction
     reach: Fraction
@@ -120,7 +120,7 @@ def is_jump(plan: ClimbPlan, state: Climb, tempo: Fraction) -> bool:
 
 
 def climb(plan: ClimbPlan, repetitions: Iterable[Played]) -> Climb:
-    """Where a player stands after all of these repetitions."""
+    """The climb after all of these repetitions."""
     state = start_climb(plan)
     for repetition in repetitions:
         state = advance(plan, state, repetition)
@@ -128,7 +128,7 @@ def climb(plan: ClimbPlan, repetitions: Iterable[Played]) -> Climb:
 
 
 def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
-    """Where a player stands after one more repetition.
+    """The climb after one more repetition.
 
     Raises:
         ValueError: the repetition names a step the drill does not have.

@@ -1,4 +1,4 @@
-"""What changes inside of a tune: key, meter, unit, tempo, and parts by letter."""
+"""Changes inside of a tune: key, meter, unit, tempo, and parts by letter."""
 
 import re
 

@@ -94,7 +94,7 @@ def _store_measure(tune: Tune, voice: Voice, right: tuple[Barline, ...]) -> None
 
 
 def _opening(tune: Tune, voice: Voice, time: Time) -> tuple[Key, Time, Clef]:
-    """What is in force at the left barline: changes inside the measure come later."""
+    """Key, meter and clef in force at the left barline; changes inside the measure come later."""
     key, clef = voice.key.key, voice.clef
     if voice.changes:
         last = voice.measures[-1] if voice.measures else None

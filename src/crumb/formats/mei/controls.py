@@ -1,4 +1,4 @@
-"""What stands in a measure beside its notes: ties and slurs, dynamics, tempo, words, signs."""
+"""Control events of a measure: ties and slurs, dynamics, tempo, words, signs."""
 
 import re
 from dataclasses import replace
@@ -27,7 +27,7 @@ _MOST_MEASURES_ON = 400
 
 
 class Controls:
-    """What leads from measure to measure, and puts marks where they belong."""
+    """Ties, slurs and spans that lead from measure to measure."""
 
     def __init__(self) -> None:
         """Nothing is open."""

@@ -1,4 +1,4 @@
-"""What is in force on each staff: clef, key, meter, transposition, tempo (MEI 5.0, shared)."""
+"""Definitions in force on each staff: clef, key, meter, transposition, tempo (MEI 5.0, shared)."""
 
 import re
 from collections.abc import Iterator
@@ -37,7 +37,7 @@ class Staff:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What a definition says of a staff; nothing where it says nothing."""
+    """A staff's definition; None where it says nothing."""
 
     clef: Clef | None = None
     key: Key | None = None

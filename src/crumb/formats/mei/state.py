@@ -14,7 +14,7 @@ from crumb.formats.musicxml.bounds import MOST_PARTS
 
 
 class Reading:
-    """What one measure leaves for those after it."""
+    """The state that one measure leaves for the next ones."""
 
     def __init__(self, score: etree._Element) -> None:
         """The start of a <score>, as its <scoreDef> says.

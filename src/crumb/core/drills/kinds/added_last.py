@@ -1,4 +1,4 @@
-"""What is added last: ornaments, then slurs, once the line is sure."""
+"""Drills that leave ornaments or slurs for last, until the line is sure."""
 
 from dataclasses import replace
 

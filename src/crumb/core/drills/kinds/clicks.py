@@ -1,4 +1,4 @@
-"""Where the click falls: on every note, off the beat, on its parts, on the first beat only."""
+"""Drills with another click: on every note, off the beat, on its parts, on the first beat only."""
 
 from fractions import Fraction
 

@@ -1,4 +1,4 @@
-"""What stands around the passage: pulse before and after it, a word on a note, its key."""
+"""Drills of context: pulse before and after the passage, a word on a note, its key."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""What lets go before it moves: a rest before a change, a long note before a fast group."""
+"""Drills of release: a rest before a change, a long note before a fast group."""
 
 from dataclasses import replace
 from fractions import Fraction

@@ -1,4 +1,4 @@
-"""What the hand does: its order by itself, two ways compared, ready before it is needed."""
+"""Drills of the hand: its order by itself, two ways compared, ready before it is needed."""
 
 import re
 from collections.abc import Iterable, Sequence

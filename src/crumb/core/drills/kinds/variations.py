@@ -1,4 +1,4 @@
-"""What rhythm variations have in common: their settings, their proof, their words."""
+"""Shared by rhythm variations: settings, proof, words."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
