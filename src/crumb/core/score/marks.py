@@ -1,4 +1,4 @@
-"""Marks that people write into a part: put into its notation, so that drills and prints carry them."""
+"""Marks that people write into a part, put into its notation: drills and prints carry them."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace

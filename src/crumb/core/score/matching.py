@@ -52,7 +52,7 @@ def carried_through(span: Span, moves: Sequence[dict[int, int]]) -> Span | None:
 
 
 def _content(measure: Measure) -> tuple[object, ...]:
-    """The content that makes a measure the same music: meter and notes, not layout, marks or numbers."""
+    """The content that makes a measure the same: meter and notes, not layout, marks, numbers."""
     return (
         measure.length,
         *(
