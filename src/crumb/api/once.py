@@ -16,7 +16,7 @@ T = TypeVar("T")
 def answered_once(
     session: Session, actor: Actor, key: UUID | None, act: str, do: Callable[[], T], shape: type[T]
 ) -> T:
-    """The answer of an act that is done once, in its route's shape; see ``services.idempotency``."""
+    """An act done once: its answer, in the shape of its route; see ``services.idempotency``."""
     adapter: TypeAdapter[T] = TypeAdapter(shape)
     answer = once(
         session, actor, key, act, lambda: adapter.dump_python(do(), mode="json", by_alias=True)
