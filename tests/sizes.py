@@ -11,7 +11,7 @@ T = TypeVar("T")
 SIZE = Size(os.environ.get("CRUMB_TESTS", Size.CHECK))
 """A run of pytest by itself is like ``./check``."""
 
-_SHARE = {Size.QUICK: 6, Size.CHECK: 3, Size.FULL: 1}
+_SHARE = {Size.QUICK: 8, Size.CHECK: 5, Size.FULL: 1}
 
 
 def examples(whole: int) -> int:

@@ -87,7 +87,10 @@ def _until_told(server: subprocess.Popen[str]) -> str:
     return told
 
 
-@pytest.mark.parametrize("sign", [signal.SIGINT, signal.SIGTERM])
+BY_HAND, BY_SYSTEM = signal.SIGINT, pytest.param(signal.SIGTERM, marks=pytest.mark.full)
+
+
+@pytest.mark.parametrize("sign", [BY_HAND, BY_SYSTEM])
 def test_it_serves_and_stops_all_that_it_started(data_folder: Path, sign: signal.Signals):
     port = free_port()
     env = {**os.environ, "CRUMB_PORT": str(port), "CRUMB_DATA": str(data_folder)}

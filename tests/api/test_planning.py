@@ -321,6 +321,7 @@ def test_days_are_there_before_anybody_looks(school):
     assert shown == [i["item"] for i in laid[UUID(school.ids["students"][0])]]
 
 
+@pytest.mark.full
 def test_a_process_beside_the_worker_lays_days_out_and_makes_levels_anew(school, database_url):
     sent(school)
     with school.new_session() as session:
@@ -398,6 +399,7 @@ def test_a_plan_for_two_passages_leaves_the_rest_alone_and_each_has_its_tempo(sc
     assert {one["item"]["chunk"].replace("→", "") for one in today["items"]} <= places | {"9–12"}
 
 
+@pytest.mark.full
 def test_minutes_that_plans_share_are_dealt_out_by_what_each_still_takes(school):
     whole = sent(school, shares=True)
     alone = my_plan(school.students[0])["minutes_a_day"]

@@ -108,6 +108,7 @@ def test_a_known_device_is_slowed_down_too(school: School, app: FastAPI):
     assert [sign_in(device, school, "Pia", "no") for _ in range(11)] == [401] * 10 + [429]
 
 
+@pytest.mark.full
 def test_five_hundred_failures_behind_one_address_lock_nobody_else(school: School, app: FastAPI):
     pin = student(school, "Late Comer")
     stranger = TestClient(app)

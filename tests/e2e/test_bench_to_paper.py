@@ -27,6 +27,7 @@ def tones(page: Page) -> list[dict[str, Any]]:
     return page.evaluate("window.clicks")
 
 
+@pytest.mark.full
 def test_the_bench_ranks_changes_and_refuses(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     first = desk.locator(".drill-list button").first
@@ -100,6 +101,7 @@ def test_the_whole_part_is_heard_at_a_share_of_goal(desk: Page, demo_url: str):
     assert len(tones(desk)) > 3
 
 
+@pytest.mark.full
 def test_a_recipe_is_used_kept_and_taken_off(desk: Page, demo_url: str):
     to_the_bench(desk, demo_url)
     desk.get_by_role("button", name=re.compile("^Use Beginners on")).click()

@@ -13,6 +13,7 @@ from tests.e2e.people import direct, pick, study
 CLARINETS = people.roster()["Clarinets"]
 
 
+@pytest.mark.full
 def test_a_drill_that_does_not_fit_says_so_in_place_of_notation(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Open").first.click()
@@ -126,6 +127,7 @@ def test_a_session_that_ran_out_leads_to_the_sign_in(desk: Page, demo_url: str):
     expect(sign_in).to_be_visible()
 
 
+@pytest.mark.full
 def test_a_page_that_is_not_there_leads_home(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.goto(f"{demo_url}/no/such/page")

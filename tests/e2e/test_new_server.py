@@ -1,8 +1,10 @@
 """An empty server leads its first director to a class that can sign in."""
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 
+@pytest.mark.full
 def test_from_nothing_to_a_student_signed_in(desk: Page, browser: Browser, empty_url: str):
     desk.goto(empty_url)
     expect(desk.get_by_role("heading", name="Welcome to Crumb")).to_be_visible()

@@ -21,6 +21,7 @@ def to_the_score(page: Page, url: str) -> None:
     expect(page.locator("table.passages")).to_be_visible()
 
 
+@pytest.mark.full
 def test_the_desk_comes_first_and_a_line_is_put_off_and_back(desk: Page, demo_url: str):
     direct(desk, demo_url)
     desk.get_by_role("link", name="Crumb, first page").click()
@@ -137,6 +138,7 @@ def test_a_section_is_heard_by_keys_and_one_cure_goes_to_who_needs_it(desk: Page
     expect(queue.first).to_be_visible()
 
 
+@pytest.mark.full
 @pytest.mark.parametrize("size", [(390, 844)])
 def test_the_podium_on_a_phone(browser: Browser, demo_url: str, size: tuple[int, int]):
     context = browser.new_context(viewport={"width": size[0], "height": size[1]}, has_touch=True)

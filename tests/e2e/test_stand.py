@@ -218,6 +218,7 @@ def test_a_day_goes_on_without_a_network_and_after_the_browser_was_closed(
     expect(page.locator(".pips em")).to_have_text(counted)
 
 
+@pytest.mark.full
 def test_the_day_is_cut_without_a_network_and_laid_out_by_the_school_later(
     room: BrowserContext, demo_url: str
 ):

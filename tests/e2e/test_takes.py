@@ -159,6 +159,7 @@ def test_a_take_that_was_handed_in_can_be_deleted_for_good(microphone: Page, dem
     expect(handed).to_be_hidden()
 
 
+@pytest.mark.full
 def test_a_section_is_asked_for_takes_and_either_of_two_closes_it(
     microphone: Page, desk: Page, demo_url: str
 ):

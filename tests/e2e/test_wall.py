@@ -120,6 +120,7 @@ def test_the_whole_wall_goes_on_one_printed_page(desk: Page, demo_url: str):
     assert sheet.count(b"/Type /Page\n") + sheet.count(b"/Type /Page ") <= 1
 
 
+@pytest.mark.full
 def test_a_piece_leads_to_the_part_and_a_student_to_their_music(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     desk.get_by_title("Piece", exact=True).click()

@@ -80,6 +80,7 @@ insert into chunk_map_version (part_id, number, chunk_ids, edit)
 """
 
 
+@pytest.mark.full
 def test_chunk_maps_from_before_sections_had_their_own_stay_everybodys(cluster: Cluster):
     server = cluster.url.removesuffix("/crumb")
     admin = create_engine(f"{server}/postgres", isolation_level="AUTOCOMMIT")
@@ -111,6 +112,7 @@ def test_chunk_maps_from_before_sections_had_their_own_stay_everybodys(cluster: 
     admin.dispose()
 
 
+@pytest.mark.full
 def test_a_school_from_before_there_was_a_choice_keeps_its_paper_and_a_new_one_prints_on_letter(
     database_url: str,
 ):
@@ -131,6 +133,7 @@ def test_a_school_from_before_there_was_a_choice_keeps_its_paper_and_a_new_one_p
     engine.dispose()
 
 
+@pytest.mark.full
 def test_what_was_asked_for_goes_with_the_older_shape_and_nothing_else_does(database_url: str):
     engine = create_engine(database_url)
     program, section, person, piece, part, chunk, task = (str(uuid4()) for _ in range(7))

@@ -10,7 +10,7 @@ from provision import ROOT, VENV, WEB
 
 BIN = VENV / "bin"
 DURATIONS = Path(__file__).with_name("durations.json")
-_SHARD_SECONDS = 100.0
+_SHARD_SECONDS = 180.0
 """A shard is a process of its own; of a longer one the end of the check would have to wait for."""
 _UNKNOWN_SECONDS = 10.0
 _FIRST = 10_000.0  # whatever waits for it would have to wait longer
