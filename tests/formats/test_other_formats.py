@@ -187,7 +187,7 @@ def test_dotted_figures_are_no_swing():
 
 def test_playing_free_of_the_click_is_refused_in_words():
     step = (5**0.5 - 1) / 2 * 1.37  # never the same place in a beat twice
-    with pytest.raises(UnreadableFile, match="free of its beats"):
+    with pytest.raises(UnreadableFile, match="do not stand on its beats"):
         read_music(by_hand([k * step for k in range(64)]))
 
 

@@ -12,8 +12,8 @@ from starlette.requests import Request
 
 from crumb.api.addresses import place_of
 from crumb.api.spoken import SPOKEN
-from crumb.services.access import Actor, Permission
-from crumb.services.errors import NotAllowed
+from crumb.core.vocabulary import Permission
+from crumb.services.access import Actor
 from crumb.services.people.signing_in import actor_by, actor_of
 from crumb.services.people.throttle import SignInOrigin
 from crumb.store.files import FileStore, Sounds, get_files, get_sounds
@@ -92,8 +92,7 @@ Member = Annotated[Actor, Depends(get_member)]
 
 def _may(right: Permission) -> Callable[[Actor], Awaitable[Actor]]:
     async def check(actor: Member) -> Actor:
-        if not actor.may(right):
-            raise NotAllowed(f"Your account may not {right.value}.")
+        actor.demand(right)
         return actor
 
     return check
@@ -117,8 +116,7 @@ def player_by(token: str | None) -> Script[Actor]:
         NotSignedIn, NotAllowed: as they say.
     """
     actor = yield from actor_by(token)
-    if not actor.may(Permission.PRACTISE):
-        raise NotAllowed(f"Your account may not {Permission.PRACTISE.value}.")
+    actor.demand(Permission.PRACTISE)
     return actor
 
 

@@ -43,8 +43,8 @@ from crumb.api.routes import (
     wall,
     whole_wall,
 )
+from crumb.core.vocabulary import Permission
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
-from crumb.services.access import Permission
 from crumb.services.errors import NotAllowed
 from crumb.services.people.signing_in import actor_of
 from crumb.services.takes.takes import MAX_BYTES

@@ -84,3 +84,17 @@ class KinVerdict(StrEnum):
 
     CONFIRMED = "confirmed"
     REFUSED = "refused"
+
+
+class Permission(StrEnum):
+    """A right. A role is no more than its rights; ``services.access`` has their table."""
+
+    READ_MUSIC = "read_music"
+    KEEP_MUSIC = "keep_music"
+    SEND = "send"
+    SEE_PLAYERS = "see_players"
+    HEAR = "hear"
+    KEEP_PEOPLE = "keep_people"
+    KEEP_ACCOUNT = "keep_account"
+    TICK = "tick"
+    PRACTISE = "practise"

@@ -2,26 +2,11 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from enum import StrEnum
 from uuid import UUID
 
-from crumb.core.vocabulary import Paper, Role
+from crumb.core.vocabulary import Paper, Permission, Role
 from crumb.core.words import US
-
-
-class Permission(StrEnum):
-    """What somebody may do; a role is no more than its rights."""
-
-    READ_MUSIC = "read every part with its chunks and marks"
-    KEEP_MUSIC = "bring in music, split it, make drills"
-    SEND = "send, change and print assignments"
-    SEE_PLAYERS = "see levels and their evidence"
-    HEAR = "judge hearings, and say what you heard"
-    KEEP_PEOPLE = "manage sections, students and helpers"
-    KEEP_ACCOUNT = "change your own password"
-    TICK = "type in a ticked practice sheet"
-    PRACTISE = "practice your own assignments"
-
+from crumb.services.errors import NotAllowed
 
 RIGHTS: Mapping[Role, frozenset[Permission]] = {
     Role.DIRECTOR: frozenset(Permission) - {Permission.PRACTISE},
@@ -33,6 +18,18 @@ RIGHTS: Mapping[Role, frozenset[Permission]] = {
 }
 """The one table of rights. An assistant has theirs for their sections, a helper for one student, a
 student for themselves."""
+SAID: Mapping[Permission, str] = {
+    Permission.READ_MUSIC: "read every part with its chunks and marks",
+    Permission.KEEP_MUSIC: "bring in music, split it, make drills",
+    Permission.SEND: "send, change and print assignments",
+    Permission.SEE_PLAYERS: "see levels and their evidence",
+    Permission.HEAR: "judge hearings, and say what you heard",
+    Permission.KEEP_PEOPLE: "manage sections, students and helpers",
+    Permission.KEEP_ACCOUNT: "change your own password",
+    Permission.TICK: "type in a ticked practice sheet",
+    Permission.PRACTISE: "practice your own assignments",
+}
+"""Each right after *may*."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +55,15 @@ class Actor:
     def may(self, right: Permission) -> bool:
         """Whether this person has a right."""
         return right in RIGHTS[self.role]
+
+    def demand(self, right: Permission) -> None:
+        """Go on only with a right.
+
+        Raises:
+            NotAllowed: this person does not have it.
+        """
+        if not self.may(right):
+            raise NotAllowed(f"Your account may not {SAID[right]}.")
 
     def sees(self, section_id: UUID | None) -> bool:
         """Whether a section is among those this person looks after; None is the whole program."""

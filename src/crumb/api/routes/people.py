@@ -20,8 +20,8 @@ from crumb.api.schemas.people import (
     StudentRow,
     StudentsIn,
 )
-from crumb.core.vocabulary import Role
-from crumb.services.access import RIGHTS, Permission
+from crumb.core.vocabulary import Permission, Role
+from crumb.services.access import RIGHTS, SAID
 from crumb.services.people import helpers, roster
 
 router = APIRouter(tags=["people"])
@@ -95,7 +95,7 @@ def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
             for one in helpers.listed(session, actor)
         ],
         rights=[
-            RightsOut(say=right.value, roles=[one for one in Role if right in RIGHTS[one]])
+            RightsOut(say=SAID[right], roles=[one for one in Role if right in RIGHTS[one]])
             for right in Permission
         ],
     )

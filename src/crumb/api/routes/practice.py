@@ -41,9 +41,9 @@ from crumb.core.drills.comparison import Rating
 from crumb.core.evidence.model import Source
 from crumb.core.evidence.plausibility import SAID
 from crumb.core.intake.facts import AssignedRepetition
+from crumb.core.vocabulary import Permission
 from crumb.formats.layout import LAYOUTS
 from crumb.services import hearing
-from crumb.services.access import Permission
 from crumb.services.evidence import diary, record_evidence
 from crumb.services.library import pieces
 from crumb.services.people.signing_in import cached_session_by

@@ -6,7 +6,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field, StringConstraints
 
 from crumb.api.schemas.common import Given, Line, Secret
-from crumb.core.vocabulary import Paper, Role, SchoolWords
+from crumb.core.vocabulary import Paper, Permission, Role, SchoolWords
 
 
 class SetupState(BaseModel):
@@ -40,25 +40,12 @@ class StudentSignIn(Given):
     pin: Annotated[str, StringConstraints(max_length=12)]
 
 
-RightName = Literal[
-    "read_music",
-    "keep_music",
-    "send",
-    "see_players",
-    "hear",
-    "keep_people",
-    "keep_account",
-    "tick",
-    "practise",
-]
-
-
 class Me(BaseModel):
     """The signed-in person, and what they may do."""
 
     name: str
     role: Role
-    rights: list[RightName]
+    rights: list[Permission]
     program: str
     class_code: str
     time_zone: str

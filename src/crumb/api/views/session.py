@@ -1,13 +1,9 @@
 """An actor's rights for the wire."""
 
-from pydantic import TypeAdapter
-
-from crumb.api.schemas.session import RightName
-from crumb.services.access import Actor, Permission
-
-_RIGHT: TypeAdapter[RightName] = TypeAdapter(RightName)
+from crumb.core.vocabulary import Permission
+from crumb.services.access import Actor
 
 
-def rights_of(actor: Actor) -> list[RightName]:
-    """What somebody may do."""
-    return [_RIGHT.validate_python(right.name.lower()) for right in Permission if actor.may(right)]
+def rights_of(actor: Actor) -> list[Permission]:
+    """The rights of a person, in the order of the enum."""
+    return [right for right in Permission if actor.may(right)]

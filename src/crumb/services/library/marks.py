@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from crumb.core.score.marks import PartMark, checked, marked
 from crumb.core.score.position import Position
-from crumb.core.vocabulary import MarkLayer
-from crumb.services.access import Actor, Permission
+from crumb.core.vocabulary import MarkLayer, Permission
+from crumb.services.access import Actor
 from crumb.services.errors import NotAllowed, NotFound
 from crumb.services.library.pieces import PartInHand, load_part
 from crumb.services.people.roster import get_section, sections_of

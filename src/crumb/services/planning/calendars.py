@@ -11,9 +11,9 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from crumb.core.plan.scheduler import schedule
-from crumb.core.vocabulary import Role
+from crumb.core.vocabulary import Permission, Role
 from crumb.formats.calendar import Entry, feed
-from crumb.services.access import Actor, Permission
+from crumb.services.access import Actor
 from crumb.services.errors import NotFound
 from crumb.services.library.pieces import get_piece, load_part
 from crumb.services.people.roster import sections_of

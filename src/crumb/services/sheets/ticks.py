@@ -13,7 +13,8 @@ from crumb.core.drills.sent import SentDrill
 from crumb.core.evidence.model import Source
 from crumb.core.intake.facts import AssignedRepetition
 from crumb.core.tempo.ladder import written
-from crumb.services.access import Actor, Permission
+from crumb.core.vocabulary import Permission
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.evidence.record_evidence import store_ticks
 from crumb.services.library.pieces import load_part

@@ -18,9 +18,9 @@ from sqlalchemy.orm import Session
 from crumb.core.errors import UnreadableFile
 from crumb.core.score.position import Position
 from crumb.core.takes.alignment import LONGEST_SECONDS, Anchor, check_anchors, least_seconds, set_up
-from crumb.core.vocabulary import JobKind, TakeState
+from crumb.core.vocabulary import JobKind, Permission, TakeState
 from crumb.formats.sound import to_mp3
-from crumb.services.access import Actor, Permission
+from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound
 from crumb.services.jobs import Try
 from crumb.services.library.pieces import PartInHand, load_kept, load_part
