@@ -208,4 +208,4 @@ def days_drilled(
         )
         .distinct()
     )
-    return [row._tuple() for row in rows]
+    return list(rows.tuples())

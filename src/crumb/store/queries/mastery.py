@@ -333,7 +333,7 @@ def levels_on_spans(
         .join(Chunk, Chunk.id == Mastery.chunk_id)
         .where(Chunk.part_id == part_id, Mastery.student_id.in_(students))
     )
-    return [row._tuple() for row in rows]
+    return list(rows.tuples())
 
 
 def stored_levels(session: Session, part_id: UUID) -> Sequence[Mastery]:
