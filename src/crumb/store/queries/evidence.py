@@ -208,4 +208,4 @@ def days_drilled(
         )
         .distinct()
     )
-    return list(rows.tuples())
+    return list(rows)

@@ -333,7 +333,7 @@ def levels_on_spans(
         .join(Chunk, Chunk.id == Mastery.chunk_id)
         .where(Chunk.part_id == part_id, Mastery.student_id.in_(students))
     )
-    return list(rows.tuples())
+    return list(rows)
 
 
 def stored_levels(session: Session, part_id: UUID) -> Sequence[Mastery]:
