@@ -107,6 +107,7 @@ def all_well(server: Started) -> bool:
     return server.health().get("status") == "ok"
 
 
+@pytest.mark.full
 def test_a_killed_server_process_is_replaced_while_the_other_answers(started: Started):
     serving = started.parts("crumb.api.serve")
     assert len(serving) == 2

@@ -306,6 +306,7 @@ def test_a_day_is_laid_out_once_however_often_it_is_asked_for(school):
     assert days[0] - today() < timedelta(days=2)
 
 
+@pytest.mark.full
 def test_days_are_there_before_anybody_looks(school):
     plan = sent(school)
     assert lay_days_ahead(school.new_session, 2) == 2

@@ -298,6 +298,7 @@ def test_a_student_sees_neither_desk_nor_rehearsals(worked: School):
     assert TestClient(worked.app).get("/api/desk").status_code == 401
 
 
+@pytest.mark.full
 def test_who_plays_another_part_of_a_divided_section_is_named_before_it_is_sent(band: School):
     chunks = split(band, by="phrases")
     assert chunks

@@ -38,6 +38,7 @@ def test_a_director_plans_the_etude_from_nothing_and_sends_it(desk: Page, demo_u
     expect(desk.get_by_role("row", name=re.compile("Trombones"))).to_contain_text(TITLE)
 
 
+@pytest.mark.full
 def test_a_student_finds_the_day_with_reasons_and_less_time_at_a_tap(phone: Page, demo_url: str):
     study(phone, demo_url, TROMBONES[0])
     plan = phone.get_by_role("region", name=f"Plan for {TITLE}")

@@ -295,6 +295,7 @@ def test_that_it_hurts_ends_it_and_reaches_the_teacher(
     expect(desk.get_by_role("dialog")).to_contain_text("said that it hurts")
 
 
+@pytest.mark.full
 def test_a_device_that_has_no_room_says_so_and_hands_in_all_the_same(
     room: BrowserContext, demo_url: str
 ):

@@ -42,6 +42,7 @@ def theme(page: Page, way: str) -> None:
     )
 
 
+@pytest.mark.full
 def test_the_directors_views(desk: Page, demo_url: str):
     direct(desk, demo_url)
     assert_accessible_both_ways(desk, "music")

@@ -30,6 +30,7 @@ def test_a_block_of_cells_gets_a_drill_in_one_act(desk: Page, demo_url: str):
     expect(desk.get_by_text(re.compile("3–4, 5–6: sent to 3"))).to_be_visible()
 
 
+@pytest.mark.full
 def test_cells_are_chosen_by_keys_and_heard_one_after_the_other(desk: Page, demo_url: str):
     on_the_wall(desk, demo_url)
     desk.locator('[data-cell="0 0"]').focus()

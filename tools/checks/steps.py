@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from checks.sizes import Size
@@ -73,7 +73,8 @@ def _static(size: Size, known: Mapping[str, float]) -> Iterable[Step]:
     npm = ("npm", "run", "--silent")
     python = f"{BIN}/python"
     yield _plain("web types", (*npm, "types"), known, folder=WEB)
-    yield _plain("web lint", (*npm, "lint"), known, folder=WEB)
+    lint = _plain("web lint", (*npm, "lint"), known, folder=WEB)
+    yield replace(lint, env={"CRUMB_TESTS": size.value})
     yield _plain("web format", (*npm, "format"), known, folder=WEB)
     yield _plain("web units", (*npm, "test"), known, folder=WEB, counts=True)
     yield _plain("lint", (f"{BIN}/ruff", "check", "."), known)
