@@ -1,4 +1,4 @@
-"""What can be set from outside, by environment variables that start with ``CRUMB_``."""
+"""Settings, by environment variables that start with ``CRUMB_``."""
 
 from functools import lru_cache
 from pathlib import Path

@@ -23,7 +23,7 @@ _LEAST_DISK = 200_000_000
 
 @dataclass(frozen=True, slots=True)
 class Health:
-    """What was found, and when; each thing is ``ok`` or says what is wrong."""
+    """The health that was found, and when; each thing is ``ok`` or says what is wrong."""
 
     database: str
     worker: str
@@ -89,7 +89,7 @@ class Watch:
         return self._thread.is_alive()
 
     def found(self) -> Health:
-        """What was found last; if that is long ago, the looking itself is stuck."""
+        """The last health found; if it is old, the looking itself is stuck."""
         found = self._found
         if found is None or time.monotonic() - found.at > _STALE:
             return Health("does not answer", "unknown", "unknown", time.monotonic())

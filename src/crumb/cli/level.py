@@ -13,7 +13,7 @@ from crumb.core.tempo.ladder import (
 
 
 def run(args: argparse.Namespace) -> Row | None:
-    """Where a student stands; with ``--lines`` it is answered line by line."""
+    """A student's standing; with ``--lines`` it is answered line by line."""
     if args.lines:
         answer_lines(lambda text: level_of(read_level(text)))
         return None

@@ -20,7 +20,7 @@ Goal = Annotated[float, Field(ge=float(SLOWEST), le=float(FASTEST))]
 
 
 class _Line(BaseModel):
-    """What every line has; keys that are not known are passed over."""
+    """Fields of every line; unknown keys are ignored."""
 
     model_config = ConfigDict(extra="ignore")
     at: AwareDatetime
@@ -71,7 +71,7 @@ class SeamsOut(BaseModel):
 
 
 class LevelOut(BaseModel):
-    """Where a student stands on a chunk; tempos in beats a minute.
+    """A student's standing on a chunk; tempos in beats a minute.
 
     ``interval`` holds secure tempo four times of five; ``enough`` says whether it rests on enough;
     ``due`` is the day of the next cold try.

@@ -118,7 +118,7 @@ class ItemOut(BaseModel):
 
 
 class SessionOut(BaseModel):
-    """What is done at one sitting."""
+    """The items of one sitting."""
 
     date: Day
     session: int

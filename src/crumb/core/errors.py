@@ -82,7 +82,7 @@ class RehearsalRefused(CrumbError):
 
 
 class HearingRefused(CrumbError):
-    """What was judged cannot stand."""
+    """A verdict that cannot stand."""
 
 
 class TakeRefused(CrumbError):

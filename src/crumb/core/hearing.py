@@ -31,7 +31,7 @@ def turn(level: int, due_on: date | None, today: date, *, has_take: bool = False
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What was judged of a chunk: the level, why, what the checklist lacks, where it slipped."""
+    """A verdict on a chunk: the level, why, what the checklist lacks, where it slipped."""
 
     level: int
     reason: str = ""

@@ -57,7 +57,7 @@ def kind_of(data: bytes) -> str:
 
 
 def refuse_at_once(data: bytes) -> None:
-    """What is plainly no music is refused before anybody waits for it.
+    """Refuse a file that is plainly no music, before anybody waits for it.
 
     Only the first bytes are looked at: this runs in the server itself.
 

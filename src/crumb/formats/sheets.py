@@ -136,7 +136,7 @@ def is_drawn(step: SentStep, place: int, whole: Span) -> bool:
 
 
 def _said_once(steps: Sequence[SentStep]) -> list[str]:
-    """What is said of the steps, each sentence once, with the numbers of the steps it is for."""
+    """Sentences about the steps, each once, with the numbers of its steps."""
     numbers: dict[str, list[int]] = {}
     for number, step in enumerate(steps, 1):
         if step.say:
@@ -225,7 +225,7 @@ def print_music(
 
 @dataclass(frozen=True, slots=True)
 class _Page:
-    """Where drawings are kept while a PDF is made, and how wide its lines are."""
+    """The folder of drawings while a PDF is made, and the width of its lines."""
 
     root: Path
     width: float
@@ -300,13 +300,13 @@ _SAID_ANYWAY = re.compile(r"Pain, numbness or tingling: stop, rest, tell the tea
 
 
 def _cautions(sheet: PracticeSheet) -> list[str]:
-    """What to mind, each sentence once; what stands on every sheet is not said again."""
+    """Cautions, each once, without those that stand on every sheet."""
     found = (d.caution for c in sheet.chunks for d in c.drills)
     return list(dict.fromkeys(said for c in found if (said := _SAID_ANYWAY.sub("", c).strip())))
 
 
 def _drill(page: _Page, drill: PrintedDrill, known: set[str]) -> dict[str, object]:
-    """What is printed of a drill; how it is done only where the sheet has it for the first time."""
+    """A drill as printed; its instructions only where the sheet has it for the first time."""
     is_new = drill.title not in known
     known.add(drill.title)
     return {

@@ -1,4 +1,4 @@
-"""Whatever a phone or a recorder makes, as sound alone that every browser plays: MP3, by FFmpeg.
+"""Recordings of phones and recorders turned into MP3, which every browser plays (by FFmpeg).
 
 A picture is left out, and so is all that a file says beside its sound: where it was made, say.
 """

@@ -21,7 +21,7 @@ _TICKS = os.sysconf("SC_CLK_TCK")
 
 @dataclass(frozen=True, slots=True)
 class Bounds:
-    """What a job may use: seconds of one processor in any of its processes, seconds, bytes."""
+    """Limits of a job: seconds of one processor in any of its processes, seconds, bytes."""
 
     cpu_seconds: float
     seconds: float
@@ -63,7 +63,7 @@ class Box:
         return self._process.exitcode == 0
 
     def overrun(self) -> str:
-        """What it used too much of: ``time``, ``memory`` or nothing."""
+        """The limit that the job overran: ``time``, ``memory`` or none."""
         if time.monotonic() - self._begun > self._bounds.seconds:
             return "time"
         members = _group(self._process.pid)
@@ -82,7 +82,7 @@ class Box:
 
 
 def _inside(job_id: UUID, kind: str, number: int, memory: int) -> None:
-    """What runs in the box."""
+    """Run a job inside of the box."""
     os.setsid()  # a group of its own, so that helpers go with it
     ctypes.CDLL(None).prctl(_PARENT_DEATH_SIGNAL, signal.SIGKILL)
     worker = multiprocessing.parent_process()

@@ -51,7 +51,7 @@ class DeskView:
 
 
 def view(session: Session, actor: Actor, today: date) -> DeskView:
-    """What needs somebody today; empty where nothing does."""
+    """Lines of the Desk for a person today; empty where nothing needs them."""
     names = {
         student: name
         for section in list_sections(session, actor)

@@ -38,7 +38,7 @@ _MOST_WATCHED = 6
 
 @dataclass(frozen=True, slots=True)
 class SlipHeard:
-    """Where something went wrong, and what it was if that can be said."""
+    """A heard slip: its place, and its kind if the judge knows it."""
 
     at: Position
     what: SlipKind | None
@@ -46,7 +46,7 @@ class SlipHeard:
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """What somebody judged; the id was made where it was judged, so that it is kept once.
+    """A verdict; the device made its id, so that it is stored once.
 
     ``missing`` are lines of the checklist. ``cure`` is a row of the table of cures, where one thing
     is to be mended first.
@@ -114,7 +114,7 @@ class Sheet:
 def sheet(
     session: Session, actor: Actor, part_id: UUID, section_id: UUID, chunk_id: UUID, today: date
 ) -> Sheet:
-    """Who is to be heard on a chunk: whom a hearing can bring further first, then by name.
+    """Students to hear on a chunk: first those whom a hearing can bring further, then by name.
 
     Raises:
         NotFound: no such part, section or chunk.

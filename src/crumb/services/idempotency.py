@@ -20,7 +20,7 @@ T = TypeVar("T")
 
 
 def once(session: Session, actor: Actor, key: UUID | None, act: str, do: Callable[[], T]) -> T:
-    """What an act answers: done now, or read from when it was done.
+    """The answer of an act: computed now, or the stored one if the act was done before.
 
     Args:
         session: the request's.

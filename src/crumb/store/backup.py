@@ -30,7 +30,7 @@ class NotEmpty(Exception):
 
 
 class NotEqual(Exception):
-    """What is there is not what the backup says."""
+    """A backup whose content is not what its list says."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +43,7 @@ class Proof:
 
 @dataclass(frozen=True, slots=True)
 class Manifest:
-    """What a backup holds."""
+    """The content of a backup."""
 
     revision: str
     tables: dict[str, Proof]

@@ -63,7 +63,7 @@ class Sounds(FolderStore):
         return key
 
     def path_of(self, key: str) -> Path:
-        """Where the bytes lie."""
+        """The path of the bytes."""
         return self._path(key)
 
 
@@ -113,12 +113,12 @@ class Drawings:
 
 
 def get_drawings() -> Drawings:
-    """Where this process keeps its drawings."""
+    """The folder of this process's drawings."""
     return Drawings(get_settings().drawings_dir)
 
 
 def get_sounds() -> Sounds:
-    """Where takes are kept: beside the uploads, so that one backup has both."""
+    """The folder of takes: beside the uploads, so that one backup has both."""
     return Sounds(get_settings().files_dir / "takes")
 
 

@@ -232,7 +232,7 @@ def set_objectives(piece_id: UUID, body: ObjectivesIn, actor: MusicKeeper, sessi
 
 @router.get("/parts/{part_id}/lines", operation_id="getPageMap")
 def get_page_map(part_id: UUID, actor: MusicKeeper, session: Db) -> PageMapOut:
-    """Where the lines and pages of the print start."""
+    """Get the measures at which printed lines and pages start."""
     return page_map_out(pieces.load_part(session, actor, part_id))
 
 
@@ -264,7 +264,7 @@ def get_survey(part_id: UUID, actor: MusicKeeper, session: Db) -> SurveyOut:
 def find_place(
     part_id: UUID, say: Annotated[str, Query(max_length=200)], actor: MusicKeeper, session: Db
 ) -> PlaceOut:
-    """What an address means: ``third measure of R``, ``61.3-62.1``, ``line 4``."""
+    """Find a place by its address: ``third measure of R``, ``61.3-62.1``, ``line 4``."""
     hand = pieces.load_part(session, actor, part_id)
     span = find_span(hand.part, say[:120])
     return PlaceOut(

@@ -62,7 +62,7 @@ def change_rules(body: TakeRulesIn, actor: Registrar, session: Db) -> TakeRulesO
 
 @router.get("/me/takes", operation_id="listMyTakes")
 def list_my_takes(actor: Player, session: Db, today: Today) -> MyTakesOut:
-    """What one is asked for, and one's own takes, the newest first."""
+    """List takes that a student is asked for, and the student's own takes, the newest first."""
     return MyTakesOut(
         rules=_rules_out(takes.rules(session, actor)),
         asked=[owed_out(one) for one in tasks.own(session, actor, today)],

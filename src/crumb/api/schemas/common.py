@@ -49,7 +49,7 @@ def to_fraction(value: Decimal) -> Fraction:
 
 
 class Given(BaseModel):
-    """What somebody sends. Signs that nobody can see or store are refused here, for all of it."""
+    """A body of a request. It refuses characters that nobody can see or store."""
 
     @model_validator(mode="before")
     @classmethod

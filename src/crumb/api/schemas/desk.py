@@ -37,7 +37,7 @@ class DateAheadOut(BaseModel):
 
 
 class DeskOut(BaseModel):
-    """What needs a director today."""
+    """Lines of the Desk: what needs a director today."""
 
     lines: list[DeskLineOut]
     more: int

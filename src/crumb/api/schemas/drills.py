@@ -250,7 +250,7 @@ class FitRecipeIn(Given):
 
 
 class FittedRecipe(BaseModel):
-    """What of a recipe fits a chunk, and what was changed."""
+    """A recipe fitted to a chunk, and its changes."""
 
     items: list[RecipeItemIO]
     said: list[Said]

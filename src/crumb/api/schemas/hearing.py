@@ -56,7 +56,7 @@ class JudgesSheetOut(BaseModel):
 
 
 class SlipHeardIn(Given):
-    """Where something went wrong, and what."""
+    """A slip that a judge heard: its place and its kind."""
 
     at: PositionOut
     what: SlipKind | None = None

@@ -218,7 +218,7 @@ class PlaceOut(BaseModel):
 
 
 class HangingOut(BaseModel):
-    """What hangs on a piece."""
+    """Counts of what depends on a piece."""
 
     parts: int
     chunks: int

@@ -100,7 +100,7 @@ class PlanDayOut(BaseModel):
 
 
 class OfferOut(BaseModel):
-    """What would make the date; ``value`` is what to change."""
+    """An offer that would make the date; ``value`` is what to change."""
 
     kind: str
     say: str
@@ -234,6 +234,6 @@ class MinutesIn(Given):
 
 
 class CalendarOut(BaseModel):
-    """Where a calendar program finds one's days; whoever has it reads them."""
+    """The address of a student's calendar feed; anybody who has it can read the days."""
 
     path: str

@@ -58,7 +58,7 @@ class TodayItemOut(BaseModel):
 
 
 class SlipKindOut(BaseModel):
-    """What a slip may be; one that is not judged here belongs to another layer."""
+    """A kind of slip; a kind that this drill does not judge belongs to another layer."""
 
     kind: SlipKind
     label: str
@@ -255,7 +255,7 @@ class WaysOut(BaseModel):
 
 
 class WayRatingIn(Given):
-    """What was heard of one way, 0 or 1; its id is made where it was heard."""
+    """A rating of one way, 0 or 1; the device makes its id."""
 
     id: UUID
     way: Annotated[int, Field(ge=0, le=1)]

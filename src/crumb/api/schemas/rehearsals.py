@@ -43,7 +43,7 @@ class WrittenKeyOut(BaseModel):
 
 
 class RoomDrillOut(BaseModel):
-    """What the room does, and percussion in its place; ``times`` in a row."""
+    """A drill for the room, and one for percussion; ``times`` in a row."""
 
     key: str
     title: Said

@@ -20,7 +20,7 @@ class RulesIO(Given):
 
 
 class RulesOut(BaseModel):
-    """What levels ask for in a program, and what they usually ask for."""
+    """A program's rules of levels, and the usual ones."""
 
     rules: RulesIO
     usual: RulesIO

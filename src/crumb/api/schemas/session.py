@@ -67,7 +67,7 @@ class EndedOut(BaseModel):
 
 
 class ProgramIn(Given):
-    """Where the school is (Europe/Lisbon, say), its words, its paper; or some of these."""
+    """Time zone (Europe/Lisbon, say), words and paper of a school; or some of these."""
 
     time_zone: Annotated[str, StringConstraints(max_length=64)] | None = None
     words: SchoolWords | None = None
@@ -90,7 +90,7 @@ class InvitationOut(BaseModel):
 
 
 class InvitedOut(BaseModel):
-    """Where an invitation leads, and what one will be there."""
+    """The program and the role of an invitation."""
 
     program: str
     role: Role

@@ -24,7 +24,7 @@ class ChunkOut(BaseModel):
 
 
 class PassageIn(Given):
-    """What is pointed at: words (``31.3 to 33``, ``line 4``), or chunks from one to another.
+    """A passage: words (``31.3 to 33``, ``line 4``), or a first and a last chunk.
 
     Neither: all of the part.
     """
@@ -113,7 +113,7 @@ class KinOut(BaseModel):
 
 
 class ClaimIn(Given):
-    """What somebody says is alike: ``53 is 33 a step lower``."""
+    """A claim of similarity: ``53 is 33 a step lower``."""
 
     text: Annotated[str, Field(max_length=200)]
 

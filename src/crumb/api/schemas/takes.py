@@ -21,7 +21,7 @@ class TakeRulesOut(BaseModel):
 
 
 class TakeRulesIn(Given):
-    """What the school says of takes: on only with the consent that local rules ask for."""
+    """A school's rules of takes: on only with the consent that local rules ask for."""
 
     is_on: bool
     weeks: Annotated[int, Field(ge=1, le=26)]
@@ -101,7 +101,7 @@ class MyTakesOut(BaseModel):
 
 
 class TakeAskOut(BaseModel):
-    """What to know before a take: seconds at least, where the device stands, the style."""
+    """Facts before a take: seconds at least, the place of the device, the style."""
 
     least_seconds: int
     set_up: Said

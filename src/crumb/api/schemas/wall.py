@@ -96,7 +96,7 @@ class SecureOut(BaseModel):
 
 
 class DayStoodOut(BaseModel):
-    """Where a student stood in the evening of a day; tempos in beats a minute."""
+    """A student's standing in the evening of a day; tempos in beats a minute."""
 
     day: date
     level: int
@@ -142,7 +142,7 @@ class CureOut(BaseModel):
 
 
 class HeardIn(Given):
-    """What was heard on a chunk, of one student or of a section: a key of the list, or words."""
+    """A fault heard on a chunk, of one student or of a section: a key of the list, or words."""
 
     chunk_id: UUID
     words: Annotated[str, Field(max_length=200)]

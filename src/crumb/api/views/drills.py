@@ -158,7 +158,7 @@ def _step_out(part: Part, drill: SentDrill, step: SentStep, svg: str | None) -> 
 
 
 def sounds_out(part: Part, found: Iterable[Sound]) -> list[SoundOut]:
-    """What sounds, at sounding pitch; grace notes are left to the player."""
+    """Sounds at sounding pitch; grace notes are left to the player."""
     return [
         SoundOut(
             at=str(sound.at),

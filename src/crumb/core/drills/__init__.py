@@ -119,7 +119,7 @@ def fits(passage: Passage, name: str) -> bool:
 def _settings(
     kind: DrillKind, passage: Passage, given: Mapping[str, object], level: str
 ) -> dict[str, Setting]:
-    """What was set and what is usual; without notes to cut at, pieces are whole measures."""
+    """Settings with the usual values filled in; without notes, pieces are whole measures."""
     takes_units = any(p.name == "unit" for p in kind.parameters)
     if passage.is_blank and takes_units:
         given = {"unit": "measure", **given}

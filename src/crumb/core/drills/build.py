@@ -70,7 +70,7 @@ def _untimed(cut: Part, where: Span) -> Part:
 def uneven_clicks(
     part: Part, quarters: Fraction, beat: Fraction, *, lead: Fraction = ZERO
 ) -> tuple[Fraction, ...]:
-    """Where the beats of a step fall; empty if a click every ``beat`` from its start does it.
+    """Onsets of a step's beats in quarter notes; empty if a click every ``beat`` will do.
 
     Args:
         part: what the step plays.

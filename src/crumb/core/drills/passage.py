@@ -67,7 +67,7 @@ class Passage:
 
     @cached_property
     def instrument(self) -> Instrument:
-        """Who plays it, by the part's instrument or else its name."""
+        """The instrument, by the part's instrument or else its name."""
         return instrument_of(self.part)
 
     @cached_property
@@ -110,7 +110,7 @@ class Passage:
 
     @cached_property
     def attacks(self) -> tuple[Position, ...]:
-        """Where something is struck in the span, landing apart, in order."""
+        """Attacks in the span, in order, without the landing."""
         found = {
             Position(measure.index, note.at)
             for measure in self.part.measures[self.span.start.index : self.span.end.index + 1]
@@ -228,7 +228,7 @@ class Passage:
 
 
 def too_long(passage: Passage, seconds: Fraction) -> str:
-    """What is said of a drill that takes so long once through, with what would fit instead."""
+    """The refusal of a drill that takes too long once through, with an alternative that fits."""
     measures = passage.span.end.index - passage.span.start.index + (passage.span.end.at > 0)
     fitting = int(measures * MOST_SECONDS / seconds / 3)
     offer = f" {fitting} measures take 20 minutes." if 1 < fitting < measures else ""

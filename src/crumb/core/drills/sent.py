@@ -56,7 +56,7 @@ class SentStep:
 
     @property
     def in_climb(self) -> ClimbStep:
-        """What the climb has to know of it."""
+        """The step, as the climb needs it."""
         return ClimbStep(
             self.repetitions,
             self.quarters / self.pace,
@@ -100,11 +100,11 @@ class SentDrill:
 
     @property
     def plan(self) -> ClimbPlan:
-        """What the climb rule needs."""
+        """The drill, as the climb rule needs it."""
         return ClimbPlan(self.climb_steps, self.rungs, self.beat, self.way)
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
-        """What a climb without a slip still takes from a tempo."""
+        """Seconds that a climb without a slip still takes from a tempo."""
         left = visited([tempo, *(rung for rung in self.rungs if rung > tempo)], self.way)
         return climb_seconds(self.climb_steps, rungs=left, beat=self.beat)
 

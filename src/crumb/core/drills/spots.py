@@ -1,4 +1,4 @@
-"""Where in a passage a drill should look: the change that trips, the leap, the sudden change."""
+"""Spots of a passage for a drill: the change that trips, the leap, the sudden change."""
 
 import re
 from collections.abc import Sequence

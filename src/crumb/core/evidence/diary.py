@@ -11,7 +11,7 @@ from enum import StrEnum
 
 
 class DiaryKind(StrEnum):
-    """What a line is about; the shape of each is that of its class on the wire."""
+    """The kind of a diary line; its shape is that of its class on the wire."""
 
     MINUTES = "minutes"
     FEELING = "feeling"
@@ -23,7 +23,7 @@ class DiaryKind(StrEnum):
 
 
 class Feeling(StrEnum):
-    """What a body says while it plays."""
+    """A report of the body while playing."""
 
     TIRED = "tired"
     TIGHT = "tight"

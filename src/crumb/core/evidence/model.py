@@ -16,7 +16,7 @@ class What(StrEnum):
 
 
 class Kind(StrEnum):
-    """What a repetition is for; only proof moves mastery past the notes."""
+    """The purpose of a repetition; only proof moves mastery past the notes."""
 
     LEARN = "learn"
     SET = "set"

@@ -42,7 +42,7 @@ def clef_of(instrument: Instrument) -> Clef:
 
 
 def written_name(sounding: Pitch, instrument: Instrument) -> Pitch:
-    """What a player of the instrument reads for a sounding pitch, octaves as the instrument has."""
+    """The written pitch for a sounding pitch, with the instrument's own octaves."""
     there = transposition_of(instrument)
     return moved(sounding, diatonic=-there.diatonic, chromatic=-there.chromatic)
 

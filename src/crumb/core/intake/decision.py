@@ -198,7 +198,7 @@ class _Intake:
         return self._drills[one.item_id].steps[one.step]
 
     def decision(self) -> Decision:
-        """What all of them mean, with what is taken back of what was stored."""
+        """The decision on all arrivals, with retractions of what was stored."""
         made = self._made
         old = [row for row in self._before.known.values() if row.id in self._gone]
         gone: dict[UUID, list[Span]] = {}

@@ -69,7 +69,7 @@ Arrival = AssignedRepetition | UnassignedEvidence
 
 @dataclass(frozen=True, slots=True)
 class SentStepFacts:
-    """What a repetition of a step is; ``quarters`` count at the ladder's own tempo."""
+    """Facts of a sent step; ``quarters`` count at the ladder's own tempo."""
 
     name: str
     kind: Kind

@@ -13,7 +13,7 @@ from crumb.core.mastery.replay import ReplayState, Target, advance_state, nothin
 
 @dataclass(frozen=True, slots=True)
 class DayStood:
-    """Where a student stood in the evening of a day: level, secure tempo and its range, solid.
+    """A student's standing in the evening of a day: level, secure tempo and its range, solid.
 
     Secure tempo is None while nothing tells of it.
     """

@@ -48,7 +48,7 @@ def nothing(target: Target) -> ReplayState:
 
 
 def where_of(played: Span, here: Span) -> Where | None:
-    """What of a chunk something covers, landings aside; None if it lies elsewhere."""
+    """The share of a chunk that a span covers, landings aside; None if it lies elsewhere."""
     if played.end <= here.start or here.end <= played.start:
         return None
     before, after = played.start < here.start, here.end < played.end
@@ -93,7 +93,7 @@ def advance_state(kept: ReplayState, evidence: Evidence, target: Target) -> Repl
 
 
 def standing_of(kept: ReplayState, target: Target, today: date | None = None) -> Standing:
-    """What a fold shows."""
+    """The standing that a fold shows."""
     return chunk.standing(kept.fold, target.goal, today, target.rules, target.edges)
 
 

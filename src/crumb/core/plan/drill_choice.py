@@ -119,7 +119,7 @@ def _stage(level: int, share: float, days_left: int) -> tuple[tuple[str, ...], s
 
 
 def reading(chunk: ChunkState, instrument: str, dropped: frozenset[tuple[str, str]]) -> str | None:
-    """What comes before the first note of a new chunk; None if the director wants nothing."""
+    """The reading drill before the first note of a new chunk; None if the director wants none."""
     fitting = (one for one in READING if (chunk.id, one) not in dropped and _plays(one, instrument))
     return next(fitting, None)
 

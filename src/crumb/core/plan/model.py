@@ -74,7 +74,7 @@ class ChunkState:
 
     @property
     def name(self) -> str:
-        """What it is called in a sentence."""
+        """The word of it in a sentence."""
         return self.label or self.id
 
 

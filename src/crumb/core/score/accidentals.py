@@ -47,7 +47,7 @@ _BY_CODE = {alter_code(alter): name for alter, name in NAMES.items()}
 
 @lru_cache(maxsize=64)
 def _signature(fifths: int) -> Mapping[str, int]:
-    """What the key says of each letter, as alter codes."""
+    """Alterations of the key, by letter."""
     return {step: alter_code(Fraction(key_alter(step, fifths))) for step in STEPS}
 
 

@@ -49,7 +49,7 @@ def beyond(part: Part, index: int) -> int:
 
 
 def halves(part: Part, index: int) -> Sequence[Measure]:
-    """What a measure is written as: one, or two."""
+    """The halves of a measure: one, or two."""
     return part.measures[home(part, index) : beyond(part, index)]
 
 
@@ -94,5 +94,5 @@ def beat_offsets(part: Part, index: int) -> list[Fraction]:
 
 
 def whole_measures(part: Part, indexes: Iterable[int]) -> list[int]:
-    """Those of some indexes at which a measure begins."""
+    """The indexes at which a whole measure begins."""
     return [index for index in indexes if home(part, index) == index]

@@ -1,4 +1,4 @@
-"""Where beats and beams fall in a measure, equally far apart or not.
+"""Beats and beams of a measure, equally far apart or not.
 
 An additive signature over eighths or shorter prints its beats: ``3+2/8`` is two of them,
 ``2+2+3/8`` three (Gould, Behind Bars, on additive meters; from memory). Over quarters and longer

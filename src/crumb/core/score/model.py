@@ -67,7 +67,7 @@ class Time:
 
     @cached_property
     def beat(self) -> Fraction:
-        """What a tempo counts, in quarter notes: the beat, or the unit where beats differ."""
+        """The unit that a tempo counts, in quarter notes: the beat, or less where beats differ."""
         return Fraction(4, self.unit) if self.is_uneven else self.groups[0]
 
     @property

@@ -50,7 +50,7 @@ def with_page_map(part: Part, page_map: PageMap) -> Part:
 
 
 def page_map_of(part: Part) -> PageMap:
-    """What a part says of lines and pages."""
+    """The page map of a part's lines and pages."""
     return PageMap(
         tuple(m.index for m in part.measures if m.new_system),
         tuple(m.index for m in part.measures if m.new_page),

@@ -184,7 +184,7 @@ def _has(measure: Measure, kind: str) -> bool:
 
 
 def jumps_of(directions: Sequence[Direction]) -> set[str]:
-    """What some marks say of where playing goes on or ends: dacapo, dalsegno, tocoda, fine."""
+    """Jumps that some marks ask for: dacapo, dalsegno, tocoda, fine."""
     if not directions:
         return set()
     found = {d.text for d in directions if d.kind == "jump"}

@@ -24,7 +24,7 @@ class Unbroken:
 
 
 def unbroken(part: Part) -> Unbroken:
-    """What must stay whole in a part. A slur that never ends is none."""
+    """Slurs and ties of a part that must stay whole. A slur that never ends is none."""
     return Unbroken(part, tuple(_slurs(part)))
 
 

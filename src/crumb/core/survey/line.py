@@ -33,7 +33,7 @@ class Stroke:
 
     @property
     def position(self) -> Position:
-        """Where it stands."""
+        """Its place."""
         return Position(self.measure.index, self.note.at)
 
 

@@ -26,7 +26,7 @@ _STOPPED = 0.02  # an open string before a stopped note of the same pitch
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where a note lies: string (0 the lowest), half steps above it, and the first finger's base.
+    """The place of a note: string (0 the lowest), half steps above it, and the first finger's base.
 
     An open string keeps the hand where it was.
     """
@@ -110,7 +110,7 @@ def _cost(before: Place, base: int, string: int) -> float:
 
 
 def step(family: str, before: Place, after: Place) -> tuple[float, str, str]:
-    """What changes from one note to the next: cost, kind and reason (empty if nothing does)."""
+    """The change from one note to the next: cost, kind and reason (empty if there is none)."""
     crossed = abs(before.string - after.string)
     moved = abs(before.base - after.base) if before.base and after.base else 0
     if moved > 1:

@@ -26,7 +26,7 @@ _MOST_RUNGS = 6
 
 
 def start_tempo(goal: Fraction) -> Fraction:
-    """Where a mistake is almost impossible: 60 % of goal, an even number, at least 30."""
+    """A tempo at which a mistake is almost impossible: 60 % of goal, even, at least 30."""
     even = Fraction(2 * round(goal * START_SHARE / 2))
     return min(goal, max(SLOWEST_START, even))
 

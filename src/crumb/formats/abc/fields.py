@@ -45,7 +45,7 @@ _UNITS = frozenset((1, 2, 4, 8, 16, 32, 64, 128))
 
 @dataclass(frozen=True, slots=True)
 class KeyField:
-    """What ``K:`` says: the signature, letters it alters besides, a clef if it names one."""
+    """A ``K:`` field: the signature, letters it alters besides, a clef if it names one."""
 
     key: Key
     letters: Mapping[str, int]

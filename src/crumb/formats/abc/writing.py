@@ -1,4 +1,4 @@
-"""What was read of a voice, as measures of notes and as a part."""
+"""Writing of a voice as measures of notes and as a part."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace

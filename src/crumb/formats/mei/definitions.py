@@ -55,7 +55,7 @@ class Said:
 
 
 def said_by(element: etree._Element, where: str) -> Said:
-    """What a <scoreDef>, <staffDef> or <layerDef> says.
+    """The definition in a <scoreDef>, <staffDef> or <layerDef>.
 
     Raises:
         UnreadableFile: a value that cannot be.
@@ -155,7 +155,7 @@ def time_of(element: etree._Element, where: str, prefix: str = "") -> Time | Non
 
 
 def tempo_of(element: etree._Element, where: str) -> Tempo | None:
-    """What a <tempo> or <scoreDef> says: ``mm`` of a written value, or quarters by ``midi.bpm``."""
+    """The tempo of a <tempo> or <scoreDef>: ``mm`` of a value, or quarters by ``midi.bpm``."""
     minute = element.get("mm")
     if minute is not None:
         unit = _written(element.get("mm.unit") or "4", count_of(element.get("mm.dots"), most=3))

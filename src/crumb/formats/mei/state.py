@@ -46,7 +46,7 @@ class Reading:
         self.unread.setdefault(part, {}).setdefault(what, []).append(number)
 
     def transposition_of(self, part: str, staff: Staff) -> Transposition | None:
-        """What other instrument is played from here, if not that of the first measure."""
+        """The transposition from here on, if it is not that of the first measure."""
         first_of = next(s for s in self.start.values() if s.part == part)
         same = staff.transposition == first_of.transposition
         return None if same else staff.transposition

@@ -38,7 +38,7 @@ def id_of(element: etree._Element) -> str:
 
 
 def children(element: etree._Element) -> Iterator[etree._Element]:
-    """What an element holds, in order, with one reading where editors give several."""
+    """Children of an element, in order, with one reading where editors give several."""
     for child in element:
         tag = tag_of(child)
         if tag in _OUT:

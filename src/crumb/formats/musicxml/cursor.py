@@ -1,4 +1,4 @@
-"""Where reading is in a measure, in the file's own ticks and in quarter notes.
+"""The place of reading in a measure, in the file's own ticks and in quarter notes.
 
 Whole ticks are many times faster than fractions, and the same few come over and over.
 """

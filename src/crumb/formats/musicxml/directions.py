@@ -1,4 +1,4 @@
-"""What a <direction> says, as marks of the model."""
+"""Marks of a <direction>, for the model."""
 
 from collections.abc import Callable, Iterator, Mapping
 
@@ -12,7 +12,7 @@ Said = tuple[str, str, Tempo | None]
 
 
 def said_by(element: etree._Element) -> Iterator[Said]:
-    """What each mark of a direction says, in order.
+    """Read each mark of a direction, in order.
 
     The kind ``unread`` is a mark that the model has no place for, with its plain name.
     """

@@ -44,7 +44,7 @@ R = TypeVar("R")
 
 @dataclass
 class PartState:
-    """What carries over from measure to measure while a part is read."""
+    """The state of a part that carries over from measure to measure while it is read."""
 
     label: str
     divisions: Divisions = field(default_factory=Divisions)
@@ -115,7 +115,7 @@ class MeasureReader:
         return self.read(self._with_place(children_of, content))
 
     def _with_place(self, read: Callable[[S], R], source: S) -> R:
-        """What is wrong with a note is said with its measure."""
+        """Read, and put the measure into the message of an error."""
         try:
             return read(source)
         except UnreadableFile as error:
@@ -162,7 +162,7 @@ class MeasureReader:
         )
 
     def _own_transposition(self) -> Transposition | None:
-        """What other instrument is played from here, if not that of the first measure."""
+        """The transposition from here on, if it is not that of the first measure."""
         state = self.state
         if state.first_transposition is None:
             state.first_transposition = state.transposition
@@ -176,7 +176,7 @@ class MeasureReader:
         return tuple(sorted(self.notes, key=lambda n: (n.staff, n.voice, n.at)))
 
     def _opening(self) -> tuple[Time, Key, tuple[Clef, ...]]:
-        """What is in force at the left barline, changes printed there included."""
+        """Time, key and clefs in force at the left barline, changes printed there included."""
         time, key, clefs = self.before
         in_force = list(clefs)
         for change in self.changes:
@@ -331,7 +331,7 @@ class MeasureReader:
         self.new_page = self.new_page or element.get("new-page") == "yes"
 
     def _nothing(self, element: etree._Element) -> None:
-        """What says nothing to a player."""
+        """Ignore an element that says nothing to a player."""
 
 
 def _silent(note: Note) -> Note:

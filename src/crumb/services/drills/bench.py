@@ -60,7 +60,7 @@ class Worked:
     way: str = LADDER
 
     def seconds_left(self, tempo: Fraction) -> Fraction:
-        """What a climb without a slip still takes from a tempo."""
+        """Seconds that a climb without a slip still takes from a tempo."""
         left = visited([tempo, *(rung for rung in self.rungs if rung > tempo)], self.way)
         return climb_seconds(self.drill.steps, rungs=left, beat=self.beat)
 

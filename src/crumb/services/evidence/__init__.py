@@ -1,1 +1,1 @@
-"""What says how a student played: one writer, one reader."""
+"""Evidence: one writer, one reader."""

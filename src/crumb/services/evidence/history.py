@@ -18,7 +18,7 @@ from crumb.store.tables import Evidence as EvidenceRow
 def by_student(
     session: Session, part_id: UUID, student_id: UUID | None = None
 ) -> dict[UUID, list[Evidence]]:
-    """What counts on a part, by student, in no order: a fold sorts it.
+    """Evidence that counts on a part, by student, in no order: a fold sorts it.
 
     What was played on an earlier version of the part counts where the music is the same.
     """

@@ -52,7 +52,7 @@ from crumb.store.queries import record_evidence as ask
 
 @dataclass(slots=True)
 class Recorded:
-    """What handing in changed, and nothing else: climbs by drill, levels by chunk, doubts by id.
+    """The changes that a hand-in made: climbs by drill, levels by chunk, doubts by id.
 
     A climb is told, too, where something is doubted: the device that handed it in counted it.
     """
@@ -236,7 +236,7 @@ def _reaches_further(
 
 
 def _wider(student_id: UUID, changes: Mapping[UUID, PartChanges], before: Before) -> Script[Before]:
-    """What there was, with all chunks concerned, in however many versions of their parts."""
+    """The state before, with all chunks concerned, in all versions of their parts."""
     parts = dict(before.parts)
     while True:
         everything = in_later_versions(changes, parts)

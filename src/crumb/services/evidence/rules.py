@@ -56,7 +56,7 @@ def checked(rules: Rules) -> Rules:
 
 
 def effect_of(session: Session, actor: Actor, rules: Rules) -> Effect:
-    """What other rules would make of today's levels; nothing is changed.
+    """Today's levels under other rules; nothing is changed.
 
     Raises:
         NotAccepted: no such rules.

@@ -1,4 +1,4 @@
-"""Where students stand today, read from kept levels without any history."""
+"""Students' standing today, read from stored levels without any history."""
 
 from collections.abc import Sequence
 from datetime import date

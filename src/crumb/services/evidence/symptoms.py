@@ -69,7 +69,7 @@ def say(
 
 
 def end(session: Session, actor: Actor, heard_id: UUID, *, back: bool = False) -> None:
-    """It is mended, or (back) it is not after all.
+    """Mark a heard fault as fixed or, with ``back``, as open again.
 
     Raises:
         NotFound: not here.
@@ -85,7 +85,7 @@ def end(session: Session, actor: Actor, heard_id: UUID, *, back: bool = False) -
 
 
 def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple[Heard, Cure, str]]:
-    """What stands of a student on a chunk, their sections' too: each with its cure and who said."""
+    """Open faults of a student on a chunk, their sections' too, with cure and author."""
     whose = ask.of_student(student_id, sections_of(session, student_id))
     return [
         (row, CURES_BY_KEY[row.symptom], by) for row, by in ask.of_chunk(session, chunk_id, whose)
@@ -95,7 +95,7 @@ def of_student(session: Session, student_id: UUID, chunk_id: UUID) -> list[tuple
 def symptoms_on(
     session: Session, part_id: UUID, students: Sequence[UUID]
 ) -> dict[UUID, list[tuple[Span, str]]]:
-    """What stands of students on a part, their sections' too: where, and what."""
+    """Open faults of students on a part, their sections' too: place and kind."""
     found: dict[UUID, list[tuple[Span, str]]] = {student_id: [] for student_id in students}
     rows = ask.on_part(session, part_id)
     if not rows:
@@ -112,7 +112,7 @@ def symptoms_on(
 
 
 def cures_on(session: Session, part_id: UUID, span: Span) -> list[Cure]:
-    """What stands of anybody on a stretch of a part, the most said first."""
+    """Open faults of anybody on a stretch of a part, the most frequent first."""
     rows = ask.on_part(session, part_id)
     spans = planning.spans_of(session, [row.chunk_id for row in rows])
     said = [row.symptom for row in rows if spans[row.chunk_id].touches(span)]

@@ -30,6 +30,6 @@ def comparison(session: Session, item_id: UUID, student_id: UUID) -> Comparison:
 
 
 def verdicts(session: Session, student_id: UUID, chunk_id: UUID) -> list[str]:
-    """What the comparisons say that a student was sent on a chunk, newest first."""
+    """Results of a student's comparisons on a chunk, newest first."""
     items = ways.compared_on(session, student_id, chunk_id, TWO_WAYS)
     return [comparison(session, item, student_id).verdict for item in items]

@@ -1,4 +1,4 @@
-"""Where lines and pages start in print, and a piece's objectives; the director says both."""
+"""The page map and a piece's objectives; the director says both."""
 
 from collections.abc import Sequence
 from dataclasses import asdict

@@ -34,7 +34,7 @@ class PartInHand:
 
     @property
     def instrument(self) -> Instrument:
-        """What it is played on: what the director said, else what the notation says."""
+        """The instrument: the director's word, else the notation's."""
         if self.row.played_on:
             return instrument_named(self.row.played_on)
         return instrument_of(self.part)

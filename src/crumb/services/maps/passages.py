@@ -18,7 +18,7 @@ from crumb.store.queries import mastery as ask
 
 @dataclass(frozen=True, slots=True)
 class Pointed:
-    """What somebody points at: words, or the chunks from one to another, or (nothing) all of it."""
+    """A passage: words, or a first and a last chunk, or (nothing) all of the part."""
 
     words: str = ""
     first: UUID | None = None

@@ -20,7 +20,7 @@ KEPT_FOR = timedelta(days=7)
 
 
 def what_hangs(session: Session, actor: Actor, piece_id: UUID) -> Hanging:
-    """What would go, or be kept, with a piece.
+    """Rows that deletion of a piece would delete or keep.
 
     Raises:
         NotFound: not here.
@@ -60,7 +60,7 @@ def bring_back(session: Session, actor: Actor, piece_id: UUID) -> None:
 
 
 def taken_away(session: Session, actor: Actor) -> list[Piece]:
-    """What can still be brought back, latest first."""
+    """Pieces that can still be restored, latest first."""
     return [piece for piece in _still_there(session, actor) if piece.replaced_by_id is None]
 
 

@@ -46,7 +46,7 @@ def suggest(session: Session, actor: Actor, rows: Sequence[PiecePart]) -> None:
 
 @dataclass(frozen=True, slots=True)
 class PartWish:
-    """What the director says of a part: wanted or not, its instrument, who plays it."""
+    """The director's wish for a part: wanted or not, its instrument, its players."""
 
     part_id: UUID
     is_set_aside: bool

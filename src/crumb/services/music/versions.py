@@ -26,7 +26,7 @@ def instrument_of_section(section: SectionView) -> Instrument:
 def reading_of(
     session: Session, actor: Actor, hand: PartInHand, section: SectionView
 ) -> PartInHand:
-    """What a section reads when it is sent something from a part; nothing is stored.
+    """The part as a section reads it when it is sent something; nothing is stored.
 
     Its own part of the piece, if it is mapped to one; the part itself, if it can be read; a
     version already made for its instrument; or a new version, whose row is not in the database.

@@ -73,7 +73,7 @@ def change_sections(
 
 
 def dismiss(session: Session, actor: Actor, person_id: UUID) -> None:
-    """Whoever helped does so no more: signed out now, and for good. What they judged stays.
+    """Dismiss a helper: signed out now, and for good. Their verdicts stay.
 
     Raises:
         NotFound: nobody of the program who helps.

@@ -28,7 +28,7 @@ _hasher = PasswordHasher()
 
 @lru_cache
 def _nobodys_hash() -> str:
-    """What a name that nobody has is checked against, so that it takes as long as any other."""
+    """The hash against which unknown names are checked, so that they take as long as any other."""
     return hash_secret("nobody has this password")
 
 
@@ -39,7 +39,7 @@ def hash_secret(secret: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Credentials:
-    """What somebody types to sign in: an address, or a class code and a name; and the secret."""
+    """Credentials of a sign-in: an address, or a class code and a name; and the secret."""
 
     secret: str
     email: str = ""
@@ -48,13 +48,13 @@ class Credentials:
 
     @property
     def account(self) -> str:
-        """What tries are counted by, whether there is such an account or not."""
+        """The key by which tries are counted, whether there is such an account or not."""
         if self.email:
             return f"director\0{name_key(self.email)}"
         return f"student\0{self.class_code.strip().upper()}\0{name_key(self.name)}"
 
     def person(self, session: Session) -> Person | None:
-        """Whose account it is."""
+        """The person of the account."""
         if self.email:
             return people.by_email(session, self.email)
         return people.student_by_name(session, self.class_code, self.name)
@@ -174,7 +174,7 @@ class CachedSession:
 
 
 def cached_session_by(token: str | None) -> CachedSession | None:
-    """Whose session it was when it was last looked up; None if it never was in this process."""
+    """The cached owner of a session; None if this process never looked it up."""
     digest = _digest(token or "")
     known = _met.get(digest)
     return None if known is None else CachedSession(known, who_of(digest), digest)

@@ -31,7 +31,7 @@ PLACE_TRIES = 1_000
 
 @dataclass(frozen=True, slots=True)
 class SignInOrigin:
-    """Where somebody comes from: the address, and what their device says it is, if anything."""
+    """The origin of a sign-in: the address, and the device's cookie, if any."""
 
     place: str
     device: str | None = None

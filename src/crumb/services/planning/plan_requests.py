@@ -39,7 +39,7 @@ def ask_of(
     kept: PlanRow | None = None,
     today_minutes: int | None = None,
 ) -> PlanAsk:
-    """What a wish asks of one student today, who may have other minutes; see :func:`asks_of`."""
+    """The plan request of one student today, who may have other minutes; see :func:`asks_of`."""
     minutes = {} if today_minutes is None else {student_id: today_minutes}
     found = asks_of(session, actor, [student_id], wish, music, today, kept=kept, minutes=minutes)
     return found[student_id]
@@ -77,7 +77,7 @@ def asks_of(
 def _others(
     session: Session, actor: Actor, students: Sequence[UUID], wish: PlanSettings, today: date
 ) -> dict[UUID, list[PlanAsk]]:
-    """What the students' other plans ask, of those that share their minutes."""
+    """Requests of the students' other plans that share their minutes."""
     found: dict[UUID, list[PlanAsk]] = {student: [] for student in students}
     sections = sections_by_student(session, students)
     everywhere = {section for each in sections.values() for section in each}

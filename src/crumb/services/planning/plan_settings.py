@@ -115,7 +115,7 @@ def ask_for(
     begins: date | None = None,
     today_minutes: int | None = None,
 ) -> PlanAsk:
-    """What the wish asks for one student; ``begins`` is the plan's first day, if not today."""
+    """The plan request of one student; ``begins`` is the plan's first day, if not today."""
     pins = tuple(
         Pin(str(c.chunk_id), c.day, c.drill) for c in wish.changes if c.kind == "pin" and c.day
     )

@@ -86,7 +86,7 @@ class PlanView:
 def preview(
     session: Session, actor: Actor, wish: PlanSettings, today: date, student_id: UUID | None = None
 ) -> PlanView:
-    """What a wish would ask of everybody; a part that is not split yet is split by load for it.
+    """Preview a plan for everybody; a part that is not split yet is split by load for it.
 
     Nothing is sent. The split is kept, and can be undone like any other.
 

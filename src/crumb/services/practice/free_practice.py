@@ -33,7 +33,7 @@ class FreeRepetition:
 def freely(
     session: Session, actor: Actor, played: Sequence[FreeRepetition]
 ) -> list[UnassignedEvidence]:
-    """What somebody practised of parts that were sent to them, ready to be handed in.
+    """Free practice of parts that the student was sent, ready to be handed in.
 
     Raises:
         NotFound: a part or chunk that is not theirs to see.

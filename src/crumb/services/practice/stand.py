@@ -47,7 +47,7 @@ def stand(session: Session, actor: Actor, item_id: UUID) -> StandView:
 
 
 def my_assignment(session: Session, actor: Actor, item_id: UUID) -> Assignment:
-    """What an item was sent to the student with.
+    """The assignment of an item that was sent to the student.
 
     Raises:
         NotFound: the student was not sent it.

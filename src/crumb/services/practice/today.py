@@ -52,7 +52,7 @@ class TodayItem:
 
 
 def today(session: Session, actor: Actor, on: date) -> list[TodayItem]:
-    """What was sent by hand and is open for the student, earliest due date first.
+    """Open drills that were sent by hand, earliest due date first.
 
     Each assignment's minutes a day are shared out by what each drill still takes; a finished
     drill takes none. An assignment stays on the list after its date: what was missed is carried

@@ -50,7 +50,7 @@ class RehearsalRequest:
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """What would be rehearsed; ``is_split`` tells why there may be little to say."""
+    """A rehearsal plan; ``is_split`` tells why it may be short."""
 
     title: str
     items: tuple[RehearsalItem, ...]
@@ -94,7 +94,7 @@ class KeptRehearsal:
 
     @property
     def home(self) -> tuple[HomeLine, ...]:
-        """What each section takes home."""
+        """Lines that each section takes home."""
         lines = [
             HomeLine(section, kept.item.name, drill.title, times)
             for kept, drill, times in self.left
@@ -104,7 +104,7 @@ class KeptRehearsal:
 
 
 def plan(session: Session, actor: Actor, wish: RehearsalRequest) -> Planned:
-    """What to do with some minutes, and why.
+    """Plan a rehearsal of some minutes, with reasons.
 
     Raises:
         NotFound: no such piece or section.

@@ -99,7 +99,7 @@ class ScoreView:
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """Who is not there this time, and who is away from the next one on."""
+    """Absent students, and those who are away from the next rehearsal on."""
 
     absent: frozenset[UUID] = frozenset()
     away_next: frozenset[UUID] = frozenset()
@@ -190,7 +190,7 @@ def _seated(
     parts: Sequence[UUID],
     seats: Mapping[UUID, frozenset[UUID]],
 ) -> tuple[UUID, ...]:
-    """Who plays this part of those a section has: what they were sent says so, else the first."""
+    """The players of a part in a section: those who were sent it, else the section's first part."""
     students = [student for student, _ in section.students]
     if len(parts) == 1:
         return tuple(students)
@@ -227,7 +227,7 @@ class Stood:
 
 
 def stood_by(session: Session, desks: Sequence[Desk]) -> Stood:
-    """Where everybody stands who plays in a score."""
+    """Levels of everybody who plays in a score."""
     students = sorted({student for desk in desks for student in desk.students})
     chunks = list({chunk.id: chunk for desk in desks for chunk in desk.chunks}.values())
     ids = [chunk.id for chunk in chunks]

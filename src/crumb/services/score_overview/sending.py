@@ -20,7 +20,7 @@ from crumb.store.queries import locks
 
 @dataclass(frozen=True, slots=True)
 class SentTo:
-    """What became of one section: how many students have it, or why it does not fit there."""
+    """The result for one section: how many students have it, or why it does not fit."""
 
     section: str
     part: str

@@ -29,7 +29,7 @@ _NAME = "Split together"
 
 @dataclass(frozen=True, slots=True)
 class SplitPart:
-    """What became of one part: how many chunks it has now, and its map's version.
+    """The result for one part: how many chunks it has now, and its map's version.
 
     ``version`` None: it rests there, and stays as it is.
     """
@@ -42,7 +42,7 @@ class SplitPart:
 
 @dataclass(frozen=True, slots=True)
 class SplitRequest:
-    """Where and how: ``words`` as one says a passage, empty for the whole score.
+    """A wish to split: ``words`` say the passage, empty for the whole score.
 
     ``by`` is ``measures`` (so many a chunk), ``phrases`` or ``load``.
     """

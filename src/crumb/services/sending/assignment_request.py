@@ -88,7 +88,7 @@ def item_request(session: Session, hand: PartInHand, item: RequestedItem) -> Ite
 def requested_groups(
     session: Session, actor: Actor, wish: AssignmentRequest, today: date
 ) -> list[RecipientGroup]:
-    """What each group of players would get by a wish.
+    """The drills that each group of players gets by a request.
 
     Raises:
         CrumbError: something in the wish cannot be; says what.

@@ -43,7 +43,7 @@ class AssignmentView:
 
 
 def list_assignments(session: Session, actor: Actor, today: date) -> list[AssignmentView]:
-    """What was sent by hand and is on students' lists, newest first; days of plans are no such."""
+    """Assignments sent by hand that are on students' lists, newest first; without days of plans."""
     return _views(
         session, actor, sending.by_hand(session, actor.program_id, since=today - CARRIED_OVER)
     )

@@ -29,7 +29,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class StudentGets:
-    """What one student will get."""
+    """The drills that one student will get."""
 
     student_id: UUID
     name: str
@@ -55,7 +55,7 @@ class Preview:
 
 
 def preview(session: Session, actor: Actor, wish: AssignmentRequest, today: date) -> Preview:
-    """What each student will get on the first day, and whether the climb fits the days there are.
+    """The first day of each student, and whether the climb fits the days there are.
 
     Raises:
         CrumbError: something in the wish cannot be; says what.
@@ -111,7 +111,7 @@ def _played(session: Session, found: Sequence[RecipientGroup]) -> dict[UUID, dic
 
 
 def _elsewhere(parts: Mapping[UUID, str], part_id: UUID) -> str:
-    """What somebody of a divided section plays, where it is not this part."""
+    """The other part that a member of a divided section plays, if any."""
     return "" if part_id in parts else ", ".join(sorted(parts.values()))
 
 

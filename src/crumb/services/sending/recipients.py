@@ -87,7 +87,7 @@ def recipient_groups(
     due_on: date,
     exceptions: Mapping[UUID, str],
 ) -> list[RecipientGroup]:
-    """What a section gets, those with an exception apart.
+    """The drills of a section, and apart of students with an exception.
 
     Raises:
         NotForInstrument, CrumbError: the drills cannot be made for it.
@@ -218,7 +218,7 @@ def _key(span: Span) -> SpanKey:
 def levels_of(
     session: Session, reading: PartInHand, students: Sequence[UUID]
 ) -> dict[tuple[UUID, SpanKey], int]:
-    """Where students stand on the chunks of a part, by the chunk's span."""
+    """Students' levels on the chunks of a part, by the chunk's span."""
     rows = mastery.levels_on_spans(session, reading.row.id, students)
     return {(student, (a, b, c, d)): level for student, level, a, b, c, d in rows}
 

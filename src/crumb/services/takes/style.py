@@ -13,7 +13,7 @@ from crumb.store.queries import tasks as ask
 
 @dataclass(frozen=True, slots=True)
 class StyleView:
-    """What was said of the style of a passage; ``label`` says where it holds."""
+    """A note on the style of a passage; ``label`` says where it holds."""
 
     chunk_id: UUID
     label: str
@@ -31,7 +31,7 @@ def say(session: Session, actor: Actor, part_id: UUID, chunk_id: UUID, text: str
 
 
 def of(session: Session, hand: PartInHand, chunk: ChunkView) -> list[StyleView]:
-    """What was said of a chunk or of any passage that shares music with it."""
+    """Notes on the style of a chunk or of any passage that shares music with it."""
     return [
         StyleView(row.id, get_chunk(session, hand, row.id).label, brief.text)
         for brief, row in ask.styles_of(session, hand.row.id)

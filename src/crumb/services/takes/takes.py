@@ -143,7 +143,7 @@ class TakeNeeds:
 
 
 def asked(session: Session, actor: Actor, part_id: UUID, chunk_id: UUID) -> TakeNeeds:
-    """What to know before one records a chunk.
+    """Facts for a student who is about to record a chunk.
 
     Raises:
         NotFound: no such part or chunk.
@@ -166,7 +166,7 @@ def least_on(hand: PartInHand, chunk: ChunkView) -> int:
 
 
 def sound_of(session: Session, sounds: Sounds, actor: Actor, take_id: UUID) -> Path:
-    """Where the sound of a take lies.
+    """The file of a take's sound.
 
     Raises:
         NotFound: not one's own, nor one of a student that one may hear; or not playable yet.

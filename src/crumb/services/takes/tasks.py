@@ -160,7 +160,7 @@ def withdraw(session: Session, actor: Actor, task_id: UUID, *, back: bool = Fals
 
 
 def listed(session: Session, actor: Actor, today: date) -> list[TaskView]:
-    """What the sections one looks after are asked for, the next due first, with who has what."""
+    """Tasks of the actor's sections, the next due first, with who handed in what."""
     sections = {section.id: section for section in list_sections(session, actor)}
     tasks = ask.standing(session, list(sections), today - TOLD_FOR)
     if not tasks:
@@ -185,7 +185,7 @@ def listed(session: Session, actor: Actor, today: date) -> list[TaskView]:
 
 
 def own(session: Session, actor: Actor, today: date) -> list[Owed]:
-    """What a student is asked for, the next due first; what is closed goes when it was due.
+    """Tasks of a student, the next due first; a closed task goes when it was due.
 
     Nothing where takes are off: it comes back with them.
     """

@@ -32,7 +32,7 @@ _MOST_TOLD = 300
 
 @dataclass(frozen=True, slots=True)
 class Resting:
-    """What a level rests on: what touches the chunk, newest first, and its tempos.
+    """The evidence of a level: all that touches the chunk, newest first, and its tempos.
 
     ``older`` are there that are not told one by one. ``tempos`` is None where nothing was played as
     written with a click.

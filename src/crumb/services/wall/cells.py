@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """Where one student stands on one chunk."""
+    """One student's standing on one chunk."""
 
     level: int
     why: str

@@ -126,7 +126,7 @@ def most_open(session: Session, actor: Actor) -> tuple[UUID, UUID] | None:
 def cell_of(
     session: Session, hand: PartInHand, student_id: UUID, chunk: ChunkView, today: date
 ) -> Cell:
-    """Where a student stands on a chunk, with what its twins in everybody's map lend."""
+    """A student's standing on a chunk, with what the same chunk in everybody's map lends."""
     chunks = {c.id: c for c in (*view_map(session, hand).chunks, chunk)}
     nothing = _nothing(session, hand)
     wanted = tuple(chunks.values())
@@ -167,7 +167,7 @@ def _parts_of(session: Session, actor: Actor, student_id: UUID, today: date) -> 
 
 
 def _nothing(session: Session, hand: PartInHand) -> Cell:
-    """Where somebody stands who has played nothing."""
+    """The standing of a student who has played nothing."""
     part = graded(session, hand.row.id)
     found = stood((), part.goal, rules=part.rules)
     return Cell(found.level, found.why, None, found.next)
@@ -179,7 +179,7 @@ def cells_on(
     students: Sequence[UUID],
     chunks: Sequence[ChunkView],
 ) -> dict[tuple[UUID, UUID], Cell]:
-    """Where some students stand on some chunks of a part, each with a cell."""
+    """Cells of some students on some chunks of a part."""
     nothing = _nothing(session, hand)
     found = _cells(session, list(students), tuple(chunks))
     return {(s, c.id): found.get((s, c.id), nothing) for s in students for c in chunks}

@@ -1,4 +1,4 @@
-"""What a section lets its leader see: how many of those who agreed have each chunk, never who.
+"""A section leader's counts: how many of the students who agreed have each chunk, never who.
 
 Every player decides for themselves, and can take it back; until then nothing is shown.
 """
@@ -79,7 +79,7 @@ def show(session: Session, actor: Actor, section_id: UUID, *, shows: bool) -> No
 
 
 def shown(session: Session, actor: Actor, today: date) -> list[PartShown]:
-    """What the sections show that a student leads, on the parts the leader has."""
+    """Counts of the sections that a student leads, on the leader's own parts."""
     led = [section for section in own_sections(session, actor) if section.is_led]
     if not led:
         return []

@@ -1,1 +1,1 @@
-"""What is stored as JSON: written and read in one place each, typed on both sides."""
+"""Codecs of stored JSON: one place each, typed on both sides."""

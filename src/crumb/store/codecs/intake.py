@@ -29,7 +29,7 @@ Document = Mapping[str, Any]
 
 
 def before_from(document: Document) -> Before:
-    """What there was before a hand-in."""
+    """The state before a hand-in."""
     parts = {part.id: part for part in map(_part, document["parts"])}
     known = [_stored(row) for row in document["known"]]
     return Before(

@@ -7,7 +7,7 @@ from typing import Any
 
 
 class Said(StrEnum):
-    """What a line of a report is about."""
+    """The topic of a report's line."""
 
     READ = "read"
     REMARK = "remark"

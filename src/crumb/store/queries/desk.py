@@ -58,7 +58,7 @@ def last_days(
 
 
 def week_on(session: Session, student_ids: Sequence[UUID], since: date) -> Sequence[Any]:
-    """What students played on each drill since a day: days, clean ones, slips, where they stand.
+    """Practice on each drill since a day: days, clean repetitions, slips, levels.
 
     By student, so that it reads their last days alone.
     """

@@ -42,7 +42,7 @@ from crumb.store.tables import (
 
 
 class Hanging(NamedTuple):
-    """What hangs on a piece, earlier versions of it included: how many of each."""
+    """Counts of what depends on a piece, earlier versions included."""
 
     parts: int
     chunks: int
@@ -58,7 +58,7 @@ def parts_of(session: Session, piece_ids: Sequence[UUID]) -> list[UUID]:
 
 
 def hanging_on(session: Session, piece_ids: Sequence[UUID]) -> Hanging:
-    """What hangs on some pieces."""
+    """Counts of what depends on some pieces."""
     parts = parts_of(session, piece_ids)
 
     def count(query: Select[int]) -> int:
@@ -114,7 +114,7 @@ def erase_music(session: Session, piece: Piece, parts: list[UUID]) -> None:
 
 
 def erase_evidence(session: Session, piece: Piece, parts: list[UUID]) -> None:
-    """What was played on a piece, and all that led to it: then nothing of it is left.
+    """Delete evidence on a piece and all that led to it.
 
     The one place where evidence is erased: a director said so, and had a week to think of it.
     """

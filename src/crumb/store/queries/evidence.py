@@ -97,7 +97,7 @@ def _only(ask: Statement) -> Script[None]:
 
 
 def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict[UUID, ClimbState]:
-    """Where a student stands on the ladders of some drills; one not begun is left out."""
+    """A student's climbs on some drills, by item; drills not begun are left out."""
     rows = session.execute(
         select(*t.ClimbRow.__table__.columns).where(
             t.ClimbRow.student_id == student_id, t.ClimbRow.item_id.in_(list(item_ids))
@@ -107,7 +107,7 @@ def climbs(session: Session, student_id: UUID, item_ids: Iterable[UUID]) -> dict
 
 
 def climbs_on(session: Session, item_id: UUID) -> dict[UUID, ClimbState]:
-    """Where everybody stands on the ladder of a drill."""
+    """Everybody's climbs on a drill."""
     rows = session.execute(
         select(*t.ClimbRow.__table__.columns).where(t.ClimbRow.item_id == item_id)
     )
@@ -115,7 +115,7 @@ def climbs_on(session: Session, item_id: UUID) -> dict[UUID, ClimbState]:
 
 
 def played_on(session: Session, item_id: UUID) -> dict[UUID, list[ClimbRepetition]]:
-    """What was played on a drill that was sent, and moves the climb: by student, as played."""
+    """Repetitions of a sent drill that move the climb: by student, in the order played."""
     rows = session.execute(
         select(
             t.Evidence.student_id,
@@ -143,7 +143,7 @@ def played_on(session: Session, item_id: UUID) -> dict[UUID, list[ClimbRepetitio
 
 
 def players_of(session: Session, item_id: UUID) -> set[UUID]:
-    """Who has played on a drill that was sent, or has a climb on it."""
+    """Students who played a sent drill or have a climb on it."""
     played = select(t.Evidence.student_id).where(t.Evidence.item_id == item_id).distinct()
     climbing = select(t.ClimbRow.student_id).where(t.ClimbRow.item_id == item_id)
     return {*session.scalars(played), *session.scalars(climbing)}

@@ -43,7 +43,7 @@ def _standing(session: Session, *which: ColumnElement[bool]) -> list[tuple[t.Hea
 
 
 def faults_on(session: Session, part_id: UUID) -> Sequence[Any]:
-    """What was heard of students on a part and still stands: chunk, symptom, student, name."""
+    """Open faults heard of students on a part: chunk, symptom, student, name."""
     return session.execute(
         select(t.Heard.chunk_id, t.Heard.symptom, t.Person.id, t.Person.name)
         .join(t.Person, t.Person.id == t.Heard.student_id)

@@ -25,7 +25,7 @@ def people_of(session: Session, program_id: UUID, roles: Iterable[str]) -> Seque
 
 
 def charges_of(session: Session, people: Iterable[UUID]) -> Sequence[t.Charge]:
-    """Whom some people look after."""
+    """The charges of some helpers."""
     return session.scalars(select(t.Charge).where(t.Charge.person_id.in_(list(people)))).all()
 
 

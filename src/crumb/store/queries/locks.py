@@ -1,4 +1,4 @@
-"""Who waits for whom: every writer of levels takes its locks here, in one order.
+"""Locks: every writer of levels takes its locks here, in one order.
 
 The id of the act first, if it has one; then parts, in the order of their roots; then students. A
 part is locked by its root, the first version of it, for what is played on one version counts on the

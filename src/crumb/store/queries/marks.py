@@ -14,14 +14,14 @@ _OWN = MarkLayer.OWN
 
 
 def shared(session: Session, part_id: UUID) -> Sequence[Mark]:
-    """What was written in a part for others, by whomever."""
+    """Marks in a part that were written for others."""
     return _on(session, part_id, Mark.layer != _OWN)
 
 
 def reaching(
     session: Session, part_id: UUID, person_id: UUID, section_ids: Sequence[UUID]
 ) -> Sequence[Mark]:
-    """What reaches a player of some sections, and what they wrote for themselves."""
+    """Marks that reach a player of some sections, and the player's own."""
     theirs = or_(Mark.section_id.is_(None), Mark.section_id.in_(section_ids))
     own = and_(Mark.layer == _OWN, Mark.author_id == person_id)
     return _on(session, part_id, or_(and_(Mark.layer != _OWN, theirs), own))

@@ -55,7 +55,7 @@ def goal_and_rules(session: Session, part_id: UUID) -> tuple[Fraction, dict[str,
 
 
 def kept_on(session: Session, chunk_ids: Sequence[UUID]) -> set[tuple[UUID, UUID]]:
-    """Who has a level on which of some chunks."""
+    """Student and chunk of each stored level on some chunks."""
     rows = session.execute(
         select(Mastery.student_id, Mastery.chunk_id).where(Mastery.chunk_id.in_(chunk_ids))
     )
@@ -289,7 +289,7 @@ def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None)
 
 
 def chunks_sent_to(session: Session, part_id: UUID, section_id: UUID) -> Sequence[UUID]:
-    """What a section was sent by hand of a part and is still to do, each once."""
+    """Open chunks of a part that a section was sent by hand, each once."""
     return session.scalars(
         select(AssignmentItem.chunk_id)
         .join(Assignment, Assignment.id == AssignmentItem.assignment_id)

@@ -101,7 +101,7 @@ def lock_first_account(session: Session) -> None:
 
 
 def by_email(session: Session, email: str) -> Person | None:
-    """Whose address it is."""
+    """The person with an e-mail address."""
     return session.scalar(select(Person).where(Person.email_key == name_key(email)))
 
 

@@ -88,7 +88,7 @@ def any_part(session: Session, part_id: UUID) -> PiecePart:
 
 
 def notation_of(session: Session, part_id: UUID) -> str | None:
-    """What a part's notation is; empty where it was erased."""
+    """A part's notation; empty where it was erased."""
     return session.scalar(select(PiecePart.notation).where(PiecePart.id == part_id))
 
 

@@ -87,7 +87,7 @@ def drills_done(
 
 
 def played_on(session: Session, students: Students, part_id: UUID) -> dict[UUID, list[Spent]]:
-    """What students played on a part, each by span, tempo and length."""
+    """Repetitions on a part, each with span, tempo and length."""
     by = (Evidence.student_id, *_SPAN, Evidence.tempo_bpm, SentStep.quarters)
     rows = session.execute(
         select(*by, func.count())
@@ -209,7 +209,7 @@ def keep_day(
 
 
 def lay_out_anew(session: Session, plan_id: UUID, since: date) -> None:
-    """What was laid out from a day on does not stand any more."""
+    """Withdraw the days of a plan that were laid out from a day on."""
     session.execute(
         update(PlanDay)
         .where(PlanDay.plan_id == plan_id, PlanDay.day >= since)
@@ -218,7 +218,7 @@ def lay_out_anew(session: Session, plan_id: UUID, since: date) -> None:
 
 
 def spans_of(session: Session, chunk_ids: Sequence[UUID]) -> dict[UUID, Span]:
-    """Where chunks lie."""
+    """Spans of some chunks."""
     rows = session.scalars(select(Chunk).where(Chunk.id.in_(chunk_ids)))
     return {
         row.id: replace(
@@ -232,7 +232,7 @@ def spans_of(session: Session, chunk_ids: Sequence[UUID]) -> dict[UUID, Span]:
 def assignments_of(
     session: Session, plan_id: UUID, student_id: UUID, day: date
 ) -> Sequence[Assignment]:
-    """What a plan asked of a student on a day."""
+    """A plan's assignment for a student on a day."""
     return session.scalars(
         select(Assignment)
         .join(AssignmentStudent, AssignmentStudent.assignment_id == Assignment.id)
@@ -299,7 +299,7 @@ def keep_nothing(session: Session, plan_id: UUID, student_id: UUID, day: date) -
 
 @dataclass(frozen=True, slots=True)
 class CalendarOwner:
-    """Whose calendar it is."""
+    """The owner of a calendar feed."""
 
     person_id: UUID
     program_id: UUID
@@ -319,7 +319,7 @@ def keep_calendar_key(session: Session, person_id: UUID, key: str | None) -> Non
 
 
 def calendar_owner(session: Session, key: str) -> CalendarOwner | None:
-    """Whose a key is."""
+    """The owner of a key."""
     row = session.execute(
         select(Person.id, Person.program_id, Person.role, Person.name, Program.time_zone)
         .join(Program, Program.id == Person.program_id)

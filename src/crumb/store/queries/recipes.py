@@ -10,7 +10,7 @@ from crumb.store.tables import RecipeRow
 
 
 def recipes_of(session: Session, program_id: UUID) -> Sequence[RecipeRow]:
-    """Those that were not removed, newest first."""
+    """Recipes that were not removed, newest first."""
     return session.scalars(
         select(RecipeRow)
         .where(RecipeRow.program_id == program_id, RecipeRow.removed_at.is_(None))

@@ -57,7 +57,7 @@ def sent_drills(items: Sequence[UUID]) -> Statement:
 
 
 def received(program_id: UUID, student_id: UUID, items: Sequence[UUID]) -> Statement:
-    """Those of some drills that were sent to this student."""
+    """The drills among some that were sent to this student."""
     return Statement(
         _RECEIVED, {"items": list(items), "student": student_id, "program": program_id}
     )
@@ -175,12 +175,12 @@ def on_part(part_id: UUID, student_id: UUID) -> Statement:
 
 
 def earlier(part_id: UUID) -> Statement:
-    """What a part replaces, and which measures were carried over."""
+    """The version that a part replaces, and the measures carried over."""
     return Statement(_EARLIER, {"part": part_id})
 
 
 def on_item(item_id: UUID, student_id: UUID) -> Statement:
-    """What a student played on a drill, in order."""
+    """A student's repetitions on a drill, in order."""
     return Statement(_ON_ITEM, {"item": item_id, "student": student_id})
 
 

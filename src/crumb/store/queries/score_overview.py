@@ -81,7 +81,7 @@ def seats(session: Session, part_ids: Sequence[UUID]) -> dict[UUID, frozenset[UU
 
 @dataclass(frozen=True, slots=True)
 class HeardOn:
-    """What was heard in some measures (both included), of a section or of a student."""
+    """Faults heard in some measures (both included), of a section or of a student."""
 
     part_id: UUID
     first: int
@@ -92,7 +92,7 @@ class HeardOn:
 
 
 def heard_on(session: Session, part_ids: Sequence[UUID]) -> list[HeardOn]:
-    """What was heard on some parts and still stands."""
+    """Open faults on some parts."""
     rows = session.execute(
         select(
             t.Heard.part_id,

@@ -32,7 +32,7 @@ def by_hand(
     before: date = date.max,
     most: int | None = None,
 ) -> list[ByHand]:
-    """What directors of a program sent themselves and is due in some days, the newest first."""
+    """Assignments that directors sent by hand and that are due in some days, the newest first."""
     rows = session.execute(
         select(t.Assignment, t.Piece.title, t.PiecePart.name, t.Section.name)
         .join(t.PiecePart, t.PiecePart.id == t.Assignment.part_id)
@@ -82,7 +82,7 @@ def receivers(session: Session, assignment_ids: Sequence[UUID]) -> dict[UUID, in
 def items_of(
     session: Session, assignment_ids: Sequence[UUID], *, with_removed: bool = False
 ) -> dict[UUID, list[t.AssignmentItem]]:
-    """What assignments ask for now, in their order; with what was taken out of them if wished."""
+    """Items of assignments, in their order; with removed ones if wished."""
     asked = select(t.AssignmentItem).where(t.AssignmentItem.assignment_id.in_(assignment_ids))
     if not with_removed:
         asked = asked.where(t.AssignmentItem.removed_at.is_(None))
@@ -194,7 +194,7 @@ def has_part(session: Session, student_id: UUID, part_id: UUID) -> bool:
 
 
 def having_part(session: Session, part_id: UUID) -> set[UUID]:
-    """Who has anything of a part that was not taken back."""
+    """Students who have an assignment of a part that was not withdrawn."""
     return set(
         session.scalars(
             select(t.AssignmentStudent.student_id)

@@ -16,7 +16,7 @@ from crumb.store.codecs.evidence import exact
 def told_on(
     session: Session, part_ids: Sequence[UUID], students: Sequence[UUID]
 ) -> list[tuple[UUID, Position]]:
-    """Where slips fell that students named and did not take back; each slip at its last place."""
+    """Places of slips that students named and did not retract; each slip at its last place."""
     rows = session.execute(
         select(t.Evidence.part_id, t.SlipPlace.at_index, t.SlipPlace.at_offset)
         .join(t.Evidence, t.Evidence.id == t.SlipPlace.evidence_id)

@@ -12,7 +12,7 @@ from crumb.store.tables import Chunk, Heard, Person
 def of_chunk(
     session: Session, chunk_id: UUID, whose: ColumnElement[bool]
 ) -> list[tuple[Heard, str]]:
-    """What still stands of a chunk, the newest first, with who said it."""
+    """Open faults of a chunk, the newest first, with their authors."""
     rows = session.execute(
         select(Heard, Person.name)
         .join(Person, Person.id == Heard.by_id)
@@ -29,12 +29,12 @@ def is_chunk_of(session: Session, part_id: UUID, chunk_id: UUID) -> bool:
 
 
 def of_student(student_id: UUID, section_ids: Sequence[UUID]) -> ColumnElement[bool]:
-    """What was said of a student, or of a section they are in."""
+    """Faults heard of a student, or of a section they are in."""
     return or_(Heard.student_id == student_id, Heard.section_id.in_(section_ids))
 
 
 def on_part(session: Session, part_id: UUID) -> Sequence[Heard]:
-    """What still stands on a part, of whomever it was said, the oldest first."""
+    """Open faults on a part, of anybody, the oldest first."""
     return session.scalars(
         select(Heard)
         .where(Heard.part_id == part_id, Heard.ended_at.is_(None))

@@ -51,7 +51,7 @@ def sections_of(session: Session, student_id: UUID) -> Sequence[UUID]:
 
 
 def choices_of(session: Session, task_ids: Sequence[UUID]) -> Sequence[tuple[t.TakeChoice, str]]:
-    """What tasks ask for, of music that is still there, in order, with the piece's title."""
+    """Passages that tasks ask for, of music that is there, in order, with the piece's title."""
     rows = session.execute(
         select(t.TakeChoice, t.Piece.title)
         .join(t.PiecePart, t.PiecePart.id == t.TakeChoice.part_id)
@@ -81,7 +81,7 @@ def takes_on(
 
 
 def styles_of(session: Session, part_id: UUID) -> Sequence[tuple[t.StyleBrief, t.Chunk]]:
-    """What was said of the style of a part's passages, in the order of the music."""
+    """Notes on the style of a part's passages, in the order of the music."""
     rows = session.execute(
         select(t.StyleBrief, t.Chunk)
         .join(t.Chunk, t.Chunk.id == t.StyleBrief.chunk_id)

@@ -31,7 +31,7 @@ def tries(session: Session, item_id: UUID, student_id: UUID) -> list[Try]:
 
 
 def ratings(session: Session, item_id: UUID, student_id: UUID) -> list[Rating]:
-    """What a student heard of both ways."""
+    """A student's ratings of both ways."""
     rows = session.scalars(
         select(t.WayRating).where(
             t.WayRating.item_id == item_id, t.WayRating.student_id == student_id

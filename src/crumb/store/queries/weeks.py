@@ -66,7 +66,7 @@ def takes_by_day(
 
 
 def logs_in(session: Session, students: Sequence[UUID], first: date, last: date) -> set[UUID]:
-    """Who wrote their two lines of the week."""
+    """Students who wrote their two lines of the week."""
     return set(
         session.scalars(
             select(t.Diary.student_id)

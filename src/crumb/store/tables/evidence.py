@@ -78,7 +78,7 @@ class Evidence(Base):
 
 
 class WayRating(Base):
-    """What a student heard of one of two ways that are compared; its id was made where it was."""
+    """A student's rating of one of two ways; the device made its id."""
 
     __tablename__ = "way_rating"
     __table_args__ = (
@@ -96,7 +96,7 @@ class WayRating(Base):
 
 
 class SlipPlace(Base):
-    """Where a slip fell and what it was, as the student said; of one place the newest holds."""
+    """A slip's place and kind, as the student said; of one place the newest holds."""
 
     __tablename__ = "slip_place"
     __table_args__ = (
@@ -135,7 +135,7 @@ class Diary(Base):
 
 
 class Hearing(Base):
-    """What somebody judged who listened: written once, with the evidence that sets the level.
+    """A verdict of a listener: written once, with the evidence that sets the level.
 
     ``slips`` are places with what they were, ``missing`` what the checklist lacks; ``before`` the
     level that stood until then.

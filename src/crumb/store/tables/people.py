@@ -106,7 +106,7 @@ class SectionMember(Base):
 
 
 class Charge(Base):
-    """Whom somebody looks after who helps: a section an assistant hears, a helper's one student."""
+    """A helper's charge: a section that an assistant hears, or a helper's one student."""
 
     __tablename__ = "charge"
     __table_args__ = (CheckConstraint("(section_id is null) <> (student_id is null)", name="one"),)

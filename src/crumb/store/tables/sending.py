@@ -122,7 +122,7 @@ class SentStep(Base):
 
 
 class AssignmentStudent(Base):
-    """Who was sent it."""
+    """A student who was sent an assignment."""
 
     __tablename__ = "assignment_student"
     assignment_id: Mapped[UUID] = mapped_column(ForeignKey("assignment.id"), primary_key=True)

@@ -52,7 +52,7 @@ class Take(Base):
 
 
 class TakeTask(Base):
-    """What a section is asked to hand in until a day."""
+    """A task: takes that a section is asked to hand in until a day."""
 
     __tablename__ = "take_task"
     __table_args__ = (Index("ix_take_task_section_id_due_on", "section_id", "due_on"),)

@@ -39,7 +39,7 @@ _BRASS = frozenset({"trumpet", "horn", "euphonium", "tuba"})
 
 
 def hand_labels(passage: Passage, pitches: Sequence[int | None]) -> list[str]:
-    """What the hand does for each note, as printed under it: valves, position, string, sticking."""
+    """Labels of the hand for each note, as printed under it: valves, position, string, sticking."""
     family = passage.instrument.family
     if passage.is_struck:
         return ["R" if i % 2 == 0 else "L" for i in range(len(pitches))]

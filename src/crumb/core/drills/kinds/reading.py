@@ -104,7 +104,7 @@ _WITHIN = {
 
 
 def counted(measure: Measure, at: Fraction) -> str:
-    """What is said at a place of a measure: ``2``, ``&``, ``e``, ``a``; thirds ``la``, ``li``."""
+    """The counting syllable at a place: ``2``, ``&``, ``e``, ``a``; thirds ``la``, ``li``."""
     number, part = divmod(beat_of(measure, at), 1)
     if part == 0:
         return str(number)
@@ -115,7 +115,7 @@ def counted(measure: Measure, at: Fraction) -> str:
 
 
 def counted_through(part: Part) -> dict[str, str]:
-    """What is said on each note of a line, by its id: ``1 (2)``.
+    """Counting syllables of a line's notes, by note id: ``1 (2)``.
 
     Its own count, and in brackets the beats that go by while it is held or rested after.
     """

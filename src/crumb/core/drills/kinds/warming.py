@@ -168,7 +168,7 @@ _MOST = 5
 
 
 def techniques_of(passage: Passage) -> list[str]:
-    """What a warm-up for this chunk should hold besides the scale of its key."""
+    """Techniques that a warm-up for this chunk should hold besides the scale of its key."""
     family = passage.instrument.family
     heights = [top(notes) for notes in passage.struck]
     pairs = [(a, b) for a, b in pairwise(heights) if a is not None and b is not None]
