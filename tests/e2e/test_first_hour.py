@@ -156,7 +156,6 @@ def test_brackets_stand_over_the_notes_they_hold(desk: Page, demo_url: str):
         assert before["x"] + before["width"] <= chunk["x"] + 2
 
 
-@pytest.mark.full
 def test_drills_are_seen_as_notation_before_they_are_sent(desk: Page, demo_url: str):
     direct(desk, demo_url)
     open_own(desk, "Drill bench")
