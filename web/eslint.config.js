@@ -39,5 +39,15 @@ export default tseslint.config(
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
     },
   },
+  {
+    files: ['src/shared/pure/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ regex: '^react|^@tanstack|hooks/|ui/|practice/', message: 'Pure: values in, values out.' }] },
+      ],
+      'no-restricted-globals': ['error', 'window', 'document', 'localStorage', 'sessionStorage', 'navigator'],
+    },
+  },
   { files: ['src/**/*.test.{ts,tsx}'], rules: { 'no-restricted-syntax': 'off', 'crumb/catalogue-only': 'off' } },
 )

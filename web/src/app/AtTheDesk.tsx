@@ -1,6 +1,6 @@
 import { App as AntApp } from 'antd'
 import { useEffect, type ComponentProps } from 'react'
-import { WithRights } from '../shared/lib/rights'
+import { WithRights } from '../shared/hooks/rights'
 import { DirectorShell } from './Shell'
 
 /** What is gone to from anywhere: read while nothing else is to be done, so that a click only has to ask for data. */

@@ -2,8 +2,8 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import type { Me, MyPlanOut, TodayItemOut } from '../api/gen'
 import { keys } from '../api/keys'
-import { fetchAhead, keepAnswer } from '../shared/lib/stand.queries'
-import { syncQueueOf } from '../shared/lib/useSyncQueue'
+import { fetchAhead, keepAnswer } from '../shared/hooks/stand.queries'
+import { syncQueueOf } from '../shared/hooks/useSyncQueue'
 
 const A_MOMENT_MS = 1_500
 

@@ -1,6 +1,6 @@
 import { Button, Segmented, Select } from 'antd'
-import { bpm, clock } from '../../shared/lib/time'
-import type { DraftItem } from '../../shared/lib/assignmentDraft'
+import { bpm, clock } from '../../shared/pure/time'
+import type { DraftItem } from '../../shared/hooks/assignmentDraft'
 import { t } from '../../words/words'
 
 const OFTEN = [

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Select } from 'antd'
 import type { AssignIn, AssignPreview, StudentGetsOut } from '../../api/gen'
-import { AT_TEMPO } from '../../shared/lib/levels'
-import { clock, day, minutes } from '../../shared/lib/time'
+import { AT_TEMPO } from '../../shared/pure/levels'
+import { clock, day, minutes } from '../../shared/pure/time'
 import { LevelMark } from '../../shared/ui/LevelMark'
 import { t } from '../../words/words'
 

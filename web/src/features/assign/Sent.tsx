@@ -14,7 +14,7 @@ import {
   type AssignmentOut,
 } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { day } from '../../shared/lib/time'
+import { day } from '../../shared/pure/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
 import { PrintSheets } from './PrintSheets'
 import { t } from '../../words/words'

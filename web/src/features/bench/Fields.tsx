@@ -1,7 +1,7 @@
 import { Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { DrillOut, LadderOut, ParameterOut } from '../../api/gen'
-import type { Scale, Way } from '../../shared/lib/assignmentDraft'
+import type { Scale, Way } from '../../shared/hooks/assignmentDraft'
 import { t } from '../../words/words'
 
 /** Without start or step the ladder is the one that fits the minutes. */

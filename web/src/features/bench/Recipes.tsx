@@ -20,8 +20,8 @@ import {
   type RecipeOut,
 } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useSections } from '../../shared/lib/part.queries'
-import { climbOf, useAssignmentDraft } from '../../shared/lib/assignmentDraft'
+import { useSections } from '../../shared/hooks/part.queries'
+import { climbOf, useAssignmentDraft } from '../../shared/hooks/assignmentDraft'
 import type { LadderNumbers } from './Fields'
 import { t } from '../../words/words'
 

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { previewRehearsal, type DateAheadOut, type PieceOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { lastRehearsed } from '../../shared/lib/lastRehearsed'
+import { lastRehearsed } from '../../shared/hooks/lastRehearsed'
 import { t } from '../../words/words'
 import { Say } from '../../words/Say'
 

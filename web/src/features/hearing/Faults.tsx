@@ -3,9 +3,9 @@ import { App, Button } from 'antd'
 import { ask, said } from '../../api/ask'
 import { cureAll, listFaults, type FaultOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useOnce } from '../../shared/lib/once'
-import { useMay } from '../../shared/lib/rights'
-import { inDays } from '../../shared/lib/time'
+import { useOnce } from '../../shared/hooks/once'
+import { useMay } from '../../shared/hooks/rights'
+import { inDays } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 const DAYS = 7

@@ -14,9 +14,9 @@ import {
   type WaitingOut,
 } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { isSame, markNotes, noteNear } from '../../shared/lib/noteTap'
-import { moment } from '../../shared/lib/time'
-import { useKeys } from '../../shared/lib/useKeys'
+import { isSame, markNotes, noteNear } from '../../shared/pure/noteTap'
+import { moment } from '../../shared/pure/time'
+import { useKeys } from '../../shared/hooks/useKeys'
 import { LEVEL_NAMES, LevelMark } from '../../shared/ui/LevelMark'
 import { Score } from '../../shared/ui/Score'
 import { Style } from './Style'

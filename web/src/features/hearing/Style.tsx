@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { sayStyle, type ChunkOut, type StyleOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useMay } from '../../shared/lib/rights'
+import { useMay } from '../../shared/hooks/rights'
 import { t } from '../../words/words'
 
 interface Props {

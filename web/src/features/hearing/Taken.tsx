@@ -1,7 +1,7 @@
 import { Select } from 'antd'
 import { useState } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut, TakeOut } from '../../api/gen'
-import { moment } from '../../shared/lib/time'
+import { moment } from '../../shared/pure/time'
 import { TakePlayer } from './TakePlayer'
 import { t } from '../../words/words'
 

@@ -5,9 +5,9 @@ import { useLocation } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { bringTakeTaskBack, listTakeTasks, withdrawTakeTask, type TaskOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useMay } from '../../shared/lib/rights'
-import { day } from '../../shared/lib/time'
-import { passageName } from '../../shared/lib/passages'
+import { useMay } from '../../shared/hooks/rights'
+import { day } from '../../shared/pure/time'
+import { passageName } from '../../shared/pure/passages'
 import { t } from '../../words/words'
 
 /** What sections were asked to hand in, and who has not yet. */

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { deletePiece, getHanging, listDeletedPieces, restorePiece, type HangingOut, type PieceOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { day } from '../../shared/lib/time'
+import { day } from '../../shared/pure/time'
 import { Failed, Loading } from '../../shared/ui/states'
 import { inList, t, type Key } from '../../words/words'
 

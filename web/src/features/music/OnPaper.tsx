@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { addOnPaper } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useInstruments } from '../../shared/lib/part.queries'
+import { useInstruments } from '../../shared/hooks/part.queries'
 import { lettersOf } from './letters'
 import { t } from '../../words/words'
 

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { putParts, type PartOut, type PieceOut, type SectionOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { useInstruments, useSections } from '../../shared/lib/part.queries'
+import { useInstruments, useSections } from '../../shared/hooks/part.queries'
 import { t } from '../../words/words'
 
 interface Row {

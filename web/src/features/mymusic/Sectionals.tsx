@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
 import { listMySectionals } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { day } from '../../shared/lib/time'
+import { day } from '../../shared/pure/time'
 import { t } from '../../words/words'
 import { Say } from '../../words/Say'
 

@@ -1,8 +1,8 @@
 import { Button, Input, Popover, Select } from 'antd'
 import { useState } from 'react'
 import type { ChangeIn, PlanDayOut, PlanIn, PlanItemOut, PlanOut } from '../../api/gen'
-import { useDrills } from '../../shared/lib/part.queries'
-import { day } from '../../shared/lib/time'
+import { useDrills } from '../../shared/hooks/part.queries'
+import { day } from '../../shared/pure/time'
 import { withChange, withoutChange } from './wish'
 import { t } from '../../words/words'
 

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
 import type { PartDetail, PlanIn, PlanPassageOut, SectionOut } from '../../api/gen'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import { Passages } from './Passages'
 import { RangeFields } from './RangeFields'
 import { t } from '../../words/words'

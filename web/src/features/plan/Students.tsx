@@ -1,5 +1,5 @@
 import type { PlanOut, StudentPlanOut } from '../../api/gen'
-import { day } from '../../shared/lib/time'
+import { day } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 /** Every student's chance, range of days, and what holds them up. */

@@ -1,5 +1,5 @@
 import type { PlanOut } from '../../api/gen'
-import { csvOf, download } from '../../shared/lib/csv'
+import { csvOf, download } from '../../shared/hooks/csv'
 import { t } from '../../words/words'
 
 /** A student's days as a table: one line for each thing to do. */

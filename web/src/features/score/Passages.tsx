@@ -3,8 +3,8 @@ import { Link } from 'react-router'
 import { ask } from '../../api/ask'
 import { getPieceSlips, type PassageOut, type PassageSlipsOut, type ScoreOut, type SectionOnOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { csvOf, download } from '../../shared/lib/csv'
-import { clock } from '../../shared/lib/time'
+import { csvOf, download } from '../../shared/hooks/csv'
+import { clock } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 interface Props {

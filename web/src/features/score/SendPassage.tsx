@@ -3,7 +3,7 @@ import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { sendPassage, type ScoreOut } from '../../api/gen'
-import { useOnce } from '../../shared/lib/once'
+import { useOnce } from '../../shared/hooks/once'
 import { DrillWish, useWish } from '../../shared/ui/DrillWish'
 import { t } from '../../words/words'
 

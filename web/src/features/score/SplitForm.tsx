@@ -3,7 +3,7 @@ import { Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { splitTogether, type ScoreOut, type SplitPartOut, type SplitTogetherIn } from '../../api/gen'
-import { useOnce } from '../../shared/lib/once'
+import { useOnce } from '../../shared/hooks/once'
 import { t } from '../../words/words'
 
 type By = NonNullable<SplitTogetherIn['by']>

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { enterTicks, type SheetLineOut, type SheetOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 function today(): string {

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Alert, Button, Form, Input } from 'antd'
-import { hereZone } from '../../shared/lib/time'
+import { hereZone } from '../../shared/pure/time'
 import { ask, said } from '../../api/ask'
 import { createFirstDirector, type FirstDirector } from '../../api/gen'
 import { keys } from '../../api/keys'

@@ -1,7 +1,7 @@
 import { memo, useState, type PointerEvent } from 'react'
 import type { ChunkOut, MeasureOut, PositionOut } from '../../api/gen'
 import { explained } from '../../shared/ui/Place'
-import { segmentsOf, xOf, type MeasureBox, type Segment } from '../../shared/lib/scoreMap'
+import { segmentsOf, xOf, type MeasureBox, type Segment } from '../../shared/pure/scoreMap'
 
 interface Props {
   boxes: MeasureBox[]

@@ -3,7 +3,7 @@ import type { InputRef } from 'antd'
 import { useRef, useState } from 'react'
 import { ask } from '../../api/ask'
 import { findPlace } from '../../api/gen'
-import { useKeys } from '../../shared/lib/useKeys'
+import { useKeys } from '../../shared/hooks/useKeys'
 import { PlaceInput } from '../../shared/ui/PlaceInput'
 import { t } from '../../words/words'
 

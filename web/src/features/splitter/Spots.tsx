@@ -1,7 +1,7 @@
 import { memo, useMemo } from 'react'
 import type { KinOut, MeasureOut, SurveyOut } from '../../api/gen'
-import { isSameTime } from '../../shared/lib/fraction'
-import { xOf, type MeasureBox } from '../../shared/lib/scoreMap'
+import { isSameTime } from '../../shared/pure/fraction'
+import { xOf, type MeasureBox } from '../../shared/pure/scoreMap'
 
 interface Props {
   boxes: MeasureBox[]

@@ -1,4 +1,4 @@
-import { measureTitle } from '../../shared/lib/places'
+import { measureTitle } from '../../shared/pure/places'
 import { Button } from 'antd'
 import type { MeasureOut, PositionOut, SpotOut, SurveyOut } from '../../api/gen'
 import { t } from '../../words/words'

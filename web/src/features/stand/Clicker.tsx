@@ -1,7 +1,7 @@
 import { Button } from 'antd'
 import { useRef } from 'react'
 import type { WorkedOut } from '../../api/gen'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import type { Ticking } from './useMetronome'
 import { t } from '../../words/words'
 

@@ -1,8 +1,8 @@
 import { Button } from 'antd'
 import { useState } from 'react'
 import type { SyncQueue } from '../../practice/syncQueue'
-import { write } from '../../shared/lib/diary'
-import { clock } from '../../shared/lib/time'
+import { write } from '../../shared/hooks/diary'
+import { clock } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 interface Props {

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useState } from 'react'
-import type { Said } from '../../shared/lib/diary'
+import type { Said } from '../../shared/hooks/diary'
 import { Dialog } from '../../shared/ui/Dialog'
 import { t } from '../../words/words'
 

@@ -1,7 +1,7 @@
 import { Button } from 'antd'
 import { useMemo, useState } from 'react'
 import type { StepOut, WorkedOut } from '../../api/gen'
-import { playOf } from '../../shared/lib/playing'
+import { playOf } from '../../shared/pure/playing'
 import { usePlayer } from '../../sound/usePlayer'
 import { t } from '../../words/words'
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef, type MouseEvent } from 'react'
 import type { PositionOut, StandOut, StepOut } from '../../api/gen'
-import { markNotes, noteNear } from '../../shared/lib/noteTap'
+import { markNotes, noteNear } from '../../shared/pure/noteTap'
 import { Score } from '../../shared/ui/Score'
 import { showOnly, stretchesOf } from './stretches'
 import { t } from '../../words/words'

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router'
 import { ask, said } from '../../api/ask'
 import { takeInstead, type OtherOut, type StandOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 interface Props {

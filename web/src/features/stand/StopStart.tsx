@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import type { StepOut } from '../../api/gen'
 import { fragmentsOf, onceMore, START, TIMES, type Bookmark } from '../../practice/fragments'
 import type { SyncQueue } from '../../practice/syncQueue'
-import { write } from '../../shared/lib/diary'
+import { write } from '../../shared/hooks/diary'
 import { t } from '../../words/words'
 import { Say } from '../../words/Say'
 

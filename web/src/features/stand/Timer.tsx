@@ -1,4 +1,4 @@
-import { clock } from '../../shared/lib/time'
+import { clock } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 /** Time on this drill against its share of today; when it is up, one goes on and comes back another day. */

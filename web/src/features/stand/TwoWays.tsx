@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react'
 import { ask, said } from '../../api/ask'
 import { getWays, rateWay, type WayOut } from '../../api/gen'
 import { keys } from '../../api/keys'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 interface Props {

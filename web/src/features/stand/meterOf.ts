@@ -1,5 +1,5 @@
 import type { StandOut, StepOut } from '../../api/gen'
-import { toNumber } from '../../shared/lib/fraction'
+import { toNumber } from '../../shared/pure/fraction'
 import type { Meter } from '../../sound/strokes'
 
 /** The meter of a step, as a metronome needs it. */

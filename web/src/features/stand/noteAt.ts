@@ -1,5 +1,5 @@
 import type { StepOut } from '../../api/gen'
-import { toNumber } from '../../shared/lib/fraction'
+import { toNumber } from '../../shared/pure/fraction'
 import type { Beat } from '../../sound/metronome'
 
 /**

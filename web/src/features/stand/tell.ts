@@ -1,6 +1,6 @@
 import type { StepOut, WorkedOut } from '../../api/gen'
 import type { Climb } from '../../practice/climb'
-import { bpm } from '../../shared/lib/time'
+import { bpm } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 /** What the climb says after a repetition, in words. */

@@ -2,9 +2,9 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import type { ClimbOut, Me, StandOut } from '../../api/gen'
 import type { Climb, ClimbPlan } from '../../practice/climb'
 import { PracticeSession } from '../../practice/session'
-import { toNumber } from '../../shared/lib/fraction'
-import { schoolClock } from '../../shared/lib/schoolClock'
-import { useSyncQueue } from '../../shared/lib/useSyncQueue'
+import { toNumber } from '../../shared/pure/fraction'
+import { schoolClock } from '../../shared/hooks/schoolClock'
+import { useSyncQueue } from '../../shared/hooks/useSyncQueue'
 
 export function planOf(stand: StandOut): ClimbPlan {
   return {

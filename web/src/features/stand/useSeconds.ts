@@ -3,8 +3,8 @@ import type { Me } from '../../api/gen'
 import { Stopwatch } from '../../practice/stopwatch'
 import { practised } from '../../practice/practiceDay'
 import type { SyncQueue } from '../../practice/syncQueue'
-import { write, type Said } from '../../shared/lib/diary'
-import { keepPracticeDay, readPracticeDay } from '../../shared/lib/practiceDayStore'
+import { write, type Said } from '../../shared/hooks/diary'
+import { keepPracticeDay, readPracticeDay } from '../../shared/hooks/practiceDayStore'
 
 type Category = Extract<Said, { kind: 'minutes' }>['category']
 

@@ -1,4 +1,4 @@
-import { AT_TEMPO } from '../../shared/lib/levels'
+import { AT_TEMPO } from '../../shared/pure/levels'
 import { useQueryClient } from '@tanstack/react-query'
 import type { MyPlanOut, PlannedItemOut, TodayItemOut } from '../../api/gen'
 import { keys } from '../../api/keys'

@@ -1,5 +1,5 @@
 import { memo } from 'react'
-import { STEADY } from '../../shared/lib/levels'
+import { STEADY } from '../../shared/pure/levels'
 import { LEVEL_NAMES } from '../../shared/ui/LevelMark'
 import { levelLetter } from '../../shared/ui/levelShapes'
 import { seamWords } from './cellWords'

@@ -12,7 +12,7 @@ import {
   ZAxis,
 } from 'recharts'
 import type { EvidenceOut } from '../../api/gen'
-import { bpm, day } from '../../shared/lib/time'
+import { bpm, day } from '../../shared/pure/time'
 import { t } from '../../words/words'
 
 interface Point {

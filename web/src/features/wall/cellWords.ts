@@ -1,4 +1,4 @@
-import { STEADY } from '../../shared/lib/levels'
+import { STEADY } from '../../shared/pure/levels'
 import { t } from '../../words/words'
 
 /** What of a chunk's seams is open, in words; below steady nobody asks. */

@@ -1,5 +1,5 @@
 import type { WallOut } from '../../api/gen'
-import { download, quoted } from '../../shared/lib/csv'
+import { download, quoted } from '../../shared/hooks/csv'
 import { t } from '../../words/words'
 
 /** One line a student, one column a chunk. */

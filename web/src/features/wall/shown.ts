@@ -1,4 +1,4 @@
-import { AT_TEMPO } from '../../shared/lib/levels'
+import { AT_TEMPO } from '../../shared/pure/levels'
 import type { GridColumn, GridRow } from './Grid'
 import { t } from '../../words/words'
 

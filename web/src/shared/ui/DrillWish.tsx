@@ -1,7 +1,7 @@
 import { InputNumber, Select } from 'antd'
 import { useState } from 'react'
-import { useDrills } from '../lib/part.queries'
-import { inDays } from '../lib/time'
+import { useDrills } from '../hooks/part.queries'
+import { inDays } from '../pure/time'
 import { t } from '../../words/words'
 
 export interface Wish {

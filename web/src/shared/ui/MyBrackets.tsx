@@ -1,5 +1,5 @@
 import type { CellOut, ChunkOut, MeasureOut } from '../../api/gen'
-import { segmentsOf, type MeasureBox } from '../lib/scoreMap'
+import { segmentsOf, type MeasureBox } from '../pure/scoreMap'
 import { LevelShape } from './LevelMark'
 
 interface Props {

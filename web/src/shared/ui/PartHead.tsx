@@ -1,8 +1,8 @@
 import { NavLink } from 'react-router'
 import { useEffect, type ReactNode } from 'react'
 import type { PartDetail } from '../../api/gen'
-import { rememberPart } from '../lib/lastPlace'
-import { useAssignmentDraft } from '../lib/assignmentDraft'
+import { rememberPart } from '../hooks/lastPlace'
+import { useAssignmentDraft } from '../hooks/assignmentDraft'
 import { t } from '../../words/words'
 
 interface Props {

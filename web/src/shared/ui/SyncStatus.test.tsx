@@ -10,7 +10,7 @@ const queue = { forgetRefused: vi.fn() }
 const idle: SyncState = { unsent: 0, refused: [], isMemoryOnly: false, sent: 'all' }
 let state: SyncState
 
-vi.mock('../lib/useSyncQueue', () => ({ useSyncQueue: () => ({ queue, ...state }) }))
+vi.mock('../hooks/useSyncQueue', () => ({ useSyncQueue: () => ({ queue, ...state }) }))
 
 const ME = { name: 'Nia Brook', class_code: 'OAK' } as Me
 const refused = {

@@ -1,7 +1,7 @@
 import { Alert, Button } from 'antd'
 import type { Me } from '../../api/gen'
 import type { Refused } from '../../practice/outbox'
-import { useSyncQueue } from '../lib/useSyncQueue'
+import { useSyncQueue } from '../hooks/useSyncQueue'
 import { t } from '../../words/words'
 
 interface Props {

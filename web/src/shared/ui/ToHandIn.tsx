@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import type { OwedOut, AskedPassageOut, ThingOut } from '../../api/gen'
-import { day } from '../lib/time'
-import { passageName } from '../lib/passages'
+import { day } from '../pure/time'
+import { passageName } from '../pure/passages'
 import { t } from '../../words/words'
 
 const STATES: Record<ThingOut['state'], string> = {

@@ -1,6 +1,6 @@
 import type { DrillToday, PracticeDay } from '../../practice/practiceDay'
 import { newPracticeDay } from '../../practice/practiceDay'
-import { inDays } from './time'
+import { inDays } from '../pure/time'
 
 const whose = (who: string) => `crumb.sitting.${who}`
 

@@ -1,5 +1,5 @@
 import type { PieceOut, SectionOut } from '../../api/gen'
-import { likelySections } from './likely'
+import { likelySections } from '../pure/likely'
 
 export interface Place {
   part: string

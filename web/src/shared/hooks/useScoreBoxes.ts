@@ -1,5 +1,5 @@
 import { useEffect, useState, type RefObject } from 'react'
-import { mapScore, type MeasureBox } from './scoreMap'
+import { mapScore, type MeasureBox } from '../pure/scoreMap'
 
 /** Where the measures of an engraved score lie on the screen, at whatever width it has. */
 export function useScoreBoxes(score: RefObject<HTMLDivElement | null>, svg: string) {
