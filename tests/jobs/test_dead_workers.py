@@ -119,7 +119,8 @@ def test_another_worker_ends_what_a_killed_one_began(yard: Yard):
     assert yard.pieces() == 1
 
 
-@pytest.mark.parametrize("tries", [0, pytest.param(1, marks=pytest.mark.full)])
+@pytest.mark.full
+@pytest.mark.parametrize("tries", [0, 1])
 def test_a_worker_that_is_stopped_gives_its_work_back_and_it_was_no_try(yard: Yard, tries: int):
     waiting = yard.waiting()
     with yard.desk.makes() as session:

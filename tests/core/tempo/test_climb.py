@@ -18,6 +18,7 @@ from crumb.core.tempo.climb import (
     visited,
 )
 from tests.builders import F
+from tests.sizes import sample
 
 CASES = json.loads((Path(__file__).parent / "climb_cases.json").read_text())
 
@@ -86,7 +87,7 @@ def _clean_share(n: int, seed: int) -> float:
 
 
 # Levitt, J. Acoust. Soc. Am. 49 (1971), 467-477, table I: one down after a slip, up after n clean.
-@pytest.mark.parametrize(("n", "point"), [(2, 0.707), (3, 0.794), (4, 0.841)])
+@pytest.mark.parametrize(("n", "point"), sample([(2, 0.707), (3, 0.794), (4, 0.841)]))
 def test_a_staircase_settles_where_levitt_says(n, point):
     shares = [_clean_share(n, seed) for seed in range(6)]
     assert fmean(shares) == pytest.approx(point, abs=0.02)
