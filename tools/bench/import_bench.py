@@ -65,7 +65,7 @@ _IMPORT_SETUP = """
 from pathlib import Path
 from tests.api.school import ETUDE, app_on, build_school
 from crumb.services.library.drawing import drawing
-from crumb.services.music import importing
+from crumb.services.music import imports
 from crumb.core.vocabulary import Role
 from crumb.services.access import Actor
 from crumb.store.session import new_session, get_engine
@@ -89,12 +89,12 @@ from crumb.store.queries import jobs
 from crumb.store.unit_of_work import unit_of_work
 def bring_in(name):
     with unit_of_work(makes) as session:
-        importing.begin(session, files, who, file_name=name, data=data)
+        imports.begin(session, files, who, file_name=name, data=data)
     with unit_of_work(makes) as session:
         claim = jobs.claim(session)
     attempt = Try(claim.id, claim.tries, makes)
     work.carry_out(
-        attempt, 'import', lambda s: importing.bring_in(s, attempt, files, each_with_help)
+        attempt, 'import', lambda s: imports.bring_in(s, attempt, files, each_with_help)
     )
 """
 _IMPORT = """
