@@ -7,7 +7,14 @@ export default mergeConfig(
     test: {
       pool: 'threads',
       projects: [
-        { extends: true, test: { name: 'rules', include: ['src/**/*.test.ts', 'eslint/*.test.js'] } },
+        {
+          extends: true,
+          test: {
+            name: 'rules',
+            setupFiles: 'src/words/director.ts',
+            include: ['src/**/*.test.ts', 'eslint/*.test.js'],
+          },
+        },
         {
           extends: true,
           test: {

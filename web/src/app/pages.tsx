@@ -1,24 +1,32 @@
-import { lazy, type ReactNode } from 'react'
+import { lazy, type ComponentType, type ReactNode } from 'react'
 import type { Me } from '../api/gen'
 import { t } from '../words/words'
 
-const Desk = lazy(() => import('../features/desk/Desk'))
-const Score = lazy(() => import('../features/score/Score'))
-const Hearing = lazy(() => import('../features/hearing/Hearing'))
-const Rehearse = lazy(() => import('../features/rehearse/Rehearse'))
-const Podium = lazy(() => import('../features/rehearse/Podium'))
-const Music = lazy(() => import('../features/music/Music'))
-const Splitter = lazy(() => import('../features/splitter/Splitter'))
-const Bench = lazy(() => import('../features/bench/Bench'))
-const Assign = lazy(() => import('../features/assign/Assign'))
-const Plan = lazy(() => import('../features/plan/Plan'))
-const Plans = lazy(() => import('../features/plan/Plans'))
-const Sent = lazy(() => import('../features/assign/Sent'))
-const Sheets = lazy(() => import('../features/sheets/Sheets'))
-const Wall = lazy(() => import('../features/wall/Wall'))
-const People = lazy(() => import('../features/people/People'))
-const OwnAccount = lazy(() => import('../features/people/OwnAccount'))
-const Helped = lazy(() => import('../features/people/Helped'))
+/** A page of the desk, and the desk's sentences before it. */
+function atDesk<P>(load: () => Promise<{ default: ComponentType<P> }>) {
+  return lazy(async () => {
+    await import('../words/director')
+    return load()
+  })
+}
+
+const Desk = atDesk(() => import('../features/desk/Desk'))
+const Score = atDesk(() => import('../features/score/Score'))
+const Hearing = atDesk(() => import('../features/hearing/Hearing'))
+const Rehearse = atDesk(() => import('../features/rehearse/Rehearse'))
+const Podium = atDesk(() => import('../features/rehearse/Podium'))
+const Music = atDesk(() => import('../features/music/Music'))
+const Splitter = atDesk(() => import('../features/splitter/Splitter'))
+const Bench = atDesk(() => import('../features/bench/Bench'))
+const Assign = atDesk(() => import('../features/assign/Assign'))
+const Plan = atDesk(() => import('../features/plan/Plan'))
+const Plans = atDesk(() => import('../features/plan/Plans'))
+const Sent = atDesk(() => import('../features/assign/Sent'))
+const Sheets = atDesk(() => import('../features/sheets/Sheets'))
+const Wall = atDesk(() => import('../features/wall/Wall'))
+const People = atDesk(() => import('../features/people/People'))
+const OwnAccount = atDesk(() => import('../features/people/OwnAccount'))
+const Helped = atDesk(() => import('../features/people/Helped'))
 const Today = lazy(() => import('../features/today/Today'))
 const Stand = lazy(() => import('../features/stand/Stand'))
 const Done = lazy(() => import('../features/today/Done'))

@@ -1,5 +1,6 @@
 import { cleanup } from '@testing-library/react'
 import { afterEach, vi } from 'vitest'
+import '../words/director'
 
 afterEach(cleanup)
 

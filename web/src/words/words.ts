@@ -1,70 +1,40 @@
 /**
- * The catalogue of every sentence of the page. `en/` has all of them in the words of schools in the US, `uk/` those
+ * The catalogue of the sentences that students and everybody read; those of the desk come with it (`director.ts`), so
+ * that a phone does not load them. `en/` has all of them in the words of schools in the US, `uk/` those
  * that schools in the UK say otherwise. A screen asks by key and gives numbers and names; plurals are i18next's.
  */
 import i18next from 'i18next'
 import app from './en/app.json'
-import assign from './en/assign.json'
-import bench from './en/bench.json'
-import desk from './en/desk.json'
-import hearing from './en/hearing.json'
-import music from './en/music.json'
 import mymusic from './en/mymusic.json'
-import people from './en/people.json'
-import plan from './en/plan.json'
 import practice from './en/practice.json'
-import rehearse from './en/rehearse.json'
-import score from './en/score.json'
 import shared from './en/shared.json'
 import sheets from './en/sheets.json'
 import signin from './en/signin.json'
-import splitter from './en/splitter.json'
 import stand from './en/stand.json'
 import takes from './en/takes.json'
 import today from './en/today.json'
-import wall from './en/wall.json'
-import hearingUk from './uk/hearing.json'
-import musicUk from './uk/music.json'
-import planUk from './uk/plan.json'
-import scoreUk from './uk/score.json'
 import sharedUk from './uk/shared.json'
-import splitterUk from './uk/splitter.json'
 import standUk from './uk/stand.json'
+import type { Director } from './director'
 
 const US = {
   app,
-  assign,
-  bench,
-  desk,
-  hearing,
-  music,
   mymusic,
-  people,
-  plan,
   practice,
-  rehearse,
-  score,
   shared,
   sheets,
   signin,
-  splitter,
   stand,
   takes,
   today,
-  wall,
 }
 const UK = {
-  hearing: hearingUk,
-  music: musicUk,
-  plan: planUk,
-  score: scoreUk,
   shared: sharedUk,
-  splitter: splitterUk,
   stand: standUk,
 }
 
 type Plain<K extends string> = K extends `${infer Stem}_${'one' | 'other'}` ? Stem : K
-type Catalogue = typeof US
+type Catalogue = typeof US & Director
 /** The name of a sentence: the room it is said in, and its first words. */
 export type Key = {
   [Room in keyof Catalogue]: `${Room}.${Plain<Extract<keyof Catalogue[Room], string>>}`
