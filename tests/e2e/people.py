@@ -3,7 +3,7 @@
 import re
 from datetime import UTC, datetime, timedelta
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Response, expect
 
 from crumb.demo import people
 
@@ -50,6 +50,11 @@ def pick(page: Page, label: str, text: str) -> None:
     option.hover()
     expect(option).to_have_class(re.compile("option-active"))
     option.click()
+
+
+def taken_in(answer: Response) -> bool:
+    """Whether it is the school's answer to something that was handed in."""
+    return answer.request.method == "POST" and answer.ok
 
 
 def with_time(page: Page) -> None:

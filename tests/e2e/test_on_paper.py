@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from crumb.demo import people
-from tests.e2e.people import direct, pick, play_on, study, with_time
+from tests.e2e.people import direct, pick, play_on, study, taken_in, with_time
 
 FLUTES = people.roster()["Flutes"]
 TITLE = "Evening Chorale"
@@ -66,7 +66,8 @@ def test_a_student_plays_it_from_the_page(phone: Page, demo_url: str):
     expect(phone.locator(".on-paper strong")).to_have_text("9")
     count = phone.locator(".pips em")
     play_on(phone)
-    phone.get_by_role("button", name="Clean").tap()
+    with phone.expect_response(taken_in):
+        phone.get_by_role("button", name="Clean").tap()
     expect(count).to_have_text("1 of 3 in a row")
     expect(phone.locator(".unsent")).to_have_count(0)
     phone.reload()

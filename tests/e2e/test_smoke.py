@@ -6,7 +6,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.api.school import ETUDE
 from tests.e2e.bench import choose
-from tests.e2e.people import with_time
+from tests.e2e.people import taken_in, with_time
 
 DIRECTOR = {"email": "lode@skerry.example", "password": "a longer password"}
 
@@ -54,7 +54,8 @@ def test_music_comes_in_is_split_drilled_sent_played_and_seen(
     expect(phone.locator(".stand-music svg").first).to_be_visible()
     for _ in range(3):
         phone.clock.fast_forward(9_000)  # two measures at the start of the ladder take 8 seconds
-        phone.get_by_role("button", name="Clean").tap()
+        with phone.expect_response(taken_in):
+            phone.get_by_role("button", name="Clean").tap()
     expect(phone.locator(".unsent")).to_have_count(0)
     context.close()
 
