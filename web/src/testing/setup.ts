@@ -1,7 +1,9 @@
-import { cleanup } from '@testing-library/react'
+import { cleanup, configure } from '@testing-library/react'
 import { afterEach, vi } from 'vitest'
 import '../words/director'
 
+// A busy machine is slow, not wrong.
+configure({ asyncUtilTimeout: 20_000 })
 afterEach(cleanup)
 
 /** There is nothing to scroll here. */
