@@ -68,7 +68,7 @@ def test_the_director_sees_who_may_do_what_and_dismisses(desk: Page, demo_url: s
     direct(desk, demo_url)
     desk.get_by_role("link", name="People", exact=True).click()
     desk.get_by_text("Who may do what").click()
-    row = desk.locator("table.rights tr", has_text="judge what is played")
+    row = desk.locator("table.rights tr", has_text="judge hearings")
     expect(row.locator("td")).to_have_text(["yes", "yes", "no", "no"])
     person = desk.locator(".names li", has_text="Perrin")
     person.get_by_role("button", name="Remove").click()
