@@ -49,16 +49,6 @@ def test_the_directors_views(desk: Page, demo_url: str):
     desk.get_by_role("link", name="Open").first.click()
     expect(desk.locator(".brackets .tab").first).to_be_visible()
     assert_accessible_both_ways(desk, "splitter")
-    for link, mark in (("Desk", ".desk-lines li"), ("Wall", ".wall-row")):
-        desk.get_by_role("link", name=link, exact=True).click()
-        expect(desk.locator(mark).first).to_be_visible()
-        assert_accessible_both_ways(desk, link)
-
-
-@pytest.mark.full
-def test_more_views_of_the_director(desk: Page, demo_url: str):
-    direct(desk, demo_url)
-    desk.get_by_role("link", name="Open").first.click()
     desk.get_by_role("link", name="Drill bench").click()
     expect(desk.locator(".steps .score svg").first).to_be_visible()
     assert_accessible_both_ways(desk, "bench")
@@ -72,9 +62,11 @@ def test_more_views_of_the_director(desk: Page, demo_url: str):
     expect(desk.locator(".plan-day").first).to_be_visible()
     assert_accessible_both_ways(desk, "plan")
     for link, mark in (
+        ("Desk", ".desk-lines li"),
         ("Hearing", ".judged svg"),
         ("Rehearse", ".rehearsal"),
         ("Assignments", "li.piece"),
+        ("Wall", ".wall-row"),
         ("People", ".roster"),
     ):
         desk.get_by_role("link", name=link, exact=True).click()

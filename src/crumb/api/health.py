@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from crumb.settings import get_settings
 from crumb.store.queries import jobs, workers
+from crumb.store.session import limit_statements
 from crumb.store.unit_of_work import unit_of_work
 
 _PAUSE = 2.0
@@ -43,7 +44,7 @@ def look(sessions: Callable[[], Session]) -> Health:
     worker = "unknown"
     try:
         with sessions() as session:
-            workers.set_statement_seconds(session, _STATEMENT_SECONDS)
+            limit_statements(session, _STATEMENT_SECONDS)
             silent = workers.silent_seconds(session)
             waiting = jobs.oldest_waiting_seconds(session)
         database = "ok"

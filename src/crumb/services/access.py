@@ -18,7 +18,7 @@ RIGHTS: Mapping[Role, frozenset[Permission]] = {
 }
 """The one table of rights. An assistant has theirs for their sections, a helper for one student, a
 student for themselves."""
-SAID: Mapping[Permission, str] = {
+RIGHT_TEXTS: Mapping[Permission, str] = {
     Permission.READ_MUSIC: "read every part with its chunks and marks",
     Permission.KEEP_MUSIC: "bring in music, split it, make drills",
     Permission.SEND: "send, change and print assignments",
@@ -63,7 +63,7 @@ class Actor:
             NotAllowed: this person does not have it.
         """
         if not self.may(right):
-            raise NotAllowed(f"Your account may not {SAID[right]}.")
+            raise NotAllowed(f"Your account may not {RIGHT_TEXTS[right]}.")
 
     def sees(self, section_id: UUID | None) -> bool:
         """Whether a section is among those this person looks after; None is the whole program."""

@@ -2,7 +2,7 @@
 
 from functools import lru_cache
 
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.settings import get_settings
@@ -46,3 +46,8 @@ def _maker() -> sessionmaker[Session]:
 def new_session() -> Session:
     """A session on the process's engine; the caller closes it."""
     return _maker()()
+
+
+def limit_statements(session: Session, seconds: int) -> None:
+    """Let no statement of this transaction take longer."""
+    session.execute(text(f"set local statement_timeout = {seconds * 1000:d}"))

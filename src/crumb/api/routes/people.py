@@ -21,7 +21,7 @@ from crumb.api.schemas.people import (
     StudentsIn,
 )
 from crumb.core.vocabulary import Permission, Role
-from crumb.services.access import RIGHTS, SAID
+from crumb.services.access import RIGHT_TEXTS, RIGHTS
 from crumb.services.people import helpers, roster
 
 router = APIRouter(tags=["people"])
@@ -95,7 +95,7 @@ def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
             for one in helpers.listed(session, actor)
         ],
         rights=[
-            RightsOut(say=SAID[right], roles=[one for one in Role if right in RIGHTS[one]])
+            RightsOut(say=RIGHT_TEXTS[right], roles=[one for one in Role if right in RIGHTS[one]])
             for right in Permission
         ],
     )

@@ -21,13 +21,14 @@ _READING_MINUTES = 2
 _BLOCK = 2
 
 
-def focus_items(state: PlanState, place: int, day: date, left: int) -> list[Item]:
+def focus_items(state: PlanState, place: int, left: int) -> list[Item]:
     """Work on the chunks that are not at tempo: pinned ones, then the most urgent, then new ones.
 
     ``left`` minutes are shared out by need; what the work brings is taken as reached.
     """
+    day = state.days[place]
     pinned = {pin.chunk: pin for pin in state.ask.pins if pin.day == day}
-    picked = _picked(state, place, day, left, pinned)
+    picked = _picked(state, place, left, pinned)
     if not picked:
         return []
     needs = [_need(state, one) for one in picked]
@@ -39,7 +40,7 @@ def focus_items(state: PlanState, place: int, day: date, left: int) -> list[Item
             first = [] if pin else _first_meeting(state, one, minutes, day)
             rest = minutes - sum(item.minutes for item in first)
             drill = pin.drill if pin else None
-            items += [*first, _work(state, one, rest, place, day, drill)]
+            items += [*first, _work(state, one, rest, place, drill)]
     return items
 
 
@@ -58,9 +59,8 @@ def _first_meeting(state: PlanState, one: Projected, minutes: int, day: date) ->
     return [Item(ids, Category.FOCUS, drill, tempo, tempo, _READING_MINUTES, why)]
 
 
-def _picked(
-    state: PlanState, place: int, day: date, left: int, pinned: dict[str, Pin]
-) -> list[Projected]:
+def _picked(state: PlanState, place: int, left: int, pinned: dict[str, Pin]) -> list[Projected]:
+    day = state.days[place]
     open_ = state.unfinished(day)
     most = max(left // _BLOCK, 1) if left > 0 else 0
     begun = [one for one in open_ if not one.is_new]
@@ -99,7 +99,7 @@ def _urgency(state: PlanState, one: Projected, day: date) -> float:
 
 def _follows(state: PlanState, one: Projected) -> bool:
     """Whether a kin chunk is ahead and still learned: what it gains is partly this one's."""
-    kin = (state.by_id[id_] for id_ in one.chunk.kin if id_ in state.by_id)
+    kin = state.kin_of(one)
     return any(one.share < other.share and other.level < AT_TEMPO for other in kin)
 
 
@@ -123,15 +123,12 @@ def _steady_kin(state: PlanState, one: Projected) -> Projected | None:
     """The kin chunk that stands, of a chunk that nobody has played yet."""
     if not one.is_new:
         return None
-    kin = [state.by_id[id_] for id_ in one.chunk.kin if id_ in state.by_id]
-    standing = [other for other in kin if other.level >= STEADY]
+    standing = [other for other in state.kin_of(one) if other.level >= STEADY]
     return max(standing, key=lambda other: other.share, default=None)
 
 
-def _work(
-    state: PlanState, one: Projected, minutes: int, place: int, day: date, pinned: str | None
-) -> Item:
-    chunk = one.chunk
+def _work(state: PlanState, one: Projected, minutes: int, place: int, pinned: str | None) -> Item:
+    chunk, day = one.chunk, state.days[place]
     kin_chunk = _steady_kin(state, one)
     if kin_chunk is not None and pinned is None:
         tempo = min(round(kin_chunk.morning), ladders.whole(chunk.goal))

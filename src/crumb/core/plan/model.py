@@ -74,7 +74,7 @@ class ChunkState:
 
     @property
     def name(self) -> str:
-        """The word of it in a sentence."""
+        """Its label, or its id where it has none."""
         return self.label or self.id
 
 

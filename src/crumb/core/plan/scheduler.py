@@ -42,7 +42,7 @@ def _day(state: PlanState, place: int) -> list[Session]:
     links = link_items(state, due, left, bool(state.unfinished(day)))
     left -= sum(item.minutes for item in links)
     joined = [] if links or run else longer_items(state, due)  # a run-through joins everything
-    focus = focus_items(state, place, day, left)
+    focus = focus_items(state, place, left)
     left -= sum(item.minutes for item in focus)
     links += [item for item in joined if item.minutes <= left]
     _take_as_done(state, day, links, keep)

@@ -45,3 +45,7 @@ class PlanState:
             for one in self.chunks
             if one.level < AT_TEMPO and held.get(one.chunk.id, day) <= day
         ]
+
+    def kin_of(self, one: Projected) -> list[Projected]:
+        """Chunks of this part that are like a chunk."""
+        return [self.by_id[id_] for id_ in one.chunk.kin if id_ in self.by_id]

@@ -12,7 +12,7 @@ from crumb.core.score.notating import beam
 from crumb.formats.mei.bars import Bar, barlines_of, filled, whole_rest
 from crumb.formats.mei.definitions import Staff
 from crumb.formats.mei.events import Layer
-from crumb.formats.mei.state import Reading
+from crumb.formats.mei.state import ScoreState
 from crumb.formats.mei.tree import children, count_of, first, named, tag_of
 from crumb.formats.musicxml.bounds import MOST_IN_MEASURE, MOST_PART_MEASURES
 
@@ -20,7 +20,7 @@ _MOST_MEASURES = 100_000
 """Of all parts together."""
 
 
-def read_measure(state: Reading, element: etree._Element) -> None:
+def read_measure(state: ScoreState, element: etree._Element) -> None:
     """Read a <measure> into every part; a rest of several measures becomes so many.
 
     Raises:
@@ -44,7 +44,7 @@ def read_measure(state: Reading, element: etree._Element) -> None:
         _rest_on(state, number, more)
 
 
-def _bars(state: Reading, element: etree._Element, number: str) -> dict[str, Bar]:
+def _bars(state: ScoreState, element: etree._Element, number: str) -> dict[str, Bar]:
     found: dict[str, Bar] = {}
     for child in named(element, "staff"):
         staff = state.by_n.get(child.get("n") or "1")
@@ -71,7 +71,7 @@ def _bars(state: Reading, element: etree._Element, number: str) -> dict[str, Bar
     return found
 
 
-def _read_layer(state: Reading, layer: Layer, element: etree._Element, staff: Staff) -> None:
+def _read_layer(state: ScoreState, layer: Layer, element: etree._Element, staff: Staff) -> None:
     layer.read(element)
     staff.clef = layer.clef
     chords = {place: name for name, place in layer.places.items() if name not in layer.ids}
@@ -81,7 +81,9 @@ def _read_layer(state: Reading, layer: Layer, element: etree._Element, staff: St
     ]
 
 
-def _read_marks(state: Reading, element: etree._Element, bars: dict[str, Bar], number: str) -> None:
+def _read_marks(
+    state: ScoreState, element: etree._Element, bars: dict[str, Bar], number: str
+) -> None:
     state.at_start = None
     if len(element) > MOST_IN_MEASURE:
         raise UnreadableFile(f"Measure {number} holds more than a measure of music does.")
@@ -120,7 +122,7 @@ def _staff_of(element: etree._Element, bars: dict[str, Bar]) -> str:
 
 
 def _close(
-    state: Reading,
+    state: ScoreState,
     part: str,
     bars: list[Bar],
     number: str,
@@ -169,7 +171,7 @@ def _rests(staff: etree._Element) -> int:
     return max(count_of(rest.get("num"), most=500), 1) if rest is not None else 1
 
 
-def _check_length(state: Reading, more: int) -> None:
+def _check_length(state: ScoreState, more: int) -> None:
     """Refuse what nobody could open, before it is made.
 
     Raises:
@@ -180,7 +182,7 @@ def _check_length(state: Reading, more: int) -> None:
         raise UnreadableFile("This MEI file has far more measures than any score.")
 
 
-def _rest_on(state: Reading, number: str, more: int) -> None:
+def _rest_on(state: ScoreState, number: str, more: int) -> None:
     called = str(int(number) + more) if number.isdecimal() else f"{number}+{more}"
     for measures in state.measures.values():
         before = measures[-1]

@@ -15,7 +15,7 @@ from crumb.core.score.half_measures import with_halves
 from crumb.core.score.model import Barline, Part, Score
 from crumb.formats.mei.definitions import said_by, tempo_of
 from crumb.formats.mei.measures import read_measure
-from crumb.formats.mei.state import Reading
+from crumb.formats.mei.state import ScoreState
 from crumb.formats.mei.tree import children, first, root_of, tag_of, words
 
 _STRANGE = ("mensur", "tabGrp", "neume", "proport", "syllable")
@@ -54,7 +54,7 @@ def _heading(root: etree._Element) -> tuple[str, str]:
 class _Reader:
     def __init__(self, score: etree._Element) -> None:
         self.element = score
-        self.state = Reading(score)
+        self.state = ScoreState(score)
 
     def score(self, title: str, composer: str) -> Score:
         for element in self.element.iter():

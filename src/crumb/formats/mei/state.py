@@ -13,7 +13,7 @@ from crumb.formats.mei.tree import first
 from crumb.formats.musicxml.bounds import MOST_PARTS
 
 
-class Reading:
+class ScoreState:
     """The state that one measure leaves for the next ones."""
 
     def __init__(self, score: etree._Element) -> None:

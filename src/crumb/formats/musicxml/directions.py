@@ -1,21 +1,27 @@
 """Marks of a <direction>, for the model."""
 
 from collections.abc import Callable, Iterator, Mapping
+from typing import NamedTuple
 
 from lxml import etree
 
 from crumb.core.score.model import Tempo
 from crumb.formats.musicxml.tempos import metronome_of, tempo_said
 
-Said = tuple[str, str, Tempo | None]
-"""Kind, text, and the tempo that it sets."""
+UNREAD = "unread"
+"""The kind of a mark that the model has no place for; its text is its plain name."""
 
 
-def said_by(element: etree._Element) -> Iterator[Said]:
-    """Read each mark of a direction, in order.
+class Mark(NamedTuple):
+    """A mark of a direction, and the tempo that it sets."""
 
-    The kind ``unread`` is a mark that the model has no place for, with its plain name.
-    """
+    kind: str
+    text: str
+    tempo: Tempo | None = None
+
+
+def read_marks(element: etree._Element) -> Iterator[Mark]:
+    """Read each mark of a direction, in order."""
     for mark in element.findall("direction-type/*"):
         tag = str(mark.tag)
         if reader := _READERS.get(tag):
@@ -24,60 +30,60 @@ def said_by(element: etree._Element) -> Iterator[Said]:
             yield _unread(tag)
 
 
-def _unread(name: str) -> Said:
-    return "unread", f"a mark called {name[:30]}", None
+def _unread(name: str) -> Mark:
+    return Mark(UNREAD, f"a mark called {name[:30]}")
 
 
-def _rehearsal(mark: etree._Element) -> Iterator[Said]:
-    yield "rehearsal", (mark.text or "").strip(), None
+def _rehearsal(mark: etree._Element) -> Iterator[Mark]:
+    yield Mark("rehearsal", (mark.text or "").strip())
 
 
-def _words(mark: etree._Element) -> Iterator[Said]:
+def _words(mark: etree._Element) -> Iterator[Mark]:
     if words := (mark.text or "").strip():
-        yield "words", words, tempo_said(words)
+        yield Mark("words", words, tempo_said(words))
 
 
-def _dynamics(mark: etree._Element) -> Iterator[Said]:
+def _dynamics(mark: etree._Element) -> Iterator[Mark]:
     if len(mark):
         level = mark[0]
         named = (level.text or "") if level.tag == "other-dynamics" else str(level.tag)
-        yield "dynamic", named, None
+        yield Mark("dynamic", named)
 
 
-def _wedge(mark: etree._Element) -> Iterator[Said]:
+def _wedge(mark: etree._Element) -> Iterator[Mark]:
     if mark.get("type") in ("crescendo", "diminuendo", "stop"):
-        yield "wedge", mark.get("type") or "", None
+        yield Mark("wedge", mark.get("type") or "")
 
 
-def _octave_shift(mark: etree._Element) -> Iterator[Said]:
+def _octave_shift(mark: etree._Element) -> Iterator[Mark]:
     if mark.get("type") in ("up", "down", "stop"):
-        yield "octave", f"{mark.get('type')} {mark.get('size') or '8'}", None
+        yield Mark("octave", f"{mark.get('type')} {mark.get('size') or '8'}")
 
 
-def _place(mark: etree._Element) -> Iterator[Said]:
-    yield str(mark.tag), str(mark.tag), None
+def _place(mark: etree._Element) -> Iterator[Mark]:
+    yield Mark(str(mark.tag), str(mark.tag))
 
 
-def _pedal(mark: etree._Element) -> Iterator[Said]:
+def _pedal(mark: etree._Element) -> Iterator[Mark]:
     if mark.get("type") in ("start", "stop", "change"):
-        yield "pedal", mark.get("type") or "", None
+        yield Mark("pedal", mark.get("type") or "")
     else:
         yield _unread("pedal")
 
 
-def _mute(mark: etree._Element) -> Iterator[Said]:
+def _mute(mark: etree._Element) -> Iterator[Mark]:
     if mark.get("type") in ("on", "off"):
-        yield "words", "con sord." if mark.get("type") == "on" else "senza sord.", None
+        yield Mark("words", "con sord." if mark.get("type") == "on" else "senza sord.")
     else:
         yield _unread("string-mute")
 
 
-def _metronome(mark: etree._Element) -> Iterator[Said]:
+def _metronome(mark: etree._Element) -> Iterator[Mark]:
     if tempo := metronome_of(mark):
-        yield "tempo", "", tempo
+        yield Mark("tempo", "", tempo)
 
 
-_READERS: Mapping[str, Callable[[etree._Element], Iterator[Said]]] = {
+_READERS: Mapping[str, Callable[[etree._Element], Iterator[Mark]]] = {
     "rehearsal": _rehearsal,
     "words": _words,
     "dynamics": _dynamics,

@@ -33,7 +33,7 @@ from crumb.formats.musicxml.bounds import (
 )
 from crumb.formats.musicxml.cursor import Cursor, Divisions
 from crumb.formats.musicxml.cutting import Child, children_of
-from crumb.formats.musicxml.directions import said_by
+from crumb.formats.musicxml.directions import UNREAD, read_marks
 from crumb.formats.musicxml.notes import NoteBody, read_note
 from crumb.formats.musicxml.numbers import exact, small, text_of, whole
 from crumb.formats.musicxml.signatures import clef_of, key_of, time_of, transposition_of
@@ -267,15 +267,16 @@ class MeasureReader:
         staff = small(text_of(element, "staff"), most=8, otherwise=1)
 
         metronome = None
-        for kind, text, tempo in said_by(element):
-            if tempo is not None:
-                self._set_tempo(tempo, at)
-            if kind == "tempo":
-                metronome = tempo
-            elif kind == "unread":
-                self._unread(text)
+        for mark in read_marks(element):
+            if mark.tempo is not None:
+                self._set_tempo(mark.tempo, at)
+            if mark.kind == "tempo":
+                metronome = mark.tempo
+            elif mark.kind == UNREAD:
+                self._unread(mark.text)
             else:
-                self.directions.append(Direction(at, kind, text[:200], above, staff))
+                text = mark.text[:200]
+                self.directions.append(Direction(at, mark.kind, text, above, staff))
         if metronome:
             self.directions.append(Direction(at, "tempo", "", above, staff, metronome))
         for sound in element.findall("sound"):

@@ -10,8 +10,9 @@ from crumb.core.evidence.model import Evidence
 from crumb.core.score.matching import carried_through
 from crumb.core.score.position import Span
 from crumb.store.codecs.evidence import COLUMNS, evidence_from, span_from
+from crumb.store.pipeline import run
 from crumb.store.queries.evidence import evidence_on, evidence_rows
-from crumb.store.queries.pieces import earlier_version
+from crumb.store.queries.record_evidence import earlier_version
 from crumb.store.tables import Evidence as EvidenceRow
 
 
@@ -42,7 +43,7 @@ def _versions(session: Session, part_id: UUID) -> Iterator[tuple[UUID, list[dict
     here: UUID | None = part_id
     while here is not None:
         yield here, list(moves)
-        here, carried = earlier_version(session, here)
+        here, carried = run(session, earlier_version(here))
         moves.insert(0, carried)
 
 

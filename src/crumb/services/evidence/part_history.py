@@ -22,6 +22,6 @@ def part_history(part_id: UUID, student_id: UUID) -> Script[list[Evidence]]:
             span = carried_through(one.span, moves)
             if span is not None:
                 found.append(replace(one, span=span))
-        moves.insert(0, {int(before): after for before, after in carried.items()})
+        moves.insert(0, ask.moves_of(carried))
         here = replaces
     return found

@@ -289,7 +289,7 @@ def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None)
 
 
 def chunks_sent_to(session: Session, part_id: UUID, section_id: UUID) -> Sequence[UUID]:
-    """Open chunks of a part that a section was sent by hand, each once."""
+    """Chunks of a part in a section's assignments by hand that stand, each once."""
     return session.scalars(
         select(AssignmentItem.chunk_id)
         .join(Assignment, Assignment.id == AssignmentItem.assignment_id)

@@ -179,10 +179,3 @@ def json_of(text: str) -> Cast[Any]:
 def title_of(session: Session, piece_id: UUID) -> str:
     """The title of a piece; empty if it is gone."""
     return session.scalar(select(Piece.title).where(Piece.id == piece_id)) or ""
-
-
-def earlier_version(session: Session, part_id: UUID) -> tuple[UUID | None, dict[int, int]]:
-    """The version that a part replaced, if any, and where its measures went."""
-    query = select(PiecePart.replaces_id, PiecePart.carried).where(PiecePart.id == part_id)
-    replaces, carried = session.execute(query).one()
-    return replaces, {int(before): after for before, after in carried.items()}

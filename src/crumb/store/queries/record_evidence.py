@@ -12,7 +12,7 @@ from typing import Any
 from uuid import UUID
 
 from crumb.store.codecs.evidence import COLUMNS
-from crumb.store.pipeline import Statement
+from crumb.store.pipeline import Script, Statement, batch
 
 # Who is asking --------------------------------------------------------------------------------
 
@@ -177,6 +177,17 @@ def on_part(part_id: UUID, student_id: UUID) -> Statement:
 def earlier(part_id: UUID) -> Statement:
     """The version that a part replaces, and the measures carried over."""
     return Statement(_EARLIER, {"part": part_id})
+
+
+def earlier_version(part_id: UUID) -> Script[tuple[UUID | None, dict[int, int]]]:
+    """The same by itself: the earlier part, if any, and each measure's old and new index."""
+    (((replaces, carried),),) = yield batch(earlier(part_id))
+    return replaces, moves_of(carried)
+
+
+def moves_of(carried: Mapping[str, int]) -> dict[int, int]:
+    """Measures carried over, by their old index; JSON has keys as text."""
+    return {int(before): after for before, after in carried.items()}
 
 
 def on_item(item_id: UUID, student_id: UUID) -> Statement:

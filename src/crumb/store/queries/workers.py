@@ -23,8 +23,3 @@ def silent_seconds(session: Session) -> float | None:
     """How long no worker gave a sign of life; None if there never was one."""
     found = session.scalar(_SEEN)
     return None if found is None else float(found)
-
-
-def set_statement_seconds(session: Session, seconds: int) -> None:
-    """Let no statement of this transaction take longer."""
-    session.execute(text(f"set local statement_timeout = {seconds * 1000:d}"))
