@@ -48,6 +48,15 @@ def test_a_drill_that_does_not_fit_says_so_on_the_bench(music_school: School):
     assert "four equal notes" in answer.json()["detail"]
 
 
+def test_bench_and_preview_say_the_same_time_for_a_climb(music_school: School):
+    school = music_school
+    item = an_item(school, 5, "two-notes")
+    worked = ok(school.director.post(f"/api/parts/{school.ids['part']}/bench", json=item))
+    shown = ok(school.director.post("/api/assignments/preview", json=an_assignment(school, item)))
+    (line,) = shown["students"][0]["items"]
+    assert line["seconds"] == worked["climb_seconds"]
+
+
 def test_the_director_sees_what_each_student_will_get_before_sending(music_school: School):
     school = music_school
     body = an_assignment(school, an_item(school, 4, "long-short"), an_item(school, 5))

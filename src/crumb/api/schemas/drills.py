@@ -158,7 +158,7 @@ class OtherLadderOut(BaseModel):
 
     step_bpm: float
     rungs: int
-    seconds: float
+    seconds: int
 
 
 class LadderOut(BaseModel):
@@ -192,7 +192,7 @@ class WorkedOut(BaseModel):
     rungs: list[float]
     way: Way
     cycle_seconds: float
-    climb_seconds: float
+    climb_seconds: int
     notes_per_second_at_goal: float
     notes_a_click: float
     at_goal: bool

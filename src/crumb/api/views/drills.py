@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
+from math import ceil
 
 from crumb.api.schemas.common import to_fraction
 from crumb.api.schemas.drills import (
@@ -96,7 +97,7 @@ def _climb_out(climb: Climb | None) -> OtherLadderOut | None:
     if climb is None:
         return None
     return OtherLadderOut(
-        step_bpm=float(climb.step), rungs=len(climb.rungs), seconds=float(climb.seconds)
+        step_bpm=float(climb.step), rungs=len(climb.rungs), seconds=ceil(climb.seconds)
     )
 
 
@@ -119,7 +120,7 @@ def worked_out(
         rungs=[float(rung) for rung in drill.rungs],
         way=drill.way,  # type: ignore[arg-type]
         cycle_seconds=float(drill.cycle_seconds),
-        climb_seconds=float(drill.climb_seconds),
+        climb_seconds=ceil(drill.climb_seconds),
         notes_per_second_at_goal=float(drill.fastest_at_goal),
         notes_a_click=float(drill.beat / drill.fastest),
         at_goal=drill.at_goal,
