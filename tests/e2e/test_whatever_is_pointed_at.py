@@ -102,7 +102,7 @@ def test_what_was_heard_is_the_first_drill_on_the_bench_until_it_is_mended(
     desk.get_by_role("link", name="Wall", exact=True).click()
     pick(desk, "Section", "Clarinets")
     desk.get_by_role("gridcell", name=re.compile(f"^{re.escape(CLARINETS[0])}, 13–14")).click()
-    drawer.get_by_role("button", name="Mended").click()
+    drawer.get_by_role("button", name="Fixed").click()
     expect(drawer.locator(".heard-line")).to_have_count(0)
 
 

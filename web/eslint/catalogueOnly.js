@@ -10,6 +10,8 @@ const SPOKEN = new Set([
   'okText',
   'cancelText',
 ])
+/** The name of a field goes to the server; that of a line of a chart is read. */
+const isOfChart = (element) => element.attributes.some((one) => one.name?.name === 'dataKey')
 const LETTERS = /\p{L}{2}/u
 
 /** Signs and names that are the same in every catalogue. */
@@ -35,7 +37,8 @@ export default {
         if (!isStyle(node.parent)) check(node, node.value)
       },
       JSXAttribute: (node) => {
-        if (!SPOKEN.has(node.name.name)) return
+        const isChartName = node.name.name === 'name' && isOfChart(node.parent)
+        if (!isChartName && !SPOKEN.has(node.name.name)) return
         const value = node.value?.type === 'JSXExpressionContainer' ? node.value.expression : node.value
         if (value?.type === 'Literal' && typeof value.value === 'string') check(node, value.value)
         if (value?.type === 'TemplateLiteral') check(node, value.quasis.map((part) => part.value.raw).join(' '))

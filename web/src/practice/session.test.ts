@@ -127,7 +127,7 @@ describe('a practice session', () => {
     const theirs = { ...startClimb(plan), inARow: 1 }
     session.heard(two, {
       climb: theirs,
-      doubted: [{ id: two[1]?.id ?? '', say: 'Two came in less time than one takes.' }],
+      doubted: [{ id: two[1]?.id ?? '', say: 'Two repetitions came in less time than one takes.' }],
     })
     expect(session.snapshot().climb, 'a tap is still on its way').toMatchObject({ tempo: 84, inARow: 1 })
     session.heard(put, { climb: { ...theirs, tempo: 84, inARow: 0 }, doubted: [] })

@@ -26,7 +26,7 @@ SAID = {
     Doubt.EARLY: "This was played before it was sent: is the date of this device right?",
     Doubt.LATE: "The clock of this device is ahead: set its date and time.",
     Doubt.FAST: "That is faster than anybody can play it.",
-    Doubt.HURRIED: "Two came in less time than one takes.",
+    Doubt.HURRIED: "Two repetitions came in less time than one takes.",
     Doubt.JUMP: "Rungs were left out on the way to this tempo.",
 }
 """What the player is told; what was counted is kept, but lifts no level."""

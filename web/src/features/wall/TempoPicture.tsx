@@ -64,6 +64,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             <YAxis domain={[low, high]} allowDataOverflow tickCount={6} stroke="var(--muted)" />
             <ZAxis range={[26, 26]} />
             <Tooltip
+              formatter={tempoSaid}
               labelFormatter={(at) => day(new Date(Number(at)).toISOString().slice(0, 10))}
               contentStyle={{ background: 'var(--surface)', border: '1px solid var(--line)', color: 'var(--ink)' }}
             />
@@ -78,7 +79,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             />
             <Line
               dataKey="secure"
-              name="secure"
+              name={t('wall.secureTempo')}
               stroke="var(--deep)"
               strokeDasharray="5 3"
               dot={false}
@@ -87,7 +88,7 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
             />
             <Line
               dataKey="solid"
-              name="solid"
+              name={t('wall.solidTempo')}
               type="stepAfter"
               stroke="var(--ink)"
               strokeWidth={2}
@@ -95,8 +96,20 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
               connectNulls
               isAnimationActive={false}
             />
-            <Scatter dataKey="clean" name="clean" fill="var(--deep)" shape="circle" isAnimationActive={false} />
-            <Scatter dataKey="slip" name="slip" fill="var(--warm)" shape="cross" isAnimationActive={false} />
+            <Scatter
+              dataKey="clean"
+              name={t('wall.cleanPass')}
+              fill="var(--deep)"
+              shape="circle"
+              isAnimationActive={false}
+            />
+            <Scatter
+              dataKey="slip"
+              name={t('wall.slippedPass')}
+              fill="var(--warm)"
+              shape="cross"
+              isAnimationActive={false}
+            />
             {goal !== undefined && (
               <ReferenceLine
                 y={goal}
@@ -114,6 +127,13 @@ export function TempoPicture({ evidence }: { evidence: EvidenceOut }) {
       <figcaption className="muted">{t('wall.cleanSlipTheLineIsThe', { said })}</figcaption>
     </figure>
   )
+}
+
+/** A line of the tooltip: a tempo, or the range of a band. A dot's place in time is no tempo: it has no line. */
+export function tempoSaid(value: unknown, name: unknown, item: { dataKey?: unknown }): [string, string] | null {
+  if (item.dataKey === 'at') return null
+  const tempos = (Array.isArray(value) ? value : [value]).map((tempo) => Math.round(Number(tempo)))
+  return [tempos.join('–'), String(name)]
 }
 
 function noon(date: string): number {
