@@ -264,12 +264,12 @@ def _idle(seen: Iterable[LastSeen], today: date) -> Iterable[Line]:
         yield _all_idle(found)
         return
     for days, one in found:
-        why = "Work is open" if one.last else "Nothing was practiced since it was sent"
+        why = "Drills are waiting" if one.last else "Nothing was practiced since it was sent"
         yield Line(
             f"idle:{one.who.id}:{(one.last or one.sent_on).isoformat()}",
             LineKind.IDLE,
             f"{one.who.name} has not practiced for {days} days",
-            f"{why}. Ask; ten minutes are better than none.",
+            f"{why}. Ask what is in the way; ten minutes are better than none.",
             (one.who,),
         )
 
@@ -282,7 +282,7 @@ def _all_idle(found: Sequence[tuple[int, LastSeen]]) -> Line:
         f"idle:all:{len(ids)}:{ids[0]}:{ids[-1]}",
         LineKind.IDLE,
         f"{len(found)} students have not practiced for {IDLE_DAYS} days or more",
-        f"{names}. Work is open. Ask; ten minutes are better than none.",
+        f"{names}. Drills are waiting. Ask what is in the way; ten minutes are better than none.",
         tuple(one.who for _, one in found),
     )
 

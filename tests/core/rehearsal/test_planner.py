@@ -51,7 +51,7 @@ def test_what_is_learned_once_and_gained_twice_comes_first():
     plan = rehearsal(RehearsalAsk(12, F(106), (alone, one, kin_chunk)))
     first = next(item for item in plan if item.kind == "work")
     assert first.name == "C"
-    assert "B is the same music" in first.why
+    assert "The same music comes again in B:" in first.why
 
 
 def test_a_twin_that_nobody_here_needs_does_not_outweigh_what_most_need():

@@ -265,8 +265,8 @@ def _why(
     parts = [f"{passage.open} in the room cannot play it yet ({said})."]
     kin = [ask.passages[other].name for other in sorted(passage.kin)]
     if kin:
-        are = "is the same music and gains" if len(kin) == 1 else "are the same music and gain"
-        parts.append(f"{', '.join(kin)} {are}, too.")
+        again = ", ".join(kin)
+        parts.append(f"The same music comes again in {again}: work here helps there, too.")
     away = sum(player.is_away_next for section in busy for player in section.open)
     if away:
         parts.append(f"{away} of them will miss the next rehearsal.")
