@@ -15,7 +15,7 @@ from starlette.testclient import TestClient
 
 from crumb.jobs.days_ahead import lay_days_ahead
 from crumb.jobs.recomputing import rebuild
-from crumb.store.queries.mastery import parts_of_old_rules
+from crumb.store.queries.mastery import waiting
 from crumb.store.queries.planning import not_laid_out
 from crumb.store.tables import Assignment, PlanDay, PlanRow
 from tests.api.school import (
@@ -333,7 +333,7 @@ def test_a_process_beside_the_worker_lays_days_out_and_makes_levels_anew(school,
     subprocess.run(command, env=env, cwd=ROOT, check=True, timeout=120)
     with school.new_session() as session:
         assert not_laid_out(session, 5) == []
-        assert parts_of_old_rules(session) == []
+        assert waiting(session) == []
 
 
 def calendar_of(client):

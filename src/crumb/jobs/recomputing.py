@@ -1,14 +1,19 @@
 """Recompute levels, climbs and snapshots; one unit of work for each part and drill."""
 
+import logging
 from collections.abc import Collection
 from uuid import UUID
 
-from crumb.services.evidence import rules
+from sqlalchemy.exc import OperationalError
+
+from crumb.services.evidence import levels
 from crumb.services.evidence.rebuild import Difference, rebuild_climbs, rebuild_levels
 from crumb.services.sending.snapshot import snapshot_old
 from crumb.store.queries import evidence as ask
 from crumb.store.queries import mastery, sending
 from crumb.store.unit_of_work import NewSession, unit_of_work
+
+log = logging.getLogger("crumb.jobs")
 
 
 def rebuild(new_session: NewSession, only: Collection[UUID] | None = None) -> list[Difference]:
@@ -31,13 +36,30 @@ def rebuild(new_session: NewSession, only: Collection[UUID] | None = None) -> li
 
 
 def renew(new_session: NewSession, most: int | None = None) -> int:
-    """Work out anew what older rules have left, part by part; how many parts there were."""
+    """Recompute the levels that wait or that older rules left, student by student.
+
+    What cannot be recomputed is set aside and told in the log: it holds up nobody else.
+
+    Args:
+        new_session: opens a session; every student on a part is committed by itself.
+        most: so many students on a part at most; None for all.
+
+    Returns:
+        How many of them there were.
+    """
     with new_session() as session:
-        parts = mastery.parts_of_old_rules(session)[:most]
-    for part_id in parts:
-        with unit_of_work(new_session) as session:
-            rules.renew(session, part_id)
-    return len(parts)
+        waiting = mastery.waiting(session)[:most]
+    for part_id, student_id in waiting:
+        try:
+            with unit_of_work(new_session) as session:
+                levels.renew(session, part_id, student_id)
+        except OperationalError:
+            raise  # the database is away: that stops everybody
+        except Exception:
+            log.exception("levels set aside", extra={"part": part_id, "student": student_id})
+            with unit_of_work(new_session) as session:
+                mastery.set_aside(session, part_id, student_id)
+    return len(waiting)
 
 
 def freeze_all(new_session: NewSession) -> int:

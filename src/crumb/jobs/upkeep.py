@@ -1,6 +1,6 @@
 """Upkeep beside jobs, in a process of its own: ``python -m crumb.jobs.upkeep``.
 
-Levels that older rules left are made anew, takes whose weeks are over are erased, and days of plans
+Levels that wait are recomputed, takes whose weeks are over are erased, and days of plans
 that nobody has opened yet are laid out. A worker starts it when there is something to do, so that
 its own signs of life never wait.
 """
@@ -36,36 +36,68 @@ class Upkeep:
     def __init__(self) -> None:
         self._process: subprocess.Popen[bytes] | None = None
 
+    def begin_if_levels_wait(self) -> None:
+        """Start it for levels that somebody watches until they are there."""
+        if self._is_running:
+            return
+        with new_session() as session:
+            waits = mastery.is_any_waiting(session)
+        if waits:
+            self._begin()
+
     def begin_if_needed(self) -> None:
         """Start it if there is something to do and it is not running."""
-        if self._process is not None and self._process.poll() is None:
+        if self._is_running:
             return
         with new_session() as session:
             needed = (
-                mastery.parts_of_old_rules(session)
+                mastery.waiting(session)
                 or planning.not_laid_out(session, 1)
                 or old_takes.over(session, 1)
             )
         if needed:
-            self._process = subprocess.Popen([sys.executable, "-m", "crumb.jobs.upkeep"])
+            self._begin()
+
+    @property
+    def _is_running(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
+    def _begin(self) -> None:
+        self._process = subprocess.Popen([sys.executable, "-m", "crumb.jobs.upkeep"])
 
     def stop(self) -> None:
         """End it; what it had begun is undone, and done another time."""
-        if self._process is not None and self._process.poll() is None:
+        if self._process is not None and self._is_running:
             self._process.terminate()
             self._process.wait(10)
 
 
 def main() -> None:
-    """Do all there is, then end."""
-    try:
-        renew(new_session)
-        erase_takes(new_session, get_sounds())
-        with unit_of_work(new_session) as session:
-            idempotency.forget_older(session, _SENT_AGAIN_FOR)
-        lay_days_ahead(new_session, _MOST)
-    except SQLAlchemyError as error:
-        log.warning("database away", extra={"fault": type(error).__name__})
+    """Do all there is, then end. What fails is told in the log and stops nothing else."""
+    for task in (_levels, _takes, _answers, _days):
+        try:
+            task()
+        except SQLAlchemyError as error:
+            log.warning("database away", extra={"fault": type(error).__name__})
+        except Exception:
+            log.exception("upkeep failed", extra={"task": task.__name__})
+
+
+def _levels() -> None:
+    renew(new_session)
+
+
+def _takes() -> None:
+    erase_takes(new_session, get_sounds())
+
+
+def _answers() -> None:
+    with unit_of_work(new_session) as session:
+        idempotency.forget_older(session, _SENT_AGAIN_FOR)
+
+
+def _days() -> None:
+    lay_days_ahead(new_session, _MOST)
 
 
 if __name__ == "__main__":

@@ -92,6 +92,7 @@ class Worker:
         now = time.monotonic()
         if now - self._told_at > _SIGN_OF_LIFE:
             self._sign_of_life()
+            self._upkeep.begin_if_levels_wait()
             self._told_at = now
         if now - self._cared_at > _CARE:
             with unit_of_work(new_session) as session:

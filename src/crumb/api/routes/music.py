@@ -201,7 +201,7 @@ def get_part(part_id: UUID, actor: MusicReader, session: Db) -> PartDetail:
 
 @router.put("/parts/{part_id}/goal", operation_id="setGoal")
 def set_goal(part_id: UUID, body: GoalIn, actor: MusicKeeper, session: Db) -> PartDetail:
-    """Set the goal tempo; the survey and every level on the part are worked out anew."""
+    """Set the goal tempo; the survey and every level on the part follow, levels perhaps later."""
     hand = goals.set_goal(session, actor, part_id, to_fraction(body.goal_bpm))
     return _detail(session, actor, hand)
 

@@ -98,6 +98,7 @@ def get_wall(
     view = grid.wall(session, actor, part_id, section_id, today, depth, first)
     return WallOut(
         of=view.of,
+        waiting=view.waiting,
         deepest=view.deepest,
         beside=view.beside,
         chunks=[chunk_out(c) for c in view.chunks],

@@ -49,11 +49,13 @@ class WallOut(BaseModel):
 
     ``deepest`` is how deep the map goes; the last ``beside`` chunks were sent and are in no map.
     ``of`` is how many students there are; there are no ``standings`` while rows are missing.
+    ``waiting`` counts the students whose levels are being recomputed, after a change.
     """
 
     deepest: int
     beside: int
     of: int
+    waiting: int
     chunks: list[ChunkOut]
     standings: list[str]
     rows: list[WallRowOut]

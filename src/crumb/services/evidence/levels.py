@@ -1,6 +1,8 @@
 """Levels recomputed where chunks, goals, rules or versions change.
 
-The caller holds the locks of ``store.queries.locks``.
+The caller holds the locks of ``store.queries.locks``. Where much was played, the levels are marked
+as waiting and recomputed afterwards, student by student (:func:`renew`): nobody's hand-in waits for
+all students of a part. A hand-in recomputes by itself what it touches of what waits.
 """
 
 from collections.abc import Iterable, Sequence
@@ -18,7 +20,11 @@ from crumb.services.evidence.history import by_student
 from crumb.services.library.pieces import PartInHand
 from crumb.store.codecs.mastery import mastery_row, rules_from
 from crumb.store.queries import evidence as kept
+from crumb.store.queries import locks
 from crumb.store.queries import mastery as ask
+
+AT_ONCE = 2_000
+"""Repetitions on a part that are folded within a request, in about half a second."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,14 +93,35 @@ def chunks_of_part(session: Session, part: Graded) -> list[tuple[UUID, Target]]:
 
 
 def refresh_chunks(session: Session, hand: PartInHand, chunk_ids: Iterable[UUID]) -> None:
-    """Bring every student's level on chunks that are new up to date."""
+    """Bring every student's level on chunks that are new up to date, or let it wait."""
     wanted = set(chunk_ids)
     if wanted:
         part = graded(session, hand.row.id)
-        refold(session, part, [c for c in chunks_of_part(session, part) if c[0] in wanted])
+        _refresh(session, part, [c for c in chunks_of_part(session, part) if c[0] in wanted])
 
 
 def refresh_part(session: Session, part_id: UUID) -> None:
-    """Bring every level on a part up to date, after its goal, the rules or its version changed."""
+    """Bring every level on a part up to date, or let it wait, after its goal or version changed."""
     part = graded(session, part_id)
-    refold(session, part, chunks_of_part(session, part))
+    _refresh(session, part, chunks_of_part(session, part))
+
+
+def _refresh(session: Session, part: Graded, chunks: Sequence[tuple[UUID, Target]]) -> None:
+    if kept.is_played_more(session, part.id, AT_ONCE):
+        ask.let_wait(session, part.id, [chunk_id for chunk_id, _ in chunks])
+    else:
+        refold(session, part, chunks)
+
+
+def renew(session: Session, part_id: UUID, student_id: UUID) -> None:
+    """Recompute a student's levels on a part that wait, or that older rules left.
+
+    Takes its locks itself: the part is shared, so that others hand in meanwhile.
+    """
+    locks.share_parts(session, [part_id])
+    locks.have_student(session, student_id)
+    waiting = ask.waiting_chunks(session, part_id, student_id)
+    part = graded(session, part_id)
+    chunks = [c for c in chunks_of_part(session, part) if c[0] in waiting]
+    refold(session, part, chunks, student_id)
+    ask.drop_unplayed(session, student_id, waiting)

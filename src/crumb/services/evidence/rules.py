@@ -3,7 +3,6 @@
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from uuid import UUID
 
 from sqlalchemy.orm import Session
 
@@ -16,7 +15,6 @@ from crumb.services.errors import NotAccepted
 from crumb.services.evidence import levels
 from crumb.services.evidence.history import by_student
 from crumb.store.codecs.mastery import rules_from, rules_to_json
-from crumb.store.queries import locks
 from crumb.store.queries import mastery as ask
 
 CONFIRMING = (Source.HEARING, Source.MEASURED, Source.HELPER)
@@ -96,9 +94,3 @@ def change(session: Session, actor: Actor, rules: Rules) -> None:
         NotAccepted: no such rules.
     """
     ask.keep_rules(session, actor.program_id, rules_to_json(checked(rules)))
-
-
-def renew(session: Session, part_id: UUID) -> None:
-    """Work the levels of a part out anew that older rules have left."""
-    locks.have_part(session, part_id)
-    levels.refresh_part(session, part_id)

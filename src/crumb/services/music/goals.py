@@ -14,7 +14,7 @@ from crumb.store.queries import locks
 
 
 def set_goal(session: Session, actor: Actor, part_id: UUID, goal: Fraction) -> PartInHand:
-    """The goal tempo of one part; its survey and every level on it are worked out anew.
+    """The goal tempo of one part; its survey follows, and every level on it, at once or soon.
 
     Raises:
         NotFound: not here.

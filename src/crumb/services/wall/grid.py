@@ -45,6 +45,7 @@ class WallView:
 
     ``deepest`` is how deep the map goes; the last ``beside`` of the chunks are in no map. ``of`` is
     how many students there are; while not all of them are among the rows, nothing stands in words.
+    ``waiting`` counts the students in the rows with levels that are being recomputed.
     """
 
     chunks: tuple[ChunkView, ...]
@@ -53,6 +54,7 @@ class WallView:
     deepest: int
     beside: int
     of: int
+    waiting: int
 
 
 def wall(
@@ -89,7 +91,8 @@ def wall(
     rows = tuple(_rows(session, hand, students, chunks, today))
     of = len(section.students)
     said = _standings(rows, len(chunks)) if len(rows) == of else ()
-    return WallView(chunks, said, rows, deepest, len(beside), of)
+    waiting = ask.students_waiting(session, [i for i, _ in students], [c.id for c in chunks])
+    return WallView(chunks, said, rows, deepest, len(beside), of, waiting)
 
 
 def _standings(rows: Sequence[WallRow], chunks: int) -> tuple[str, ...]:

@@ -17,6 +17,10 @@ from crumb.store.codecs.evidence import exact
 
 LEVEL_RULES = 2
 """Which rules a level was worked out by; those of before are worked out anew."""
+WAITS = 0
+"""Stands in the place of the rules while a level waits to be recomputed."""
+SET_ASIDE = -1
+"""The same where recomputing failed: it is not tried again until more is played."""
 
 
 def rules_to_json(rules: Rules) -> dict[str, Any] | None:

@@ -5,7 +5,7 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import ScalarSelect, func, select
 from sqlalchemy.orm import Session
 
 from crumb.core.evidence.model import Doubt, Evidence, Source, What
@@ -45,6 +45,17 @@ def evidence_on(
         if span is None:
             span = spans[where] = span_from(*where)
         yield student, evidence_from(span, row[4:])
+
+
+def is_played_more(session: Session, part_id: UUID, limit: int) -> bool:
+    """Whether more than so many things were played on a part, its other versions included."""
+    versions = select(t.PiecePart.id).where(t.PiecePart.root_id == _root(part_id))
+    some = select(1).where(t.Evidence.part_id.in_(versions)).limit(limit + 1).subquery()
+    return (session.scalar(select(func.count()).select_from(some)) or 0) > limit
+
+
+def _root(part_id: UUID) -> ScalarSelect[UUID]:
+    return select(t.PiecePart.root_id).where(t.PiecePart.id == part_id).scalar_subquery()
 
 
 def parts_in_order(session: Session, only: Collection[UUID] | None) -> Sequence[UUID]:

@@ -15,6 +15,8 @@ from sqlalchemy import (
     case,
     cast,
     column,
+    delete,
+    exists,
     func,
     literal,
     null,
@@ -22,21 +24,24 @@ from sqlalchemy import (
     true,
     update,
 )
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from crumb.core.mastery.chunk import Edges
 from crumb.core.mastery.levels import AT_TEMPO, KEPT
 from crumb.core.score.position import Position, Span
-from crumb.store.codecs.mastery import LEVEL_RULES
+from crumb.store.codecs.mastery import LEVEL_RULES, SET_ASIDE, WAITS
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
     AssignmentStudent,
     Chunk,
     ChunkMapVersion,
+    Evidence,
     Mastery,
     PartMap,
     PartSection,
+    Person,
     Piece,
     PiecePart,
     Program,
@@ -232,15 +237,105 @@ def folds_on(
     return [(chunk, mastery) for chunk, mastery in rows]
 
 
-def parts_of_old_rules(session: Session) -> list[UUID]:
-    """Parts on which levels were worked out by other rules than those of today."""
-    return list(
+def let_wait(session: Session, part_id: UUID, chunk_ids: Sequence[UUID]) -> None:
+    """Mark the levels of everybody who played on a part, on some of its chunks, as waiting."""
+    session.flush()
+    root = select(PiecePart.root_id).where(PiecePart.id == part_id).scalar_subquery()
+    versions = select(PiecePart.id).where(PiecePart.root_id == root)
+    has_played = exists().where(Evidence.student_id == Person.id, Evidence.part_id.in_(versions))
+    program = select(PiecePart.program_id).where(PiecePart.id == part_id).scalar_subquery()
+    chunk = func.unnest(cast(list(chunk_ids), ARRAY(Uuid))).table_valued(column("id", Uuid))
+    chunk = chunk.render_derived(name="wanted")
+    row: dict[str, ColumnElement[Any]] = {
+        "student_id": Person.id.expression,
+        "chunk_id": chunk.c.id,
+        "level": literal(0),
+        "why": literal(""),
+        "clean": literal(0),
+        "slips": literal(0),
+        "rules": literal(WAITS),
+    }
+    rows = (
+        select(*row.values())
+        .join(chunk, true())
+        .where(Person.program_id == program, has_played)
+        .order_by(Person.id, chunk.c.id)
+    )
+    put = insert(Mastery).from_select(list(row), rows)
+    session.execute(
+        put.on_conflict_do_update(
+            index_elements=["student_id", "chunk_id"], set_={"rules": put.excluded.rules}
+        )
+    )
+
+
+def is_any_waiting(session: Session) -> bool:
+    """Whether any level waits to be recomputed (of older rules: no)."""
+    return session.scalar(select(exists().where(Mastery.rules == WAITS))) or False
+
+
+def waiting(session: Session) -> list[tuple[UUID, UUID]]:
+    """Part and student of each level that waits to be recomputed or that older rules left."""
+    rows = session.execute(
+        select(Chunk.part_id, Mastery.student_id)
+        .join(Mastery, Mastery.chunk_id == Chunk.id)
+        .where(Mastery.rules.not_in((LEVEL_RULES, SET_ASIDE)))
+        .distinct()
+        .order_by(Chunk.part_id, Mastery.student_id)
+    )
+    return [(part_id, student_id) for part_id, student_id in rows]
+
+
+def waiting_chunks(session: Session, part_id: UUID, student_id: UUID) -> set[UUID]:
+    """The chunks of a part on which a student's level waits, or is of older rules."""
+    return set(
         session.scalars(
-            select(Chunk.part_id)
-            .join(Mastery, Mastery.chunk_id == Chunk.id)
-            .where(Mastery.rules != LEVEL_RULES)
-            .distinct()
-            .order_by(Chunk.part_id)
+            select(Mastery.chunk_id)
+            .join(Chunk, Chunk.id == Mastery.chunk_id)
+            .where(
+                Chunk.part_id == part_id,
+                Mastery.student_id == student_id,
+                Mastery.rules != LEVEL_RULES,
+            )
+        )
+    )
+
+
+def students_waiting(
+    session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
+) -> int:
+    """How many of some students have a level among some chunks that waits."""
+    found = session.scalar(
+        select(func.count(Mastery.student_id.distinct())).where(
+            Mastery.rules == WAITS,
+            Mastery.student_id.in_(student_ids),
+            Mastery.chunk_id.in_(chunk_ids),
+        )
+    )
+    return found or 0
+
+
+def set_aside(session: Session, part_id: UUID, student_id: UUID) -> None:
+    """Keep a student's levels on a part as they are, for they cannot be recomputed."""
+    chunks = select(Chunk.id).where(Chunk.part_id == part_id)
+    session.execute(
+        update(Mastery)
+        .where(
+            Mastery.student_id == student_id,
+            Mastery.chunk_id.in_(chunks),
+            Mastery.rules != LEVEL_RULES,
+        )
+        .values(rules=SET_ASIDE)
+    )
+
+
+def drop_unplayed(session: Session, student_id: UUID, chunk_ids: Set[UUID]) -> None:
+    """Remove levels of a student on some chunks that nothing was played for."""
+    session.execute(
+        delete(Mastery).where(
+            Mastery.student_id == student_id,
+            Mastery.chunk_id.in_(chunk_ids),
+            Mastery.last_id.is_(None),
         )
     )
 
@@ -278,14 +373,14 @@ def rules_kept(session: Session, program_id: UUID) -> dict[str, Any] | None:
 
 
 def keep_rules(session: Session, program_id: UUID, rules: dict[str, Any] | None) -> None:
-    """Store other rules; every level of the program is then one of older rules."""
+    """Store other rules; every level of the program then waits."""
     session.execute(update(Program).where(Program.id == program_id).values(mastery_rules=rules))
     mine = (
         select(Chunk.id)
         .join(PiecePart, PiecePart.id == Chunk.part_id)
         .where(PiecePart.program_id == program_id)
     )
-    session.execute(update(Mastery).where(Mastery.chunk_id.in_(mine)).values(rules=0))
+    session.execute(update(Mastery).where(Mastery.chunk_id.in_(mine)).values(rules=WAITS))
 
 
 def chunks_sent_to(session: Session, part_id: UUID, section_id: UUID) -> Sequence[UUID]:

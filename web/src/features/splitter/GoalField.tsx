@@ -6,7 +6,7 @@ import { setGoal, type PartDetail } from '../../api/gen'
 import { keys } from '../../api/keys'
 import { t } from '../../words/words'
 
-/** The goal tempo of the part; levels follow it at once. */
+/** The goal tempo of the part; levels follow it, those of a part that was played much within a minute. */
 export function GoalField({ detail }: { detail: PartDetail }) {
   const client = useQueryClient()
   const { message } = App.useApp()
@@ -25,7 +25,8 @@ export function GoalField({ detail }: { detail: PartDetail }) {
     },
   })
   const commit = () => {
-    if (value !== null && value !== stored) save.mutate(value)
+    // Enter saves, and the field that is off then loses the focus: that is no second act.
+    if (value !== null && value !== stored && !save.isPending) save.mutate(value)
   }
   return (
     <label className="goal">
@@ -41,7 +42,7 @@ export function GoalField({ detail }: { detail: PartDetail }) {
         style={{ width: 84 }}
       />
       <span className="muted" role="status">
-        {save.isPending ? t('splitter.workingOutLevelsAgain') : beatName(detail.beat)}
+        {save.isPending ? t('splitter.saving') : beatName(detail.beat)}
       </span>
     </label>
   )

@@ -89,6 +89,11 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
         </Button>
       </div>
       <Legend />
+      {wall.data && wall.data.waiting > 0 && (
+        <p className="muted" role="status">
+          {t('wall.levelsFollow', { done: wall.data.rows.length - wall.data.waiting, of: wall.data.rows.length })}
+        </p>
+      )}
       {(wall.isPending || (wall.isError && !isKnown)) && <Loading what={t('wall.loadingTheEvidence')} />}
       {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data && !wall.isWhole && isSorted && <Loading what={t('wall.loadingEverybodysEvidence')} />}

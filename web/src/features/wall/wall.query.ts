@@ -1,10 +1,15 @@
-import { queryOptions, useQuery } from '@tanstack/react-query'
+import { queryOptions, useQuery, type Query } from '@tanstack/react-query'
 import { ask } from '../../api/ask'
-import { getWall } from '../../api/gen'
+import { getWall, type WallOut } from '../../api/gen'
 import { keys } from '../../api/keys'
 
 /** Students that a screen holds, and a few more. */
 const FIRST = 40
+
+/** Between looks at a wall whose levels are being recomputed, in milliseconds. */
+const LOOK_AGAIN = 2_000
+
+const lookAgain = (query: Query<WallOut>) => (query.state.data?.waiting ? LOOK_AGAIN : false)
 
 /** The first of a section on a part: all of it, of nearly every section. Asked for as soon as both are known. */
 export function wallOf(partId: string, sectionId: string, depth: number) {
@@ -12,6 +17,7 @@ export function wallOf(partId: string, sectionId: string, depth: number) {
     queryKey: keys.wall.firstRows(partId, sectionId, depth, FIRST),
     queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth, first: FIRST } })),
     enabled: partId !== '' && sectionId !== '',
+    refetchInterval: lookAgain,
   })
 }
 
@@ -23,6 +29,7 @@ export function useWall(partId: string, sectionId: string, depth: number) {
     queryKey: keys.wall.section(partId, sectionId, depth),
     queryFn: () => ask(getWall({ path: { part_id: partId, section_id: sectionId }, query: { depth } })),
     enabled: hasMore,
+    refetchInterval: lookAgain,
   })
   return hasMore && (whole.data || whole.isError) ? { ...whole, isWhole: true } : { ...first, isWhole: !hasMore }
 }
