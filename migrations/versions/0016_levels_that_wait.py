@@ -1,4 +1,4 @@
-"""Levels that wait to be recomputed are found without reading all of them."""
+"""Levels that wait to be recomputed, or cannot be, are found without reading all of them."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -15,7 +15,7 @@ def upgrade() -> None:
         "ix_mastery_waits",
         "mastery",
         ["chunk_id", "student_id"],
-        postgresql_where=sa.text("rules = 0"),
+        postgresql_where=sa.text("rules <= 0"),
     )
 
 

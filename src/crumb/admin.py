@@ -5,6 +5,7 @@ rebuild-levels          work every level and climb out anew; exit 1 if what was 
 backup FILE             everything into one file: every table, every upload, with checksums
 restore FILE            out of it again, into an empty database and folder, and prove it equal
 verify FILE             hold a backup against what is here
+sweep                   delete uploads and recordings that no row of the database names
 """
 
 import sys
@@ -14,8 +15,10 @@ from alembic import command
 from alembic.config import Config
 
 from crumb.jobs.recomputing import freeze_all, rebuild, renew
+from crumb.jobs.sweeping import sweep
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
+from crumb.store.files import get_files, get_sounds
 from crumb.store.session import get_engine, new_session
 
 
@@ -70,6 +73,10 @@ def main(arguments: list[str] | None = None) -> int:
             return _upgrade()
         case ["rebuild-levels"]:
             return _rebuild()
+        case ["sweep"]:
+            count = sweep(new_session, get_files(), get_sounds())
+            sys.stdout.write(f"{count} files were no row's any more and are gone.\n")
+            return 0
         case [("backup" | "restore" | "verify") as name, path]:
             return _with_file(name, Path(path))
     sys.stderr.write(f"{__doc__}")

@@ -208,6 +208,19 @@ def test_what_a_worker_does_after_it_was_given_up_is_thrown_away(yard: Yard):
 
 
 def test_a_file_that_takes_too_much_is_killed_and_told(yard: Yard, monkeypatch):
+    job = ended_in(yard, monkeypatch, cpu_seconds=0.3, seconds=60)
+    assert (job.state, job.tries, yard.pieces()) == ("failed", 1, 0)
+    assert "more time than any piece" in job.message
+
+
+def test_a_job_that_a_busy_machine_holds_up_gets_another_try(yard: Yard, monkeypatch):
+    job = ended_in(yard, monkeypatch, cpu_seconds=60, seconds=0.2)
+    assert (job.state, job.tries, yard.pieces()) == ("failed", 2, 0)
+    assert "twice" in job.message
+
+
+def ended_in(yard: Yard, monkeypatch, *, cpu_seconds: float, seconds: float) -> Job:
+    """An import with a great deal of music, worked on by one worker within these limits."""
     from crumb.jobs import box
     from crumb.jobs.worker import Worker
 
@@ -216,7 +229,7 @@ def test_a_file_that_takes_too_much_is_killed_and_told(yard: Yard, monkeypatch):
         if name.startswith("CRUMB_"):
             monkeypatch.setenv(name, value)
     _fresh_settings()
-    monkeypatch.setitem(box.BOUNDS, "import", box.Bounds(0.3, 60, 400_000_000))
+    monkeypatch.setitem(box.BOUNDS, "import", box.Bounds(cpu_seconds, seconds, 400_000_000))
     worker = Worker(slots=1)
     try:
         for _ in range(600):
@@ -227,9 +240,21 @@ def test_a_file_that_takes_too_much_is_killed_and_told(yard: Yard, monkeypatch):
             time.sleep(0.05)
     finally:
         _fresh_settings()
-    job = yard.job(greedy)
-    assert (job.state, yard.pieces()) == ("failed", 0)
-    assert "more time than any piece" in job.message
+    return yard.job(greedy)
+
+
+def test_a_turn_of_the_worker_that_fails_keeps_it_from_nothing_else(yard: Yard, monkeypatch):
+    from crumb.jobs import worker as module
+
+    def poison() -> None:
+        raise ValueError("poison")
+
+    monkeypatch.setattr(module, "_SETTLED", 0.0)
+    worker, acts = module.Worker(slots=1), []
+    worker._look_after = poison
+    worker._take = lambda: (acts.append("take"), worker.stop())[0]
+    worker.run()
+    assert acts == ["take"]
 
 
 def _fresh_settings() -> None:

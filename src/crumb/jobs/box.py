@@ -62,10 +62,13 @@ class Box:
         """Whether the process came to its own end."""
         return self._process.exitcode == 0
 
+    @property
+    def is_held_up(self) -> bool:
+        """Whether it has taken too long without computing too much: the machine is busy."""
+        return time.monotonic() - self._begun > self._bounds.seconds
+
     def overrun(self) -> str:
-        """The limit that the job overran: ``time``, ``memory`` or none."""
-        if time.monotonic() - self._begun > self._bounds.seconds:
-            return "time"
+        """The limit of its own that the job overran: ``time``, ``memory`` or none."""
         members = _group(self._process.pid)
         if any(cpu > self._bounds.cpu_seconds for cpu, _ in members):
             return "time"

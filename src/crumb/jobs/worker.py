@@ -7,16 +7,15 @@ import logging
 import os
 import signal
 import time
+from collections.abc import Callable
 from types import FrameType
 
 from sqlalchemy.exc import SQLAlchemyError
 
 from crumb.core.vocabulary import JobState
 from crumb.jobs.box import Box
-from crumb.jobs.erasing import erase_pieces
 from crumb.jobs.upkeep import Upkeep
 from crumb.services.jobs import TOO_MUCH
-from crumb.store.files import get_files, get_sounds
 from crumb.store.queries import jobs, workers
 from crumb.store.session import new_session
 from crumb.store.unit_of_work import unit_of_work
@@ -51,12 +50,8 @@ class Worker:
     def run(self) -> None:
         """Work until told to stop. A database that is away is waited for."""
         while not self._stops:
-            try:
-                self._look_after()
-                self._take()
-            except SQLAlchemyError as error:
-                log.warning("database away", extra={"fault": type(error).__name__})
-                time.sleep(_SETTLED)
+            for act in (self._look_after, self._take):
+                self._do(act)
             time.sleep(PAUSE)
         for box in self._boxes:
             box.kill()
@@ -66,6 +61,17 @@ class Worker:
                     jobs.give_back(session, box.job_id, box.number)
         finally:
             self._upkeep.stop()
+
+    def _do(self, act: Callable[[], None]) -> None:
+        """One act of a turn. What fails in one keeps the others from nothing."""
+        try:
+            act()
+        except SQLAlchemyError as error:
+            log.warning("database away", extra={"fault": type(error).__name__})
+            time.sleep(_SETTLED)
+        except Exception:
+            log.exception("a turn of the worker failed", extra={"act": act.__name__})
+            time.sleep(_SETTLED)
 
     def _take(self) -> None:
         while len(self._boxes) < self._slots:
@@ -83,12 +89,9 @@ class Worker:
                 continue
             much = box.overrun()
             if much:
-                box.kill()
-                log.warning("job killed", extra={"job": str(box.job_id), "too_much": much})
-                with unit_of_work(new_session) as session:
-                    message = TOO_MUCH.format(much)
-                    jobs.end(session, box.job_id, box.number, JobState.FAILED, message=message)
-                self._boxes.remove(box)
+                self._kill(box, much)
+            elif box.is_held_up:
+                self._try_again(box)
         now = time.monotonic()
         if now - self._told_at > _SIGN_OF_LIFE:
             self._sign_of_life()
@@ -97,9 +100,23 @@ class Worker:
         if now - self._cared_at > _CARE:
             with unit_of_work(new_session) as session:
                 jobs.give_up_dead(session)
-            erase_pieces(new_session, get_files(), get_sounds())
             self._upkeep.begin_if_needed()
             self._cared_at = now
+
+    def _kill(self, box: Box, much: str) -> None:
+        box.kill()
+        log.warning("job killed", extra={"job": str(box.job_id), "too_much": much})
+        with unit_of_work(new_session) as session:
+            message = TOO_MUCH.format(much)
+            jobs.end(session, box.job_id, box.number, JobState.FAILED, message=message)
+        self._boxes.remove(box)
+
+    def _try_again(self, box: Box) -> None:
+        box.kill()
+        log.warning("job held up", extra={"job": str(box.job_id)})
+        with unit_of_work(new_session) as session:
+            jobs.put_back(session, box.job_id, box.number)
+        self._boxes.remove(box)
 
     def _ended(self, box: Box) -> None:
         if not box.ended_well:

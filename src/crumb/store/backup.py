@@ -76,7 +76,10 @@ def back_up(engine: Engine, folder: Path, target: Path) -> str:
             with out.open(f"tables/{table.name}", "w", force_zip64=True) as entry:
                 tables[table.name] = _summed(_rows(connection, table), entry)
         files = {}
+        named = _named(connection)
         for path in _files(folder):
+            if path.name not in named:
+                continue  # what was erased, or is no row's any more, is in no backup
             name = path.relative_to(folder).as_posix()
             with out.open(f"files/{name}", "w", force_zip64=True) as entry:
                 files[name] = _bytes_summed(path, entry)
@@ -191,6 +194,16 @@ def _bytes_summed(path: Path, out: Any = None) -> Proof:  # noqa: ANN401 - any o
             if out is not None:
                 out.write(block)
     return Proof(digest.hexdigest(), count)
+
+
+_NAMED = """
+select file_key from piece union select file_key from job union select sound from take
+"""
+
+
+def _named(connection: Connection[Any]) -> set[str]:
+    """The keys that any row names."""
+    return {key for (key,) in connection.execute(_NAMED)}
 
 
 def _files(folder: Path) -> Iterator[Path]:

@@ -3,6 +3,7 @@
 import contextlib
 import gzip
 import os
+import time
 from hashlib import sha256
 from pathlib import Path
 from typing import Protocol
@@ -34,7 +35,9 @@ class FolderStore:
         """Keep the bytes; the same bytes have the same key."""
         key = sha256(data).hexdigest()
         path = self._path(key)
-        if not path.exists():
+        try:
+            os.utime(path)  # in use from now on: the sweep leaves what is young
+        except FileNotFoundError:
             path.parent.mkdir(parents=True, exist_ok=True)
             _write(path, data)
         return key
@@ -47,8 +50,28 @@ class FolderStore:
         """Let go of what is kept under a key; nothing happens if it is not there."""
         self._path(key).unlink(missing_ok=True)
 
+    def older_than(self, seconds: float) -> set[str]:
+        """The keys of what was last saved so long ago, what was never finished among them."""
+        limit = time.time() - seconds
+        return {path.name for path in self.root.glob("??/*") if _is_older(path, limit)}
+
+    def forget_older(self, key: str, seconds: float) -> bool:
+        """Let go of it unless it was saved again meanwhile; whether it went."""
+        path = self._path(key)
+        if not _is_older(path, time.time() - seconds):
+            return False
+        path.unlink(missing_ok=True)
+        return True
+
     def _path(self, key: str) -> Path:
         return self.root / key[:2] / key
+
+
+def _is_older(path: Path, limit: float) -> bool:
+    try:
+        return path.stat().st_mtime < limit
+    except FileNotFoundError:
+        return False
 
 
 class Sounds(FolderStore):
@@ -122,6 +145,6 @@ def get_sounds() -> Sounds:
     return Sounds(get_settings().files_dir / "takes")
 
 
-def get_files() -> FileStore:
+def get_files() -> FolderStore:
     """The file store this process is set up with."""
     return FolderStore(get_settings().files_dir)

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from crumb.api.deps import Db, Member, Player, Sender, Today
 from crumb.api.once import answered_once
+from crumb.api.schemas.common import Secret
 from crumb.api.schemas.planning import (
     CalendarOut,
     Made,
@@ -133,6 +134,6 @@ def end_calendar(actor: Member, session: Db) -> None:
 
 
 @router.get("/calendars/{key}.ics", operation_id="getCalendar", response_class=Response)
-def get_calendar(key: str, session: Db) -> Response:
+def get_calendar(key: Secret, session: Db) -> Response:
     """Somebody's days as iCalendar; who has the address needs nothing else."""
     return Response(calendars.calendar(session, key), media_type="text/calendar; charset=utf-8")

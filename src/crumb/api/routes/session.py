@@ -16,6 +16,7 @@ from crumb.api.deps import (
     Sessions,
     Token,
 )
+from crumb.api.schemas.common import Secret
 from crumb.api.schemas.session import (
     AcceptIn,
     DirectorSignIn,
@@ -182,7 +183,7 @@ def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> Invitat
 
 
 @router.get("/invitations/{token}", operation_id="getInvitation")
-def get_invitation(token: str, session: Db) -> InvitedOut:
+def get_invitation(token: Secret, session: Db) -> InvitedOut:
     """Program and role of an invitation."""
     program, role = accounts.invited_to(session, token)
     return InvitedOut(program=program.name, role=role)
@@ -190,7 +191,7 @@ def get_invitation(token: str, session: Db) -> InvitedOut:
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=201)
 def accept_invitation(
-    token: str, body: AcceptIn, session: Db, comer: ComerIn, response: Response
+    token: Secret, body: AcceptIn, session: Db, comer: ComerIn, response: Response
 ) -> Me:
     """Make the account, and sign in."""
     person = accounts.accept(

@@ -4,9 +4,10 @@ from dataclasses import asdict
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Path, Query
+from fastapi import APIRouter, Path
 
 from crumb.api.deps import Db, MusicKeeper, MusicReader
+from crumb.api.schemas.common import Place
 from crumb.api.schemas.splitting import (
     ChunkOut,
     ClaimIn,
@@ -152,8 +153,8 @@ def list_corners(
     part_id: UUID,
     actor: MusicKeeper,
     session: Db,
-    first: Annotated[int, Query(ge=0)] = 0,
-    last: Annotated[int, Query(ge=0)] = 10_000,
+    first: Place = 0,
+    last: Place = 10_000,
 ) -> list[CornerOut]:
     """The notes that measures start and end with, and where their pattern breaks."""
     part = pieces.load_part(session, actor, part_id).part

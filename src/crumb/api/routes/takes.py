@@ -1,6 +1,5 @@
 """Takes: handed in by students, heard by those who judge, switched on by the school."""
 
-from datetime import datetime
 from fractions import Fraction
 from typing import Annotated
 from uuid import UUID
@@ -20,6 +19,7 @@ from crumb.api.deps import (
     Watcher,
 )
 from crumb.api.once import answered_once
+from crumb.api.schemas.common import Moment
 from crumb.api.schemas.takes import (
     AlignIn,
     MyTakesOut,
@@ -87,7 +87,7 @@ def hand_in(
     id: Annotated[UUID, Form()],
     part_id: Annotated[UUID, Form()],
     chunk_id: Annotated[UUID, Form()],
-    recorded_at: Annotated[datetime, Form()],
+    recorded_at: Annotated[Moment, Form()],
     actor: Player,
     session: Db,
     sounds: Recordings,
@@ -97,8 +97,6 @@ def hand_in(
     data = file.file.read(MAX_BYTES + 1)
     if len(data) > MAX_BYTES:
         raise UnreadableFile(f"This file is larger than {MAX_BYTES // 1_000_000} MB.")
-    if recorded_at.tzinfo is None:
-        raise UnreadableFile("When it was recorded needs a time zone.")
     new = NewTake(id, part_id, chunk_id, recorded_at, data, why_anew)
     take = takes.hand_in(session, sounds, actor, new)
     return take_out(take, takes.least_of(session, take))

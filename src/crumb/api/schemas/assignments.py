@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given, GivenOnce
+from crumb.api.schemas.common import DailyMinutes, Day, Given, GivenOnce
 from crumb.api.schemas.drills import DrillWish
 from crumb.api.spoken import Said
 from crumb.core.vocabulary import ItemRole
@@ -18,7 +18,7 @@ class WishedItem(DrillWish):
     """A drill on a chunk, this week's focus or last week's upkeep."""
 
     role: ItemRole = ItemRole.FOCUS
-    every: int = 1
+    every: Annotated[int, Field(ge=1, le=60)] = 1
     """For every so-many-th day of practice."""
 
 
@@ -28,7 +28,7 @@ class AssignIn(GivenOnce):
     part_id: UUID
     section_ids: Annotated[list[UUID], Field(max_length=40)]
     due_on: Day
-    minutes_a_day: int
+    minutes_a_day: DailyMinutes
     items: Annotated[list[WishedItem], Field(max_length=60)]
     left_out: Annotated[list[UUID], Field(max_length=300)] = []
     only: Annotated[list[UUID], Field(max_length=300)] | None = None
@@ -87,7 +87,7 @@ class ChangeAssignment(Given):
     """Another date, other minutes, for everybody it was sent to."""
 
     due_on: Day | None = None
-    minutes_a_day: int | None = None
+    minutes_a_day: DailyMinutes | None = None
 
 
 class AssignmentOut(BaseModel):

@@ -14,6 +14,7 @@ from pydantic import (
     BeforeValidator,
     Field,
     StringConstraints,
+    WithJsonSchema,
     model_validator,
 )
 
@@ -28,10 +29,27 @@ def _read_exact(value: object) -> str:
     return value
 
 
-Exact = Annotated[str, BeforeValidator(_read_exact)]
+Exact = Annotated[
+    str,
+    BeforeValidator(_read_exact),
+    Field(json_schema_extra={"pattern": f"^{_EXACT.pattern}$", "maxLength": 19}),
+]
 
 
-Bpm = Annotated[Decimal, Field(ge=10, le=400, max_digits=7, decimal_places=4)]
+Bpm = Annotated[
+    Decimal,
+    Field(ge=10, le=400, max_digits=7, decimal_places=4),
+    WithJsonSchema({"type": "number", "minimum": 10, "maximum": 400}),
+]
+"""A tempo: beats a minute, exact to a ten-thousandth."""
+
+
+BpmStep = Annotated[
+    Decimal,
+    Field(gt=0, le=100, max_digits=7, decimal_places=4),
+    WithJsonSchema({"type": "number", "exclusiveMinimum": 0, "maximum": 100}),
+]
+"""From one tempo of a ladder to the next."""
 
 
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
@@ -81,7 +99,19 @@ def _read_moment(value: datetime) -> datetime:
     return value
 
 
-Moment = Annotated[AwareDatetime, AfterValidator(_read_moment)]
+Moment = Annotated[
+    AwareDatetime,
+    AfterValidator(_read_moment),
+    Field(
+        json_schema_extra={
+            "formatMinimum": "1970-01-01T00:00:00Z",
+            "formatMaximum": "2199-12-31T23:59:59Z",
+        }
+    ),
+]
+"""The one type of a moment from outside: with a time zone, and never so far away that the database
+or a program's own time zone cannot tell it. ``formatMinimum`` is JSON Schema's word for it.
+"""
 
 
 def _read_day(value: date) -> date:
@@ -90,7 +120,24 @@ def _read_day(value: date) -> date:
     return value
 
 
-Day = Annotated[date, AfterValidator(_read_day)]
+Day = Annotated[
+    date,
+    AfterValidator(_read_day),
+    Field(json_schema_extra={"formatMinimum": "1970-01-01", "formatMaximum": "2199-12-31"}),
+]
+"""The one type of a day from outside."""
+
+
+Version = Annotated[int, Field(ge=0, le=1_000_000)]
+"""Which edit of a chunk map a director saw."""
+
+
+Place = Annotated[int, Field(ge=0, le=100_000)]
+"""A place in a list, from 0."""
+
+
+DailyMinutes = Annotated[int, Field(ge=0, le=600)]
+"""Minutes a day; what of them can be is said by the rules, in words."""
 
 
 class PositionOut(BaseModel):
@@ -103,4 +150,8 @@ class PositionOut(BaseModel):
 Depth = Annotated[int, Field(ge=0, le=9)]
 
 
-Settings = Annotated[dict[str, int | str], Field(max_length=20)]
+_SettingName = Annotated[str, StringConstraints(max_length=40)]
+_SettingNumber = Annotated[int, Field(ge=-100_000, le=100_000)]
+_SettingText = Annotated[str, StringConstraints(max_length=80)]
+Settings = Annotated[dict[_SettingName, _SettingNumber | _SettingText], Field(max_length=20)]
+"""Settings of a drill, by name; the drill says which there are."""

@@ -1,12 +1,11 @@
 """The catalogue, the bench, recipes."""
 
-from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Bpm, Exact, Given, LayoutName, Settings
+from crumb.api.schemas.common import Bpm, BpmStep, Exact, Given, LayoutName, Settings
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.spoken import Said
 from crumb.core.drills.model import Slip
@@ -73,7 +72,7 @@ class LadderIn(Given):
 
     start_bpm: Bpm | None = None
     goal_bpm: Bpm
-    step_bpm: Annotated[Decimal, Field(gt=0, le=100, max_digits=7, decimal_places=4)] | None = None
+    step_bpm: BpmStep | None = None
     minutes: Annotated[int, Field(ge=5, le=120)] = 20
     scale: Literal["clicks", "percent", "traditional", "coarse"] = "clicks"
     way: Way = "ladder"
@@ -234,11 +233,11 @@ class RecipeOut(BaseModel):
 class RecipeFile(Given):
     """A recipe as it is exchanged; checked through when it is read."""
 
-    format: str
-    version: int
-    name: str
-    note: str = ""
-    items: list[dict[str, Any]]
+    format: Annotated[str, StringConstraints(max_length=40)]
+    version: Annotated[int, Field(ge=0, le=1000)]
+    name: Annotated[str, StringConstraints(max_length=200)]
+    note: Annotated[str, StringConstraints(max_length=1000)] = ""
+    items: Annotated[list[dict[str, Any]], Field(max_length=200)]
 
 
 class FitRecipeIn(Given):

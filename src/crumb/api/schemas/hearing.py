@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
+from crumb.api.schemas.common import DailyMinutes, Day, Given, GivenOnce, PositionOut
 from crumb.api.schemas.practice import LastHearingOut
 from crumb.api.schemas.splitting import ChunkOut
 from crumb.api.schemas.takes import StyleOut, TakeOut
@@ -107,7 +107,7 @@ class CureAllIn(GivenOnce):
     chunk_id: UUID
     symptom: Annotated[str, StringConstraints(max_length=20)]
     due_on: Day
-    minutes_a_day: int = 15
+    minutes_a_day: DailyMinutes = 15
 
 
 class CuredOut(BaseModel):

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Given, GivenOnce
+from crumb.api.schemas.common import DailyMinutes, Day, Given, GivenOnce
 from crumb.api.schemas.practice import TodayItemOut
 from crumb.core.plan.model import Category, Order
 from crumb.core.vocabulary import PlayerLevel
@@ -19,7 +19,7 @@ class ChangeIn(Given):
 
     kind: Literal["pin", "hold", "drop"]
     chunk_id: UUID
-    day: date | None = None
+    day: Day | None = None
     drill: Annotated[str, StringConstraints(max_length=40)] | None = None
 
 
@@ -42,12 +42,12 @@ class PlanIn(GivenOnce):
 
     part_id: UUID
     section_id: UUID
-    on: date
-    minutes_a_day: Annotated[int, Field(ge=0, le=600)] = 20
+    on: Day
+    minutes_a_day: DailyMinutes = 20
     sessions_a_day: Annotated[int, Field(ge=0, le=10)] = 1
     warm_up_minutes: Annotated[int, Field(ge=0, le=60)] = 4
     weekdays_off: Annotated[list[Weekday], Field(max_length=7)] = []
-    days_off: Annotated[list[date], Field(max_length=400)] = []
+    days_off: Annotated[list[Day], Field(max_length=400)] = []
     order: Order = Order.HARDEST
     player: PlayerLevel = PlayerLevel.INTERMEDIATE
     changes: Annotated[list[ChangeIn], Field(max_length=400)] = []

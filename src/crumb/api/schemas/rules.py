@@ -16,7 +16,9 @@ class RulesIO(Given):
     in_a_row: Annotated[int, Field(ge=1, le=20)]
     steady: Percent
     linked: Percent
-    confirming: list[Literal[Source.HEARING, Source.MEASURED, Source.HELPER]]
+    confirming: Annotated[
+        list[Literal[Source.HEARING, Source.MEASURED, Source.HELPER]], Field(max_length=3)
+    ]
 
 
 class RulesOut(BaseModel):

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from crumb.api.schemas.common import Day, Given, GivenOnce
+from crumb.api.schemas.common import DailyMinutes, Day, Given, GivenOnce, Place, Version
 from crumb.api.spoken import Said
 
 
@@ -87,7 +87,7 @@ class MapVersion(Given):
     """A map as it was left."""
 
     part_id: UUID
-    version: int
+    version: Version
 
 
 class TakeBackIn(Given):
@@ -105,10 +105,10 @@ class TakenBackOut(BaseModel):
 class SendPassageIn(GivenOnce):
     """A drill on a passage for everybody who plays there, or for some sections."""
 
-    place: Annotated[int, Field(ge=0)]
+    place: Place
     drill: Annotated[str, StringConstraints(max_length=40)]
     due_on: Day
-    minutes_a_day: int
+    minutes_a_day: DailyMinutes
     section_ids: Annotated[list[UUID], Field(max_length=100)] = []
 
 

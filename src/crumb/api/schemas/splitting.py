@@ -5,7 +5,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Depth, Given, PositionOut
+from crumb.api.schemas.common import Depth, Given, Place, PositionOut, Version
 from crumb.api.spoken import Said
 from crumb.core.plan.model import Order
 from crumb.core.similarity.model import Relation
@@ -184,22 +184,22 @@ class VerdictIn(Given):
 class DeltaIn(Given):
     """Make a chunk of what differs."""
 
-    version: int
+    version: Version
 
 
 class SplitByMeasures(Given):
     """Split the part again, n measures a chunk."""
 
     op: Literal["by-measures"]
-    version: int
-    measures: int
+    version: Version
+    measures: Annotated[int, Field(ge=0, le=1000)]
 
 
 class SplitHere(Given):
     """Split at a place."""
 
     op: Literal["split"]
-    version: int
+    version: Version
     depth: Depth = 0
     at: PositionOut
 
@@ -208,18 +208,18 @@ class MergeNext(Given):
     """Merge a chunk with the next."""
 
     op: Literal["merge"]
-    version: int
+    version: Version
     depth: Depth = 0
-    place: int
+    place: Place
 
 
 class MoveEdge(Given):
     """Move a chunk's end by beats."""
 
     op: Literal["move-edge"]
-    version: int
+    version: Version
     depth: Depth = 0
-    place: int
+    place: Place
     beats: Annotated[int, Field(ge=-64, le=64)]
 
 
@@ -227,9 +227,9 @@ class MoveEdgeTo(Given):
     """Move a chunk's end to a place."""
 
     op: Literal["move-edge-to"]
-    version: int
+    version: Version
     depth: Depth = 0
-    place: int
+    place: Place
     at: PositionOut
 
 
@@ -237,9 +237,9 @@ class SetLanding(Given):
     """Landing on or off."""
 
     op: Literal["landing"]
-    version: int
+    version: Version
     depth: Depth = 0
-    place: int
+    place: Place
     on: bool
 
 
@@ -247,7 +247,7 @@ class Propose(Given):
     """Split the part again by a proposal."""
 
     op: Literal["propose"]
-    version: int
+    version: Version
     by: Literal["phrases", "lines", "marks", "load"]
 
 
@@ -255,16 +255,16 @@ class SplitInside(Given):
     """Split a chunk inside, at these edges or others, or merge all chunks inside it."""
 
     op: Literal["split-inside", "split-inside-other", "merge-inside"]
-    version: int
+    version: Version
     depth: Depth = 0
-    place: int
+    place: Place
 
 
 class PutInOrder(Given):
     """Say in which order the chunks are learned."""
 
     op: Literal["order"]
-    version: int
+    version: Version
     kind: Order
     by_hand: Annotated[list[UUID], Field(max_length=2000)] = []
 
@@ -273,7 +273,7 @@ class StepThrough(Given):
     """Undo or redo."""
 
     op: Literal["undo", "redo"]
-    version: int
+    version: Version
 
 
 MapEdit = Annotated[

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from crumb.api.schemas.common import Day, Given, GivenOnce, PositionOut
+from crumb.api.schemas.common import DailyMinutes, Day, Given, GivenOnce, PositionOut
 from crumb.api.schemas.practice import MyPartOut
 
 
@@ -94,7 +94,7 @@ class SendCellsIn(GivenOnce):
     cells: Cells
     drill: Annotated[str, Field(max_length=40)]
     due_on: Day
-    minutes_a_day: int = 15
+    minutes_a_day: DailyMinutes = 15
 
 
 class CellsSentOut(BaseModel):

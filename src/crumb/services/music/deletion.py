@@ -68,13 +68,15 @@ def _still_there(session: Session, actor: Actor) -> Sequence[Piece]:
     return pieces.taken_away(session, actor.program_id, datetime.now(UTC) - KEPT_FOR)
 
 
-def erase_oldest(session: Session, files: FileStore, takes: FileStore, now: datetime) -> bool:
-    """Erase one piece that was taken away more than a week ago; whether there was one.
+def erase(
+    session: Session, files: FileStore, takes: FileStore, piece_id: UUID, moment: datetime
+) -> bool:
+    """Erase a piece that was taken away before a moment; whether it was there.
 
     Where evidence is kept, so are the names of the piece and its parts, the chunks and what was
     sent: all that evidence points at. The music itself goes in any case.
     """
-    piece = pieces.taken_away_before(session, now - KEPT_FOR)
+    piece = pieces.to_erase(session, piece_id, moment)
     if piece is None:
         return False
     parts = erasing.parts_of(session, [piece.id])

@@ -89,7 +89,10 @@ def printed(session: Session, files: FileStore, actor: Actor, job_id: UUID) -> b
     job = get_job(session, actor, job_id, JobKind.SHEETS)
     if job.state != JobState.DONE:
         raise NotFound("These sheets are not printed yet.")
-    return files.load(job.file_key)
+    try:
+        return files.load(job.file_key)
+    except FileNotFoundError:
+        raise NotFound("These sheets are not kept any more. Print them again.") from None
 
 
 def print_job(session: Session, attempt: Try, files: FileStore, base_url: str) -> None:

@@ -39,7 +39,6 @@ MAX_BYTES = 60_000_000
 MOST_KEPT = 40
 WEEKS = range(1, 27)
 _AHEAD = timedelta(minutes=10)
-_AT_ONCE = 50
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,8 +208,7 @@ def remove(session: Session, sounds: Sounds, actor: Actor, take_id: UUID) -> Non
     Raises:
         NotFound: it is somebody else's.
     """
-    take = _take(session, actor, take_id)
-    _erase(session, sounds, [take])
+    erase(session, sounds, _take(session, actor, take_id).id)
 
 
 def heard(
@@ -247,18 +245,12 @@ def _take(session: Session, actor: Actor, take_id: UUID) -> Take:
     return take
 
 
-def erase_old(session: Session, sounds: Sounds) -> int:
-    """Erase takes whose weeks are over; how many that were."""
-    gone = ask.over(session, _AT_ONCE)
-    _erase(session, sounds, gone)
-    return len(gone)
-
-
-def _erase(session: Session, sounds: Sounds, takes: Sequence[Take]) -> None:
-    for take in takes:
-        session.delete(take)
-        after_commit(session, partial(sounds.forget, take.sound))
-    session.flush()
+def erase(session: Session, sounds: Sounds, take_id: UUID) -> bool:
+    """Erase a take and its sound; whether it was there."""
+    sound = ask.erase(session, take_id)
+    if sound is not None:
+        after_commit(session, partial(sounds.forget, sound))
+    return sound is not None
 
 
 def make_playable(session: Session, attempt: Try, sounds: Sounds) -> None:
@@ -280,8 +272,10 @@ def _make_playable(session: Session, take: Take, sounds: Sounds) -> None:
     except (UnreadableFile, OSError) as error:
         take.state = TakeState.FAILED
         take.message = str(error) if isinstance(error, UnreadableFile) else "Its file is gone."
+        after_commit(session, partial(sounds.forget, take.sound))
         return
     after_commit(session, partial(sounds.forget, take.sound))
-    take.state, take.sound = TakeState.READY, sounds.save(sound.data)
-    after_rollback(session, partial(sounds.forget, take.sound))
+    made = sounds.save(sound.data)
+    after_rollback(session, partial(sounds.forget, made))
+    take.state, take.sound = TakeState.READY, made
     take.seconds = Decimal(round(sound.seconds * 1000)) / 1000

@@ -7,8 +7,8 @@ from uuid import UUID
 from sqlalchemy import ARRAY, Update, Uuid, bindparam, func, select, text, update
 from sqlalchemy.orm import Session
 
-from crumb.core.vocabulary import JobState
-from crumb.store.tables import Job
+from crumb.core.vocabulary import JobKind, JobState, TakeState
+from crumb.store.tables import Job, Take
 
 SILENT_SECONDS = 15
 """Without a sign of life for so long, whoever worked on a job is taken for dead."""
@@ -53,10 +53,19 @@ def claim(session: Session) -> Claim | None:
     return None if row is None else Claim(*row)
 
 
+_DIED = "Crumb stopped in the middle of this, twice; nothing was stored."
+_WAITED = (
+    "Nobody worked on this for an hour, so it was not done. Try again later, and tell the person"
+    " who looks after the server."
+)
+_NO_TAKE = "Crumb could not make this recording playable. Please record it again."
+
+
 def give_up_dead(session: Session) -> list[UUID]:
-    """End jobs whose worker died on every try, and those nobody ever took."""
-    died = "Crumb stopped in the middle of this, twice; nothing was stored."
-    waited = "Nobody worked on this for an hour: tell the person who looks after the server."
+    """End jobs whose worker died on every try, and those that somebody waited for in vain.
+
+    A take waits until there is a worker: its student was told that it is handed in.
+    """
     gone = session.scalars(
         update(Job)
         .where(
@@ -64,19 +73,32 @@ def give_up_dead(session: Session) -> list[UUID]:
             Job.tries >= MOST_TRIES,
             Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, 0, SILENT_SECONDS),
         )
-        .values(state=JobState.FAILED, message=died, ended_at=func.now())
+        .values(state=JobState.FAILED, message=_DIED, ended_at=func.now())
         .returning(Job.id)
     ).all()
     old = session.scalars(
         update(Job)
         .where(
             Job.state == JobState.WAITING,
+            Job.kind != JobKind.TAKE,
             Job.alive_at < func.now() - func.make_interval(0, 0, 0, 0, 0, LONGEST_WAIT_MINUTES),
         )
-        .values(state=JobState.FAILED, message=waited, ended_at=func.now())
+        .values(state=JobState.FAILED, message=_WAITED, ended_at=func.now())
         .returning(Job.id)
     ).all()
+    _fail_takes(session, gone)
     return [*gone, *old]
+
+
+def _fail_takes(session: Session, job_ids: Sequence[UUID]) -> None:
+    """End the takes of jobs that failed; the sweep removes what was uploaded."""
+    if job_ids:
+        takes = select(Job.take_id).where(Job.id.in_(job_ids))
+        session.execute(
+            update(Take)
+            .where(Take.id.in_(takes), Take.state == TakeState.WAITING)
+            .values(state=TakeState.FAILED, message=_NO_TAKE)
+        )
 
 
 _ALIVE = text(
@@ -108,7 +130,10 @@ def end(
     piece_id: UUID | None = None,
     file_key: str | None = None,
 ) -> bool:
-    """End a try, unless it was cancelled or given to somebody else; whether it was ended."""
+    """End a try, unless it was cancelled or given to somebody else; whether it was ended.
+
+    A job that failed ends its take in words, too.
+    """
     values: dict[str, object] = {
         "state": state,
         "message": message[:400],
@@ -123,7 +148,10 @@ def end(
         .values(values)
         .returning(Job.id)
     )
-    return done.one_or_none() is not None
+    is_ended = done.one_or_none() is not None
+    if is_ended and state == JobState.FAILED:
+        _fail_takes(session, [job_id])
+    return is_ended
 
 
 def give_back(session: Session, job_id: UUID, tries: int) -> None:
@@ -147,13 +175,7 @@ def put_back(session: Session, job_id: UUID, tries: int) -> None:
     if tries < MOST_TRIES:
         session.execute(_let_wait(job_id, tries))
         return
-    end(
-        session,
-        job_id,
-        tries,
-        JobState.FAILED,
-        message="Crumb stopped in the middle of this, twice; nothing was stored.",
-    )
+    end(session, job_id, tries, JobState.FAILED, message=_DIED)
 
 
 def cancel(session: Session, job_id: UUID) -> bool:

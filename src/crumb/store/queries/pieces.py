@@ -151,13 +151,18 @@ def taken_away(session: Session, program_id: UUID, since: datetime) -> Sequence[
     ).all()
 
 
-def taken_away_before(session: Session, moment: datetime) -> Piece | None:
-    """A piece of any program taken away before a moment, locked; those in work are left out."""
+def taken_away_before(session: Session, moment: datetime) -> Sequence[UUID]:
+    """Pieces of any program taken away before a moment whose music is still there."""
+    return session.scalars(
+        select(Piece.id).where(Piece.deleted_at < moment, Piece.file_key != "").order_by(Piece.id)
+    ).all()
+
+
+def to_erase(session: Session, piece_id: UUID, moment: datetime) -> Piece | None:
+    """A piece, locked, if it is still one that was taken away before a moment."""
     return session.scalar(
         select(Piece)
-        .where(Piece.deleted_at < moment, Piece.file_key != "")
-        .order_by(Piece.id)
-        .limit(1)
+        .where(Piece.id == piece_id, Piece.deleted_at < moment, Piece.file_key != "")
         .with_for_update(skip_locked=True)
     )
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from sqlalchemy import func, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from crumb.core.vocabulary import TakeState
@@ -68,17 +68,23 @@ def unheard(session: Session, program_id: UUID) -> Sequence[tuple[UUID, UUID, UU
     return [(row[0], row[1], row[2], row[3]) for row in rows]
 
 
-def over(session: Session, most: int) -> Sequence[t.Take]:
-    """Takes whose weeks are over."""
+def over(session: Session) -> Sequence[UUID]:
+    """Takes whose weeks are over, those handed in first before the others."""
     weeks = t.Program.take_weeks * timedelta(weeks=1)
     return session.scalars(
-        select(t.Take)
+        select(t.Take.id)
         .join(t.Program, t.Program.id == t.Take.program_id)
         .where(t.Take.handed_in_at + weeks < func.now())
         .order_by(t.Take.handed_in_at)
-        .limit(most)
-        .with_for_update(of=t.Take, skip_locked=True)
     ).all()
+
+
+def erase(session: Session, take_id: UUID) -> str | None:
+    """Delete a take as it is now; the key of its sound, None if it is gone already.
+
+    Whoever is making its sound playable has ended, or finds it gone.
+    """
+    return session.scalar(delete(t.Take).where(t.Take.id == take_id).returning(t.Take.sound))
 
 
 def rules_of(session: Session, program_id: UUID) -> tuple[bool, int]:

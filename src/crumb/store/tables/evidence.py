@@ -178,7 +178,7 @@ class Mastery(Base):
 
     __tablename__ = "mastery"
     __table_args__ = (
-        Index("ix_mastery_waits", "chunk_id", "student_id", postgresql_where=text("rules = 0")),
+        Index("ix_mastery_waits", "chunk_id", "student_id", postgresql_where=text("rules <= 0")),
     )
     student_id: Mapped[UUID] = mapped_column(ForeignKey("person.id"), primary_key=True)
     chunk_id: Mapped[UUID] = mapped_column(ForeignKey("chunk.id"), primary_key=True, index=True)

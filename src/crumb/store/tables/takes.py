@@ -28,6 +28,7 @@ class Take(Base):
     __table_args__ = (
         one_of("state", TakeState),
         CheckConstraint("(state = 'ready') = (seconds is not null)", name="ready"),
+        CheckConstraint("recorded_at between '1969-12-31' and '2200-01-02'", name="recorded_at"),
         Index("ix_take_student_id_chunk_id", "student_id", "chunk_id"),
         Index("ix_take_program_id_handed_in_at", "program_id", "handed_in_at"),
     )
