@@ -110,22 +110,25 @@ _KINDS = (
     Kind("start", ("tests/test_start.py", "tests/test_supervision.py"), frozenset()),
     Kind("browser", ("tests/e2e",), _DEMO, uses="a browser"),
 )
+_SMOKE = "tests/e2e/test_smoke.py"
+"""In one walk what other browser tests look at one by one: for the quick check, and the full one."""
 _QUICK = (
     *(kind for kind in _KINDS if kind.name in ("core", "checks")),
-    Kind("smoke", ("tests/e2e/test_smoke.py", "tests/api/test_every_route.py"), _DATABASE),
+    Kind("smoke", (_SMOKE, "tests/api/test_every_route.py"), _DATABASE),
 )
 
 
 def _shards(size: Size, known: Mapping[str, float], record_in: Path) -> Iterable[Step]:
     for kind in _QUICK if size is Size.QUICK else _KINDS:
-        for number, files in enumerate(_packed(_files(kind), known), 1):
+        files = [file for file in _files(kind) if size is not Size.CHECK or file != _SMOKE]
+        for number, shard in enumerate(_packed(files, known), 1):
             yield Step(
                 f"{kind.name} {number}",
                 (
-                    *(f"{BIN}/python", "-m", "pytest", *files),
+                    *(f"{BIN}/python", "-m", "pytest", *shard),
                     f"--junitxml={record_in / f'{kind.name}-{number}.junit.xml'}",
                 ),
-                sum(known.get(file, _UNKNOWN_SECONDS) for file in files),
+                sum(known.get(file, _UNKNOWN_SECONDS) for file in shard),
                 needs=kind.needs,
                 uses=kind.uses,
                 env={"CRUMB_TESTS": size.value},

@@ -65,15 +65,16 @@ def play(
     """
     for item in sending.items_of(session, [assignment.id])[assignment.id]:
         drill = replace(sending.drill_of(item), steps=tuple(sending.steps_of(session, item.id)))
+        rows: list[dict[str, Any]] = []
         for place, (student, how) in enumerate(players.items()):
             random = Random(f"{salt}{item.place} {place}")  # noqa: S311 - invented history
             start = _afternoon(begun, actor) + timedelta(days=apart * item.place)
             days = min(DAYS_OF_HISTORY - apart * item.place - 1, at_most)
-            rows = [
+            rows += (
                 _row(actor, assignment, item, student, drill.steps[made.step], made, random)
                 for made in practice(drill, how, start, days, random)
-            ]
-            evidence.put(session, evidence=rows)
+            )
+        evidence.put(session, evidence=rows)
     session.flush()
 
 

@@ -1,6 +1,7 @@
 """Ranking with reasons, three days running, recipes."""
 
 from datetime import date, timedelta
+from functools import cache
 
 import pytest
 
@@ -21,6 +22,12 @@ TODAY = date(2026, 11, 23)
 def best(where="9-10", spots=(), **situation):
     passage = passage_of(ETUDE, parse_span(ETUDE, where))
     return ranked(passage, spots, Situation(today=TODAY, **situation))
+
+
+@cache
+def plainly_best():
+    """Where the survey says nothing of the passage, at level 3."""
+    return best(level=3)
 
 
 def names(found, most=99):
@@ -56,8 +63,8 @@ def test_a_new_chunk_asks_for_reading_first_and_says_so():
 )
 def test_what_the_survey_finds_speaks_for_its_cure(kind, cure):
     reasons = {one.kind.name: one.reasons for one in best(level=3, spots=[spot(kind, "So it is")])}
-    plain = {one.kind.name: one.reasons for one in best(level=3)}
-    fits = {one.kind.name for one in best(level=3) if not one.refused}
+    plain = {one.kind.name: one.reasons for one in plainly_best()}
+    fits = {one.kind.name for one in plainly_best() if not one.refused}
     if cure in fits:
         assert "So it is." in reasons[cure]
         assert "So it is." not in plain[cure]
