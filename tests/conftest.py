@@ -50,11 +50,11 @@ def alembic(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
 @pytest.fixture(scope="session", autouse=True)
 def quick_secrets() -> Iterator[None]:
     """Hashing a secret is meant to be slow; hundreds of schools need not wait for it."""
-    from crumb.services.people import signing_in
+    from crumb.services.people import hashing
 
     with pytest.MonkeyPatch.context() as patch:
         cheap = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
-        patch.setattr(signing_in, "_hasher", cheap)
+        patch.setattr(hashing, "_hasher", cheap)
         yield
 
 

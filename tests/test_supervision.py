@@ -150,3 +150,20 @@ def test_a_killed_database_is_a_clear_answer_and_comes_back_alone(started: Start
     assert told(started, "database")
     started.until(lambda: all_well(started))
     assert len(started.parts("crumb.api.serve")) == 2, "the servers lived on"
+
+
+@pytest.mark.full
+def test_a_supervisor_that_is_killed_takes_its_parts_along():
+    with tempfile.TemporaryDirectory(prefix="crumb-killed-") as name:
+        folder = Path(name)
+        folder.chmod(0o755)
+        server = Started(folder)
+        parts = server.parts("crumb.api.serve") + server.parts("crumb.jobs")
+        assert len(parts) >= 3
+        server.process.kill()
+        server.process.wait(10)
+        end = time.monotonic() + 20
+        while any(Path(f"/proc/{pid}").exists() for pid in parts):
+            assert time.monotonic() < end, "parts go on without whoever looks after them"
+            time.sleep(0.1)
+        Started(folder).end()  # and the database, which stayed, is found again

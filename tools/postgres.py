@@ -45,6 +45,18 @@ def port_is_free(port: int) -> bool:
     return True
 
 
+_SILENT_LOG = "".join(
+    f" -c {setting}"
+    for setting in (
+        "log_error_verbosity=terse",
+        "log_min_error_statement=panic",
+        "log_parameter_max_length=0",
+        "log_parameter_max_length_on_error=0",
+    )
+)
+"""The server's own log has no statements, values or keys: they hold names."""
+
+
 class Cluster:
     """One PostgreSQL server; its data outlives it unless the folder is removed."""
 
@@ -100,7 +112,7 @@ class Cluster:
             self.stop()
         options = (
             f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
-            " -c max_connections=200"
+            " -c max_connections=200" + _SILENT_LOG
         ) + "".join(f" -c {setting}" for setting in settings)
         log = self.folder / "server.log"
         done = self._run(

@@ -3,6 +3,8 @@
 Standard library only.
 """
 
+import ctypes
+import signal
 import subprocess
 import time
 from collections.abc import Callable, Sequence
@@ -50,6 +52,7 @@ class Part:
                 stdout=log,
                 stderr=log,
                 pass_fds=self._fds,
+                preexec_fn=_end_with_parent,
             )
         self._started_at = time.monotonic()
 
@@ -85,6 +88,15 @@ class Part:
         except subprocess.TimeoutExpired:
             self._process.kill()
             self._process.wait()
+
+
+_PARENT_DEATH_SIGNAL = 1  # prctl
+_libc = ctypes.CDLL(None)
+
+
+def _end_with_parent() -> None:
+    """In a part, before it begins: be asked to end when the supervisor is killed."""
+    _libc.prctl(_PARENT_DEATH_SIGNAL, signal.SIGTERM)
 
 
 def _opened(log: Path) -> IO[bytes]:

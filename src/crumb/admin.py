@@ -14,20 +14,23 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 
-from crumb.jobs.recomputing import freeze_all, rebuild, renew
+from crumb.jobs.recomputing import freeze_all, rebuild
 from crumb.jobs.sweeping import sweep
 from crumb.settings import get_settings
 from crumb.store.backup import NotEmpty, NotEqual, back_up, restore, verify
 from crumb.store.files import get_files, get_sounds
+from crumb.store.queries import mastery
 from crumb.store.session import get_engine, new_session
 
 
 def _upgrade() -> int:
     command.upgrade(Config(str(_ini())), "head")
     count = freeze_all(new_session)
-    renew(new_session)
-    if count:
+    with new_session() as session:
+        has_other_rules = bool(mastery.waiting(session))
+    if count or has_other_rules:  # climbs follow the rules of today, too
         rebuild(new_session)
+    if count:
         sys.stdout.write(f"{count} drills that were sent before were written down.\n")
     return 0
 

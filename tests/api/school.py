@@ -29,7 +29,7 @@ from crumb.services.access import Actor
 from crumb.services.jobs import Try
 from crumb.services.music import imports
 from crumb.services.people.accounts import new_class_code
-from crumb.services.people.signing_in import hash_secret
+from crumb.services.people.hashing import hash_secret
 from crumb.services.sheets import printing
 from crumb.services.takes import takes
 from crumb.store.files import FolderStore, Sounds

@@ -120,6 +120,7 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     home.ids["job"] = ok(home.director.post(f"/api/sheets/of/{home.ids['assignment']}"))["id"]
     home.work_off()
     home.ids["token"] = ok(home.director.post("/api/invitations"))["token"]
+    home.ids["invitation"] = ok(home.director.get("/api/helping"))["invitations"][0]["id"]
     home.ids["code"] = a_code(new_session, home)
     home.ids["plan"] = ok(home.director.post("/api/plans", json=a_plan(home)))["id"]
     said = body_for("sayHeard", home)
@@ -183,6 +184,7 @@ def filled(path: str, school: School) -> str:
         "key": "nobody",
         "code": school.ids["code"],
         "token": school.ids["token"],
+        "invitation_id": school.ids["invitation"],
     }
     return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
 

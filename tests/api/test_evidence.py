@@ -47,6 +47,10 @@ def log(school: School, chunk: int = 4) -> list[dict]:
     return ok(school.director.get(cell_path(school, chunk)))["repetitions"]
 
 
+def cell(school: School) -> dict:
+    return ok(school.director.get(cell_path(school)))
+
+
 @pytest.fixture
 def at_goal(music_school: School) -> School:
     """A drill whose ladder is the goal alone: three clean show level 5."""
@@ -124,6 +128,18 @@ def test_after_a_slip_of_the_finger_the_right_tap_counts(at_goal):
     later = [a_repetition(at_goal.ids["items"][0], tempo=106, second=12 * i) for i in (1, 2)]
     play(at_goal.students[0], *later)
     assert level(at_goal) == 5
+
+
+def test_slips_tapped_where_the_pass_broke_lower_what_is_told(at_goal):
+    item = at_goal.ids["items"][0]
+    play(at_goal.students[0], *three(item))
+    before = cell(at_goal)
+    slips = [a_repetition(item, tempo=106, clean=False, second=40 + 2 * i) for i in range(4)]
+    answer = hand_in(at_goal.students[0], *slips)
+    assert answer["doubted"] == []
+    after = cell(at_goal)
+    assert after["secure"]["median"] < before["secure"]["median"]
+    assert sum(not row["is_clean"] for row in log(at_goal)) == 4
 
 
 def test_a_jump_past_rungs_is_kept_with_its_reason_and_proves_nothing(music_school: School):

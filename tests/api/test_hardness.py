@@ -51,6 +51,18 @@ def test_an_address_with_a_control_character_leads_nowhere(school: School, path:
     assert school.director.get(path).status_code == 422
 
 
+@pytest.mark.parametrize("path", ["x" * 5000, "a/" * 3000, "%2e%2e/" * 400 + "etc/passwd"])
+def test_an_address_of_any_length_leads_to_the_page_or_nowhere(path: str, tmp_path, monkeypatch):
+    from crumb.api import main
+
+    (tmp_path / "assets").mkdir()
+    (tmp_path / "index.html").write_text("the page")
+    bare = FastAPI()
+    main._serve_page(bare, tmp_path)
+    answer = TestClient(bare).get(f"/{path}")
+    assert (answer.status_code, answer.text) == (200, "the page")
+
+
 @pytest.mark.parametrize("day", ["0001-01-01", "9999-12-31", "1969-12-31", "+12026-01-01"])
 def test_days_at_the_ends_of_time_are_refused(music_school: School, day: str):
     body = {**an_assignment(music_school), "due_on": day}
@@ -170,7 +182,7 @@ def test_health_says_what_is_wrong(new_session, monkeypatch: pytest.MonkeyPatch,
 def test_who_comes_when_the_line_is_long_is_asked_to_come_again():
     import asyncio
 
-    from crumb.api.middleware.admission import Admission
+    from crumb.api.middleware.admission import Admission, Room
 
     begun, release = 0, asyncio.Event()
 
@@ -192,7 +204,7 @@ def test_who_comes_when_the_line_is_long_is_asked_to_come_again():
         return seen[0]
 
     async def all_of_them() -> tuple[list[int], int, int]:
-        door = Admission(slow, at_once=2, waiting=3)
+        door = Admission(slow, room=Room(at_once=2, waiting=3))
         tasks = [asyncio.create_task(one(door, "/api/pieces")) for _ in range(8)]
         await asyncio.sleep(0.05)
         inside = begun

@@ -33,8 +33,15 @@ def set_goal(school: School, goal: int) -> None:
 
 
 def waiting(school: School) -> int:
-    path = f"/api/wall/{school.ids['part']}/{school.ids['section']}"
-    return ok(school.director.get(path))["waiting"]
+    return wall(school)["waiting"]
+
+
+def stuck(school: School) -> int:
+    return wall(school)["stuck"]
+
+
+def wall(school: School) -> dict:
+    return ok(school.director.get(f"/api/wall/{school.ids['part']}/{school.ids['section']}"))
 
 
 def test_a_new_goal_is_answered_at_once_and_levels_follow(school, new_session):
@@ -70,9 +77,12 @@ def test_one_whose_levels_cannot_be_recomputed_holds_up_nobody(school, new_sessi
         assert renew(new_session) == 2
         assert renew(new_session) == 0  # it is set aside: not tried for ever
     assert (level(school), level(school, student=1)) == (5, 3)
+    assert (waiting(school), stuck(school)) == (0, 1)
+    told = school.director.get("/api/health").json()
+    assert (told["status"], "1 students" in told["levels"]) == ("degraded", True)
     # More played is a new chance.
     hand_in(school.students[0], a_repetition(school.ids["items"][0], tempo=106, second=60))
-    assert level(school) == 3
+    assert (level(school), stuck(school)) == (3, 0)
 
 
 def test_chunks_split_anew_get_their_levels_later(school, new_session):

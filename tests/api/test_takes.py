@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.api import deps
 from crumb.jobs.erasing import erase_pieces, erase_takes
+from crumb.services.takes import takes
 from crumb.store.tables import Take
 from tests.api.school import School, a_school, assigned, ok, with_music
 
@@ -152,6 +153,26 @@ def test_only_what_was_sent_can_be_recorded(school: School):
     assert hand_in(school, **wrong).status_code == 404
     ahead = (datetime.now(UTC) + timedelta(days=1)).isoformat()
     assert hand_in(school, recorded_at=ahead).status_code == 422
+
+
+def test_what_a_take_needs_is_told_to_those_who_play_the_part(app: FastAPI, new_session):
+    school = with_music(a_school(app, new_session))
+    other = ok(school.director.post("/api/sections", json={"name": "Horns"}))["id"]
+    piece, part = school.ids["piece"], school.ids["part"]
+    parts = [{"part_id": part, "played_on": "Clarinet", "section_ids": [other]}]
+    ok(school.director.put(f"/api/pieces/{piece}/parts", json={"parts": parts}))
+    path = f"/api/me/takes/ask/{part}/{school.ids['chunks'][4]['id']}"
+    assert school.students[0].get(path).status_code == 404
+
+
+def test_takes_have_so_much_room(school: School, monkeypatch):
+    monkeypatch.setattr(takes, "MOST_KEPT_BYTES", 200_000)
+    assert hand_in(school).status_code == 201
+    refused = [hand_in(school) for _ in range(2)]
+    assert {one.status_code for one in refused} == {422}
+    assert "delete one first" in refused[0].json()["detail"]
+    school.work_off()  # playable, it is a tenth of its size
+    assert hand_in(school).status_code == 201
 
 
 def test_what_is_judged_of_a_take_is_said_with_it_and_stays_when_it_goes(school: School):

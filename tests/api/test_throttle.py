@@ -196,3 +196,15 @@ def test_a_second_director_comes_by_an_invitation_that_works_once(school: School
     assert [s["name"] for s in ok(guest.get("/api/sections"))] == ["Clarinets"]
     assert TestClient(app).get(f"/api/invitations/{token}").status_code == 404
     assert TestClient(app).post(f"/api/invitations/{token}", json=body).status_code == 404
+
+
+def test_guesses_at_the_old_password_count_like_guesses_at_the_door(school: School):
+    """A session that was left open is no way to try a thousand passwords."""
+
+    def change(old: str) -> int:
+        body = {"old": old, "new": "another long password"}
+        return school.director.put("/api/account/password", json=body).status_code
+
+    guesses = [change(f"guess number {n}") for n in range(30)]
+    assert set(guesses) == {401, 429}
+    assert change(PASSWORD) == 429

@@ -201,7 +201,7 @@ GOAL = F(100)
 
 
 def proving(played, span):
-    covering = (r for r in played if r.span.covers(span) and not r.doubt and r.is_clean)
+    covering = (r for r in played if r.span.covers(span) and r.counts and r.is_clean)
     return [r for r in covering if r.kind is Kind.PROVE and r.as_written and r.tempo is not None]
 
 

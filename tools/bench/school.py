@@ -21,7 +21,7 @@ from crumb.services.drills.bench import LadderSettings
 from crumb.services.library import pieces
 from crumb.services.maps import chunks, edits, versions
 from crumb.services.music import imports
-from crumb.services.people import accounts, signing_in
+from crumb.services.people import accounts, hashing, signing_in
 from crumb.services.people.roster import create_section
 from crumb.services.people.throttle import SignInOrigin
 from crumb.services.sending.assignment_request import AssignmentRequest, RequestedItem
@@ -90,7 +90,7 @@ def large_school(session: Session, files: Path, *, students: int, drills: int = 
 
 
 def _people(session: Session, actor: Actor, count: int) -> list[UUID]:
-    secret = signing_in.hash_secret("246810")
+    secret = hashing.hash_secret("246810")
     sections: list[UUID] = []
     for place in range(count):
         if place % 40 == 0:

@@ -3,6 +3,7 @@
 import os
 import re
 import subprocess
+import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable, Collection, Mapping, Sequence
@@ -20,12 +21,16 @@ _SHOWN = 12_000  # characters of what a failed step printed
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """How a step ended: its exit status, what it printed, and the seconds it took."""
+    """How a step ended: its exit status, what it printed, and the seconds it took.
+
+    ``busy_seconds`` are those in which it kept a processor busy, its own processes with it.
+    """
 
     step: Step
     status: int
     printed: str
     seconds: float
+    busy_seconds: float = 0.0
 
     @property
     def counts(self) -> Counter[str]:
@@ -41,26 +46,31 @@ class Done:
 
     def told(self) -> str:
         """In a line; what a failed one printed below it."""
+        took = f"{self.step.name} ({self.seconds:.0f} s, {self.busy_seconds:.0f} s of a processor)"
         if self.status == 0:
-            return f"ok      {self.step.name} ({self.seconds:.0f} s)"
-        return f"FAILED  {self.step.name} ({self.seconds:.0f} s)\n{self.printed[-_SHOWN:]}"
+            return f"ok      {took}"
+        return f"FAILED  {took}\n{self.printed[-_SHOWN:]}"
 
 
 def run_step(step: Step, env: Mapping[str, str]) -> Done:
     """Run one step to its end."""
     begun = time.monotonic()
-    done = subprocess.run(
-        step.command,
-        cwd=step.folder,
-        env={**os.environ, **env, **step.env},
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        stdin=subprocess.DEVNULL,
-        text=True,
-        check=False,
-    )
-    status = 0 if step.counts and done.returncode == _NO_TESTS else done.returncode
-    return Done(step, status, done.stdout, time.monotonic() - begun)
+    with tempfile.TemporaryFile() as out:
+        process = subprocess.Popen(
+            step.command,
+            cwd=step.folder,
+            env={**os.environ, **env, **step.env},
+            stdout=out,
+            stderr=subprocess.STDOUT,
+            stdin=subprocess.DEVNULL,
+        )
+        _, ended, used = os.wait4(process.pid, 0)
+        process.returncode = os.waitstatus_to_exitcode(ended)
+        out.seek(0)
+        printed = out.read().decode(errors="replace")
+    status = 0 if step.counts and process.returncode == _NO_TESTS else process.returncode
+    busy = used.ru_utime + used.ru_stime
+    return Done(step, status, printed, time.monotonic() - begun, busy)
 
 
 def next_step(waiting: Sequence[Step], ready: set[str], full: Collection[str] = ()) -> Step | None:

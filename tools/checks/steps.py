@@ -111,7 +111,7 @@ _KINDS = (
     Kind("browser", ("tests/e2e",), _DEMO, uses="a browser"),
 )
 _SMOKE = "tests/e2e/test_smoke.py"
-"""In one walk what other browser tests look at one by one: for the quick check, and the full one."""
+"""In one walk what other browser tests look at one by one: for the quick and the full check."""
 _QUICK = (
     *(kind for kind in _KINDS if kind.name in ("core", "checks")),
     Kind("smoke", (_SMOKE, "tests/api/test_every_route.py"), _DATABASE),

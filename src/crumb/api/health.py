@@ -10,7 +10,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from crumb.settings import get_settings
-from crumb.store.queries import jobs, workers
+from crumb.store.queries import jobs, mastery, workers
 from crumb.store.session import limit_statements
 from crumb.store.unit_of_work import unit_of_work
 
@@ -29,6 +29,7 @@ class Health:
     database: str
     worker: str
     disk: str
+    levels: str
     at: float
 
     @property
@@ -36,17 +37,18 @@ class Health:
         """``ok``; ``degraded`` while practice goes on all the same; ``down``."""
         if self.database != "ok":
             return "down"
-        return "ok" if self.worker == self.disk == "ok" else "degraded"
+        return "ok" if self.worker == self.disk == self.levels == "ok" else "degraded"
 
 
 def look(sessions: Callable[[], Session]) -> Health:
     """Look at everything now."""
-    worker = "unknown"
+    worker = levels = "unknown"
     try:
         with sessions() as session:
             limit_statements(session, _STATEMENT_SECONDS)
             silent = workers.silent_seconds(session)
             waiting = jobs.oldest_waiting_seconds(session)
+            stuck = mastery.students_set_aside(session)
         database = "ok"
         if silent is None or silent > _WORKER_SILENT:
             worker = "no worker gives a sign of life: imports and sheets wait"
@@ -54,9 +56,10 @@ def look(sessions: Callable[[], Session]) -> Health:
             worker = f"work waits for {waiting:.0f} seconds"
         else:
             worker = "ok"
+        levels = f"those of {stuck} students cannot be worked out: see the log" if stuck else "ok"
     except SQLAlchemyError:
         database = "cannot be reached"
-    return Health(database, worker, _disk(), time.monotonic())
+    return Health(database, worker, _disk(), levels, time.monotonic())
 
 
 def _disk() -> str:
@@ -93,7 +96,7 @@ class Watch:
         """The last health found; if it is old, the looking itself is stuck."""
         found = self._found
         if found is None or time.monotonic() - found.at > _STALE:
-            return Health("does not answer", "unknown", "unknown", time.monotonic())
+            return Health("does not answer", "unknown", "unknown", "unknown", time.monotonic())
         return found
 
     def _run(self) -> None:

@@ -17,10 +17,11 @@ from starlette.types import Scope
 from crumb.api import errors
 from crumb.api.deps import COOKIE
 from crumb.api.health import Watch, look
-from crumb.api.middleware.admission import Admission
+from crumb.api.middleware.admission import Admission, Room
 from crumb.api.middleware.bodies import Bodies
 from crumb.api.middleware.context import Context
 from crumb.api.middleware.guard import Guard
+from crumb.api.middleware.patience import Patience
 from crumb.api.problems import problem
 from crumb.api.routes import (
     assignments,
@@ -63,6 +64,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     """The application, ready to serve, on the database that ``sessions`` opens."""
     settings = get_settings()
     watch = Watch(sessions)
+    room = Room(settings.requests_at_once, settings.requests_waiting)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
@@ -85,12 +87,11 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     errors.install(app)
     # The last one added is the outermost.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=5)
-    app.add_middleware(
-        Admission, at_once=settings.requests_at_once, waiting=settings.requests_waiting
-    )
+    app.add_middleware(Admission, room=room)
     largest = {path: size for path, (size, _) in _UPLOADS.items()}
     app.add_middleware(Bodies, uploads=largest, check=partial(may_send, sessions), cookie=COOKIE)
     app.add_middleware(Guard)
+    app.add_middleware(Patience)
     app.add_middleware(Context)
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
@@ -99,7 +100,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
         *(leader_view, hearing, takes),
     ):
         app.include_router(module.router, prefix="/api")
-    _serve_health(app, watch, sessions)
+    _serve_health(app, watch, sessions, room)
     _serve_page(app, settings.web_dir)
     return app
 
@@ -116,7 +117,7 @@ def may_send(sessions: Callable[[], Session], path: str, token: str | None) -> N
         raise NotAllowed
 
 
-def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session]) -> None:
+def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session], room: Room) -> None:
     async def health() -> Response:
         """Health of each part; 503 while the database is away."""
         found = watch.found() if watch.is_running else await run_in_threadpool(look, sessions)
@@ -125,6 +126,8 @@ def _serve_health(app: FastAPI, watch: Watch, sessions: Callable[[], Session]) -
             "database": found.database,
             "worker": found.worker,
             "disk": found.disk,
+            "levels": found.levels,
+            "room": room.told(),
         }
         return JSONResponse(told, status_code=503 if found.status == "down" else 200)
 
@@ -148,6 +151,15 @@ class _Assets(StaticFiles):
         return answer
 
 
+def _file_in(root: Path, path: str) -> Path | None:
+    """A file of the page; None for any other address, however long it is."""
+    try:
+        wanted = (root / path).resolve()
+        return wanted if wanted.is_relative_to(root) and wanted.is_file() else None
+    except (OSError, ValueError):
+        return None
+
+
 def _serve_page(app: FastAPI, folder: Path) -> None:
     """The built web page; addresses inside it all lead to its index."""
     if not (folder / "index.html").exists():
@@ -158,8 +170,8 @@ def _serve_page(app: FastAPI, folder: Path) -> None:
     async def page(path: str) -> Response:
         if path.startswith("api/"):
             return problem(404, "Not found", "There is no such address.")
-        wanted = (root / path[:1000]).resolve()
-        if wanted.is_file() and wanted.is_relative_to(root):
+        wanted = _file_in(root, path)
+        if wanted is not None:
             # What is called the same in every version is asked for each time: the worker that keeps
             # the page on a device, above all.
             return FileResponse(wanted, headers={"Cache-Control": "no-cache"})

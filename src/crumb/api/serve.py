@@ -5,11 +5,15 @@ that dies is replaced without anybody being turned away.
 """
 
 import argparse
+import resource
 import socket
 import sys
+from collections.abc import Callable
 
 import uvicorn
+from starlette.types import ASGIApp
 
+from crumb.api.connections import Connection
 from crumb.api.main import create_app
 from crumb.logs import set_up_logs
 
@@ -26,13 +30,23 @@ def main(arguments: list[str] | None = None) -> None:
     given = parser.parse_args(arguments)
     set_up_logs()
     sys.setswitchinterval(_SWITCH_SECONDS)
-    config = uvicorn.Config(
-        create_app,
+    _as_many_files_as_allowed()
+    config = config_of(create_app, host=given.host, port=given.port)
+    sockets = None if given.fd is None else [socket.socket(fileno=given.fd)]
+    uvicorn.Server(config).run(sockets=sockets)
+
+
+def config_of(
+    make: Callable[[], ASGIApp], *, host: str = "127.0.0.1", port: int = 8327
+) -> uvicorn.Config:
+    """How an application of ours is served."""
+    return uvicorn.Config(
+        make,
         factory=True,
-        host=given.host,
-        port=given.port,
+        host=host,
+        port=port,
         loop="uvloop",
-        http="httptools",
+        http=Connection,
         # Who speaks for whom is said by CRUMB_TRUSTED_PROXIES alone.
         proxy_headers=False,
         server_header=False,
@@ -42,8 +56,12 @@ def main(arguments: list[str] | None = None) -> None:
         timeout_keep_alive=30,
         timeout_graceful_shutdown=8,
     )
-    sockets = None if given.fd is None else [socket.socket(fileno=given.fd)]
-    uvicorn.Server(config).run(sockets=sockets)
+
+
+def _as_many_files_as_allowed() -> None:
+    """A connection is a file: the usual bound of 1,024 is less than a school opens."""
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
 
 
 if __name__ == "__main__":

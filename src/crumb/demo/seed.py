@@ -32,7 +32,7 @@ from crumb.services.library import pieces
 from crumb.services.library.drawing import drawing
 from crumb.services.maps import chunks, edits, versions
 from crumb.services.music import imports, seating
-from crumb.services.people import accounts, signing_in
+from crumb.services.people import accounts, hashing
 from crumb.services.people.roster import (
     SectionView,
     create_section,
@@ -124,7 +124,7 @@ def _director(session: Session) -> Actor:
 
 
 def _fill(session: Session, actor: Actor, section: SectionView, names: Sequence[str]) -> None:
-    secret = signing_in.hash_secret(people.PIN)
+    secret = hashing.hash_secret(people.PIN)
     random = Random(section.name)  # noqa: S311 - invented ids, no secret
     for name in names:
         person = Person(

@@ -106,6 +106,44 @@ def test_two_in_less_time_than_one_takes_are_kept_and_the_second_is_doubted():
     assert made.doubted == {ITEM: made.climbs[ITEM]}  # the device counted two
 
 
+def test_a_pass_that_breaks_is_short_and_its_slip_counts():
+    """Practice as it is: clean, clean, broken after a second, broken at once, clean."""
+    first, second = rep(0), rep(20)
+    broken, at_once = rep(21, clean=False), rep(22.5, clean=False)
+    made = decided(first, second, broken, at_once, rep(42))
+    assert made.doubts == {}
+    assert made.doubted == {}
+    assert made.climbs[ITEM].climb.in_a_row == 1  # the two before are no row any more
+    counted = made.changes[PART].new
+    assert [one.is_clean for one in counted if one.counts] == [True, True, False, False, True]
+
+
+def test_the_same_tap_twice_is_one_slip():
+    first, second = rep(0, clean=False), rep(0.2, clean=False)
+    made = decided(first, second)
+    assert made.doubts == {second.id: Doubt.TWICE}
+    assert made.climbs[ITEM].climb.slips_in_a_row == 1
+
+
+def test_a_slip_that_was_tapped_too_late_makes_no_clean_pass_too_short():
+    """The slip comes in while the next pass is on its way; the pass after that is whole."""
+    made = decided(rep(0), rep(4, clean=False), rep(24))
+    assert made.doubts == {}
+
+
+@given(
+    seconds=st.lists(st.integers(1, 4000), min_size=1, max_size=12, unique=True),
+    tempo=st.integers(30, 400),
+)
+def test_a_slip_is_never_without_effect(seconds, tempo):
+    """However soon after another, at whatever tempo: it counts against the chunk."""
+    slips = [rep(second / 2, clean=False, tempo=tempo) for second in seconds]
+    made = decided(*slips)
+    assert made.doubts == {}
+    _, level = advance_levels(made.changes, before(0).chunks).advanced[0]
+    assert level.slips == len(slips)
+
+
 def test_what_is_taken_back_with_its_repetition_is_kept_and_moves_nothing():
     one = rep(0)
     made = decided(one, gone=frozenset({one.id}))

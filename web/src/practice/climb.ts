@@ -48,6 +48,8 @@ export interface Climb {
 }
 
 const PAUSE_SECONDS = 8
+/** After so long a new sitting begins: slips of the last one are not slips in a row any more. */
+const FRESH_SECONDS = 3 * 3600
 const SLOWEST = 30
 const DOWN_AFTER: Record<number, number> = { 2: 5, 3: 10 }
 const MOST_SLIPS = 3
@@ -86,6 +88,7 @@ export function advance(plan: ClimbPlan, before: Climb, played: Played): Climb {
     return { ...before, told: 'attempt', lastAt: played.at }
   }
   let state: Climb = { ...before, told: '', reach: Math.max(before.reach, tempo) }
+  if (state.lastAt !== null && played.at - state.lastAt > FRESH_SECONDS) state = { ...state, slipsInARow: 0 }
   if (tempo !== state.tempo) state = { ...state, tempo, inARow: 0, done: [] }
   if (played.step !== state.step) state = { ...state, step: played.step, inARow: 0 }
   if (step.unbroken && state.inARow > 0 && hasPaused(plan, step, state, played)) {

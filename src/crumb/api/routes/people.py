@@ -11,6 +11,7 @@ from crumb.api.schemas.people import (
     HelpedSheet,
     HelpingOut,
     LeaderIn,
+    OpenInvitationOut,
     PeopleWhoHelpOut,
     PinOut,
     RightsOut,
@@ -22,7 +23,7 @@ from crumb.api.schemas.people import (
 )
 from crumb.core.vocabulary import Permission, Role
 from crumb.services.access import RIGHT_TEXTS, RIGHTS
-from crumb.services.people import helpers, roster
+from crumb.services.people import accounts, helpers, roster
 
 router = APIRouter(tags=["people"])
 
@@ -93,6 +94,17 @@ def list_helping(actor: Registrar, session: Db) -> PeopleWhoHelpOut:
                 is_me=one.person_id == actor.person_id,
             )
             for one in helpers.listed(session, actor)
+        ],
+        invitations=[
+            OpenInvitationOut(
+                id=one.id,
+                role=one.help.role,
+                section_ids=list(one.help.section_ids),
+                student_id=one.help.student_id,
+                made_by=one.made_by,
+                expires_at=one.expires_at,
+            )
+            for one in accounts.open_invitations(session, actor)
         ],
         rights=[
             RightsOut(say=RIGHT_TEXTS[right], roles=[one for one in Role if right in RIGHTS[one]])

@@ -1,6 +1,7 @@
 """Setting up, signing in and out, one's own account."""
 
 import secrets
+from uuid import UUID
 
 from fastapi import APIRouter, Response
 from pydantic import TypeAdapter
@@ -131,9 +132,10 @@ def _signed_in(
 ) -> Me:
     """A try is one unit and signing in another: a wrong secret takes no try back."""
     with unit_of_work(sessions) as session:
-        gates = signing_in.count_try(session, said, comer)
+        attempt = signing_in.count_try(session, said, comer)
+    hashed = attempt.check()
     with unit_of_work(sessions) as session:
-        token = signing_in.sign_in(session, said, gates, comer)
+        token = signing_in.sign_in(session, attempt, hashed, comer)
         me = _me(signing_in.actor_of(session, token))
     _hand_over(response, token, comer)
     return me
@@ -160,10 +162,15 @@ def end_other_sessions(actor: Member, session: Db, token: Token = None) -> Ended
 
 @router.put("/account/password", operation_id="changePassword", status_code=204)
 def change_password(
-    body: PasswordIn, actor: AccountHolder, session: Db, token: Token = None
+    body: PasswordIn, actor: AccountHolder, sessions: Sessions, comer: ComerIn, token: Token = None
 ) -> None:
-    """Another password; every other session ends."""
-    accounts.change_password(session, actor, token, old=body.old, new=body.new)
+    """Another password; every other session ends. Guesses at the old one count like sign-ins."""
+    with unit_of_work(sessions) as session:
+        said = accounts.credentials_of(session, actor, body.old)
+        attempt = signing_in.count_try(session, said, comer)
+    attempt.check()
+    with unit_of_work(sessions) as session:
+        accounts.change_password(session, actor, token, attempt, body.new)
 
 
 @router.put("/program", operation_id="changeProgram")
@@ -180,6 +187,12 @@ def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> Invitat
     help_ = accounts.Help(wanted.role, tuple(wanted.section_ids), wanted.student_id)
     token = accounts.invite(session, actor, help_)
     return InvitationOut(token=token, days=accounts.INVITED_FOR.days)
+
+
+@router.delete("/invitations/{invitation_id}", operation_id="takeInvitationBack", status_code=204)
+def take_invitation_back(invitation_id: UUID, actor: Registrar, session: Db) -> None:
+    """End an invitation that nobody has used yet."""
+    accounts.take_invitation_back(session, actor, invitation_id)
 
 
 @router.get("/invitations/{token}", operation_id="getInvitation")

@@ -17,6 +17,7 @@ from crumb.api.deps import (
     Sender,
     Today,
     Watcher,
+    release,
 )
 from crumb.api.once import answered_once
 from crumb.api.schemas.common import Moment
@@ -106,6 +107,7 @@ def hand_in(
 def get_sound(take_id: UUID, actor: Member, session: Db, sounds: Recordings) -> FileResponse:
     """The sound of a take: for its student, and for those who may hear them."""
     path = takes.sound_of(session, sounds, actor, take_id)
+    release(session)  # whoever reads it slowly keeps no connection to the database
     # Already as small as it gets, and asked for in ranges: it goes as it is.
     headers = {"Cache-Control": "private, no-store", "Content-Encoding": "identity"}
     return FileResponse(path, media_type="audio/mpeg", headers=headers)

@@ -99,6 +99,7 @@ def get_wall(
     return WallOut(
         of=view.of,
         waiting=view.waiting,
+        stuck=view.stuck,
         deepest=view.deepest,
         beside=view.beside,
         chunks=[chunk_out(c) for c in view.chunks],

@@ -1,6 +1,6 @@
 """Sections and students."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -72,10 +72,22 @@ class RightsOut(BaseModel):
     roles: list[Role]
 
 
+class OpenInvitationOut(BaseModel):
+    """An invitation that can still be used."""
+
+    id: UUID
+    role: Role
+    section_ids: list[UUID]
+    student_id: UUID | None
+    made_by: str
+    expires_at: datetime
+
+
 class PeopleWhoHelpOut(BaseModel):
-    """Everybody who helps, and the one table of rights."""
+    """Everybody who helps, open invitations, and the one table of rights."""
 
     people: list[HelpingOut]
+    invitations: list[OpenInvitationOut]
     rights: list[RightsOut]
 
 

@@ -49,13 +49,15 @@ class WallOut(BaseModel):
 
     ``deepest`` is how deep the map goes; the last ``beside`` chunks were sent and are in no map.
     ``of`` is how many students there are; there are no ``standings`` while rows are missing.
-    ``waiting`` counts the students whose levels are being recomputed, after a change.
+    ``waiting`` counts the students whose levels are being recomputed after a change, ``stuck``
+    those whose levels cannot be.
     """
 
     deepest: int
     beside: int
     of: int
     waiting: int
+    stuck: int
     chunks: list[ChunkOut]
     standings: list[str]
     rows: list[WallRowOut]

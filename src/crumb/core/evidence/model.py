@@ -50,7 +50,11 @@ class Doubt(StrEnum):
     LATE = "late"
     FAST = "fast"
     HURRIED = "hurried"
+    TWICE = "twice"
     JUMP = "jump"
+
+
+_SHORT = frozenset({Doubt.FAST, Doubt.HURRIED, Doubt.JUMP})
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +80,16 @@ class Evidence:
     doubt: Doubt = Doubt.NONE
     day: date | None = None
     """The program's day of it; None: that of ``at``."""
+
+    @property
+    def counts(self) -> bool:
+        """Whether it proves anything.
+
+        A slip does, though older rules took it for too quick: a pass that breaks is short.
+        """
+        if self.doubt in _SHORT:
+            return not self.is_clean
+        return self.doubt is Doubt.NONE
 
     @property
     def order(self) -> tuple[datetime, int]:

@@ -1,6 +1,8 @@
 """Plausibility of a repetition: an implausible one is kept and told, and proves nothing.
 
-The bounds are ours; they let through whatever a player could do and stop what nobody can.
+The bounds are ours; they let through whatever a player could do and stop what nobody can. Only a
+clean pass can be too short or too fast: a pass that breaks is short, and a slip that is left out
+flatters. Of a slip only the same tap twice is doubted.
 """
 
 from dataclasses import dataclass
@@ -19,6 +21,9 @@ MOST_ATTACKS = Fraction(16)
 ABOVE_GOAL = Fraction(2)
 """Nobody practises a passage at more than this multiple of its goal."""
 
+SAME_TAP = timedelta(milliseconds=350)
+"""Two slips as near as that are one finger on one button."""
+
 TAPPED_EARLY = Fraction(9, 10)
 """A tap may come before the last note has ended; the share of a pass that must have gone by."""
 
@@ -27,6 +32,7 @@ SAID = {
     Doubt.LATE: "The clock of this device is ahead: set its date and time.",
     Doubt.FAST: "That is faster than anybody can play it.",
     Doubt.HURRIED: "Two repetitions came in less time than one takes.",
+    Doubt.TWICE: "The button was hit twice: that is one slip.",
     Doubt.JUMP: "Rungs were left out on the way to this tempo.",
 }
 """What the player is told; what was counted is kept, but lifts no level."""
@@ -48,17 +54,26 @@ class ExpectedPass:
 
 
 @dataclass(frozen=True, slots=True)
+class Neighbour:
+    """A repetition of the same player: when it ended, and how."""
+
+    at: datetime
+    is_clean: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Neighbours:
     """The player's own repetitions nearest in time, before and after."""
 
-    before: datetime | None = None
-    after: datetime | None = None
+    before: Neighbour | None = None
+    after: Neighbour | None = None
 
 
 def doubt_of(
     asked: ExpectedPass,
     *,
     tempo: Fraction | None,
+    is_clean: bool,
     at: datetime,
     around: Neighbours,
     now: datetime,
@@ -72,14 +87,19 @@ def doubt_of(
         return Doubt.LATE
     if asked.sent_at is not None and at < asked.sent_at - CLOCK_SLACK:
         return Doubt.EARLY
+    near = [one for one in (around.before, around.after) if one is not None]
+    if not is_clean:
+        is_same = any(not one.is_clean and abs(at - one.at) < SAME_TAP for one in near)
+        return Doubt.TWICE if is_same else Doubt.NONE
     length = seconds_of(asked.quarters, tempo=tempo or asked.goal, beat=asked.beat)
     if tempo is not None and (
         tempo > asked.goal * ABOVE_GOAL or asked.attacks > MOST_ATTACKS * length
     ):
         return Doubt.FAST
     least = timedelta(seconds=float(length * TAPPED_EARLY))
-    if around.before is not None and at - around.before < least:
+    if around.before is not None and at - around.before.at < least:
         return Doubt.HURRIED
-    if around.after is not None and around.after - at < least:
+    # What follows sooner than a pass lasts was too short itself, if it was clean.
+    if around.after is not None and around.after.is_clean and around.after.at - at < least:
         return Doubt.HURRIED
     return Doubt.JUMP if is_jump else Doubt.NONE

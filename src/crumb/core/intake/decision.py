@@ -11,7 +11,7 @@ from datetime import datetime, tzinfo
 from uuid import UUID
 
 from crumb.core.evidence.model import Doubt, Evidence, Source, What
-from crumb.core.evidence.plausibility import ExpectedPass, Neighbours, doubt_of
+from crumb.core.evidence.plausibility import ExpectedPass, Neighbour, Neighbours, doubt_of
 from crumb.core.intake.climbs import ClimbRepetition, advance_climb, climb_of
 from crumb.core.intake.facts import (
     Arrival,
@@ -112,7 +112,7 @@ class _Intake:
     ) -> None:
         self._gone, self._drills, self._before = gone, drills, before
         self._now, self._zone = now, zone
-        self._nearest: datetime | None = None
+        self._nearest: Neighbour | None = None
         self._climbs = {
             item: climb_of(facts.drill.plan, before.climbs.get(item))
             for item, facts in drills.items()
@@ -123,8 +123,9 @@ class _Intake:
 
     def take(self, one: Arrival, near: Neighbours) -> None:
         """One arrival."""
-        moments = [at for at in (near.before, self._nearest) if at is not None]
-        doubt = self._doubt(one, Neighbours(max(moments, default=None), near.after))
+        earlier = [it for it in (near.before, self._nearest) if it is not None]
+        last = max(earlier, key=lambda it: it.at, default=None)
+        doubt = self._doubt(one, Neighbours(last, near.after))
         entry = self._entry(one, doubt)
         self._made.entries.append(entry)
         if one.id in self._gone:
@@ -134,7 +135,7 @@ class _Intake:
             self._made.doubts[one.id] = doubt
         if doubt in _COUNTED:
             if one.source is Source.SELF:
-                self._nearest = one.at
+                self._nearest = Neighbour(one.at, bool(one.is_clean))
             if isinstance(one, AssignedRepetition):
                 self._climb(one)
         elif isinstance(one, AssignedRepetition):
@@ -159,14 +160,25 @@ class _Intake:
         if isinstance(one, UnassignedEvidence):
             if one.expected is None or one.source not in (Source.SELF, Source.HELPER):
                 return Doubt.NONE
-            return doubt_of(one.expected, tempo=one.tempo, at=one.at, around=near, now=self._now)
+            return self._doubt_of(one, one.expected, near)
         facts, step = self._drills[one.item_id], self._step_of(one)
         drill = facts.drill
         expected = ExpectedPass(step.quarters, step.attacks, drill.beat, drill.goal, facts.sent_at)
         climb = self._climbs[one.item_id].climb
         leaps = one.tempo is not None and is_jump(drill.plan, climb, one.tempo)
+        return self._doubt_of(one, expected, near, is_jump=leaps)
+
+    def _doubt_of(
+        self, one: Arrival, expected: ExpectedPass, near: Neighbours, *, is_jump: bool = False
+    ) -> Doubt:
         return doubt_of(
-            expected, tempo=one.tempo, at=one.at, around=near, now=self._now, is_jump=leaps
+            expected,
+            tempo=one.tempo,
+            is_clean=bool(one.is_clean),
+            at=one.at,
+            around=near,
+            now=self._now,
+            is_jump=is_jump,
         )
 
     def _entry(self, one: Arrival, doubt: Doubt) -> Entry:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
-from crumb.core.evidence.model import Doubt, Evidence, What
+from crumb.core.evidence.model import Evidence, What
 from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.replay import ReplayState, Target, advance_state, nothing, standing_of
 
@@ -64,10 +64,7 @@ def passes(evidence: Iterable[Evidence]) -> list[Passes]:
     counted: Counter[tuple[date, Fraction, bool]] = Counter(
         (one.day or one.at.date(), one.tempo, one.is_clean)
         for one in evidence
-        if one.what is What.REPETITION
-        and one.tempo is not None
-        and one.as_written
-        and one.doubt is Doubt.NONE
+        if one.what is What.REPETITION and one.tempo is not None and one.as_written and one.counts
     )
     places = sorted({(day, tempo) for day, tempo, _ in counted})
     return [Passes(*at, counted[(*at, True)], counted[(*at, False)]) for at in places]

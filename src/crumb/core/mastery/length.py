@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from fractions import Fraction
 
-from crumb.core.evidence.model import Doubt, Evidence, Kind, What
+from crumb.core.evidence.model import Evidence, Kind, What
 from crumb.core.mastery.replay import Target
 from crumb.core.score.model import Part
 from crumb.core.score.position import Span, absolute
@@ -37,6 +37,6 @@ def _inside(played: Span, chunk: Span) -> Span | None:
 
 
 def _proves(one: Evidence, goal: Fraction) -> bool:
-    plain = one.what is What.REPETITION and one.doubt is Doubt.NONE and one.kind is Kind.PROVE
+    plain = one.what is What.REPETITION and one.counts and one.kind is Kind.PROVE
     as_is = one.as_written and not one.is_aided
     return plain and as_is and one.tempo is not None and one.tempo >= goal

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from fractions import Fraction
 
-from crumb.core.evidence.model import Doubt, Evidence, Source, What
+from crumb.core.evidence.model import Evidence, Source, What
 from crumb.core.mastery import chunk
 from crumb.core.mastery.chunk import BOTH, DEFAULTS, ChunkEvidence, Edges, Rules, Standing, Where
 from crumb.core.score.position import Span
@@ -64,7 +64,7 @@ def where_of(played: Span, here: Span) -> Where | None:
 def advance_state(kept: ReplayState, evidence: Evidence, target: Target) -> ReplayState:
     """A fold with one more thing in it, which came no earlier than the last."""
     where = where_of(evidence.span, target.span)
-    if evidence.doubt is not Doubt.NONE or where is None:
+    if not evidence.counts or where is None:
         return kept
     if evidence.source is Source.REHEARSED:  # nobody in a room is heard alone
         return kept

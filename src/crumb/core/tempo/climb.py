@@ -26,6 +26,8 @@ from fractions import Fraction
 from crumb.core.tempo.ladder import SLOWEST_START, next_rung, seconds_of
 
 PAUSE_SECONDS = Fraction(8)
+FRESH_SECONDS = Fraction(3 * 3600)
+"""After so long a new sitting begins: slips of the last one are not slips in a row any more."""
 DOWN_AFTER = {2: Fraction(5), 3: Fraction(10)}
 LADDER, STAIRCASE, THREE_UP = "ladder", "staircase", "three-up"
 WAYS = (LADDER, STAIRCASE, THREE_UP)
@@ -141,6 +143,8 @@ def advance(plan: ClimbPlan, state: Climb, played: Played) -> Climb:
     if has_no_click or (not played.leaps and is_jump(plan, state, tempo)):
         return replace(state, told="attempt", last_at=played.at)
     state = replace(state, told="", reach=max(state.reach, tempo))
+    if state.last_at is not None and played.at - state.last_at > FRESH_SECONDS:
+        state = replace(state, slips_in_a_row=0)
     if tempo != state.tempo:
         state = replace(state, tempo=tempo, in_a_row=0, done=frozenset())
     if played.step != state.step:

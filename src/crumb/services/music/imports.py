@@ -22,6 +22,7 @@ from crumb.formats.reading import (
     refuse_at_once,
 )
 from crumb.services.access import Actor
+from crumb.services.errors import NotAccepted
 from crumb.services.jobs import Try
 from crumb.services.library.pieces import get_piece
 from crumb.services.music import seating
@@ -29,10 +30,13 @@ from crumb.services.music.preparation import Prepared, engrave_first, prepare, u
 from crumb.store.codecs.facts import facts_from_json, facts_to_json
 from crumb.store.codecs.reports import ReportLine, Said, report_to_json
 from crumb.store.files import FileStore
+from crumb.store.queries import jobs, locks
 from crumb.store.queries.kin import store_links
 from crumb.store.queries.pieces import json_of
 from crumb.store.tables import Job, PartMap, Piece, PiecePart
 
+MOST_BYTES = 4_000_000_000
+"""Of one school's uploads: a thousand pieces of the largest kind that is usual."""
 Progress = Callable[[str, int, int], None]
 """Told the stage, how much of it is done, and of how much."""
 
@@ -58,9 +62,16 @@ def begin(
 
     Raises:
         UnreadableFile: it is plainly no music; nothing is stored.
+        NotAccepted: the school has no room left.
         NotFound: no such piece to replace.
     """
     refuse_at_once(data)
+    locks.have_key(session, actor.program_id)  # two at once are not both the last one
+    if jobs.bytes_of(session, actor.program_id) + len(data) > MOST_BYTES:
+        room = f"{MOST_BYTES // 1_000_000_000} GB"
+        raise NotAccepted(
+            f"Your school's music fills the {room} that it has: delete a piece first."
+        )
     if replaces is not None:
         get_piece(session, actor, replaces)
     job = Job(
@@ -70,6 +81,7 @@ def begin(
         kind=JobKind.IMPORT,
         file_name=_tidy_name(file_name),
         file_key=files.save(data),
+        bytes=len(data),
         replaces_id=replaces,
     )
     session.add(job)

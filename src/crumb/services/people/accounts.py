@@ -16,8 +16,9 @@ from crumb.core.vocabulary import Paper, Role
 from crumb.core.words import UK, US
 from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotAllowed, NotFound, WrongSignIn
+from crumb.services.people.hashing import hash_secret
 from crumb.services.people.roster import get_section, get_student
-from crumb.services.people.signing_in import end_other_sessions, hash_secret, matches
+from crumb.services.people.signing_in import Attempt, Credentials, end_other_sessions
 from crumb.store.queries import helping as ask
 from crumb.store.queries import people
 from crumb.store.tables import Invitation, Person, Program
@@ -115,19 +116,27 @@ def new_account(
     return person
 
 
+def credentials_of(session: Session, actor: Actor, password: str) -> Credentials:
+    """What somebody who is signed in would sign in with, the password as they say it."""
+    return Credentials(password, email=session.get_one(Person, actor.person_id).email or "")
+
+
 def change_password(
-    session: Session, actor: Actor, token: str | None, *, old: str, new: str
+    session: Session, actor: Actor, token: str | None, attempt: Attempt, new: str
 ) -> None:
-    """Another password for oneself; everywhere else one is signed out.
+    """Another password for oneself, after the old one was checked like at a sign-in.
+
+    Everywhere else one is signed out.
 
     Raises:
-        WrongSignIn: the old one is not right.
+        WrongSignIn: the password was changed meanwhile.
         NotAccepted: the new one is too short.
     """
     person = session.get_one(Person, actor.person_id)
-    if not matches(person, old):
+    if person.secret_hash != attempt.hashed:
         raise WrongSignIn("The old password is not right.")
     person.secret_hash = hash_secret(checked_password(new))
+    attempt.gates.open(session)
     session.flush()
     end_other_sessions(session, actor, token)
 
@@ -195,8 +204,41 @@ def check_help(session: Session, actor: Actor, wanted: Help) -> None:
         get_student(session, actor, wanted.student_id)
 
 
+@dataclass(frozen=True, slots=True)
+class OpenInvitation:
+    """An invitation that can still be used: whom it is for, who made it, until when."""
+
+    id: UUID
+    help: Help
+    made_by: str
+    expires_at: datetime
+
+
+def open_invitations(session: Session, actor: Actor) -> list[OpenInvitation]:
+    """Invitations of the program that can still be used, those that end first before the others."""
+    return [
+        OpenInvitation(
+            one.id,
+            Help(Role(one.role), tuple(one.section_ids), one.student_id),
+            name,
+            one.expires_at,
+        )
+        for one, name in ask.open_invitations(session, actor.program_id)
+    ]
+
+
+def take_invitation_back(session: Session, actor: Actor, invitation_id: UUID) -> None:
+    """End an invitation that nobody used.
+
+    Raises:
+        NotFound: there is none.
+    """
+    if not ask.end_invitation(session, actor.program_id, invitation_id):
+        raise NotFound("This invitation is not open any more.")
+
+
 def invite(session: Session, actor: Actor, wanted: Help) -> str:
-    """The token of an invitation, good for a week and one use.
+    """The token of an invitation, good for a week and one use; it ends with who made it.
 
     Raises:
         NotFound, NotAccepted: as :func:`check_help` says.
@@ -205,6 +247,7 @@ def invite(session: Session, actor: Actor, wanted: Help) -> str:
     token = secrets.token_urlsafe(24)
     session.add(
         Invitation(
+            id=uuid4(),
             token_hash=_digest(token),
             program_id=actor.program_id,
             made_by=actor.person_id,

@@ -73,7 +73,7 @@ def change_sections(
 
 
 def dismiss(session: Session, actor: Actor, person_id: UUID) -> None:
-    """Dismiss a helper: signed out now, and for good. Their verdicts stay.
+    """Dismiss a helper: signed out now, and for good, with whom they invited. Their verdicts stay.
 
     Raises:
         NotFound: nobody of the program who helps.
@@ -84,6 +84,7 @@ def dismiss(session: Session, actor: Actor, person_id: UUID) -> None:
     person = _person(session, actor, person_id, _NO_STUDENT)
     person.secret_hash, person.email, person.email_key, person.calendar_key = "", None, None, None
     ask.sign_out_everywhere(session, person.id)
+    ask.end_invitations_of(session, person.id)
     ask.give_charges(session, person.id, ())
 
 

@@ -12,7 +12,7 @@ from crumb.core.names import name_key
 from crumb.core.vocabulary import Role
 from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.people.signing_in import hash_secret
+from crumb.services.people.hashing import hash_secret, hash_secrets
 from crumb.store.queries import people as ask
 from crumb.store.tables import Person, Section, SectionMember
 
@@ -119,8 +119,9 @@ def add_students(
     if twice:
         raise _twice([name for name in tidy if name_key(name) in twice])
     made = []
-    for name, key in zip(tidy, keys, strict=True):
-        pin = new_pin()
+    pins = [new_pin() for _ in tidy]
+    hashes = hash_secrets(pins)
+    for name, key, pin, hashed in zip(tidy, keys, pins, hashes, strict=True):
         person = Person(
             id=uuid4(),
             program_id=actor.program_id,
@@ -128,7 +129,7 @@ def add_students(
             name=name,
             name_key=key,
             email=None,
-            secret_hash=hash_secret(pin),
+            secret_hash=hashed,
         )
         session.add(person)
         made.append(NewPin(person.id, name, pin))

@@ -4,17 +4,15 @@ import secrets
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from functools import lru_cache
 from hashlib import sha256
 
-from argon2 import PasswordHasher
-from argon2.exceptions import Argon2Error
 from sqlalchemy.orm import Session
 
 from crumb.core.names import name_key
 from crumb.core.vocabulary import Role
 from crumb.services.access import Actor
 from crumb.services.errors import NotSignedIn, WrongSignIn
+from crumb.services.people.hashing import hash_secret, is_outdated, is_secret
 from crumb.services.people.throttle import HOUR, SignInOrigin, Throttle, throttle_for
 from crumb.settings import get_settings
 from crumb.store.pipeline import Rows, Script, Statement, batch, run
@@ -22,19 +20,6 @@ from crumb.store.queries import people
 from crumb.store.queries import signing_in as store
 from crumb.store.queries.record_evidence import who_of
 from crumb.store.tables import Person, SignedIn
-
-_hasher = PasswordHasher()
-
-
-@lru_cache
-def _nobodys_hash() -> str:
-    """The hash against which unknown names are checked, so that they take as long as any other."""
-    return hash_secret("nobody has this password")
-
-
-def hash_secret(secret: str) -> str:
-    """The Argon2id hash of a password or PIN."""
-    return _hasher.hash(secret)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,25 +45,45 @@ class Credentials:
         return people.student_by_name(session, self.class_code, self.name)
 
 
-def count_try(session: Session, said: Credentials, comer: SignInOrigin) -> Throttle:
+@dataclass(frozen=True, slots=True)
+class Attempt:
+    """A try that was counted: its gates, and the hash of the account's secret, if there is one."""
+
+    said: Credentials
+    gates: Throttle
+    hashed: str | None
+
+    def check(self) -> str:
+        """The hash that is kept from now on. It takes long and needs no database.
+
+        Raises:
+            TooManyTries: a gate is closed.
+            WrongSignIn: no such account, or another secret.
+        """
+        self.gates.check()
+        if not is_secret(self.hashed, self.said.secret) or self.hashed is None:
+            raise WrongSignIn
+        return hash_secret(self.said.secret) if is_outdated(self.hashed) else self.hashed
+
+
+def count_try(session: Session, said: Credentials, comer: SignInOrigin) -> Attempt:
     """Count a try before its secret is looked at; whoever calls keeps that, whatever comes."""
     person = said.person(session)
     gates = throttle_for(session, said.account, person.id if person else None, comer)
-    return gates.counted(session)
+    return Attempt(said, gates.counted(session), person.secret_hash if person else None)
 
 
-def sign_in(session: Session, said: Credentials, gates: Throttle, comer: SignInOrigin) -> str:
-    """The token of a new session.
+def sign_in(session: Session, attempt: Attempt, hashed: str, comer: SignInOrigin) -> str:
+    """The token of a new session, after :meth:`Attempt.check`.
 
     Raises:
-        TooManyTries: a gate is closed.
-        WrongSignIn: no such account, or another secret.
+        WrongSignIn: the secret was changed meanwhile.
     """
-    gates.check()
-    person = said.person(session)
-    if not matches(person, said.secret) or person is None:
+    person = attempt.said.person(session)
+    if person is None or person.secret_hash != attempt.hashed:
         raise WrongSignIn
-    gates.open(session)
+    person.secret_hash = hashed
+    attempt.gates.open(session)
     return begin_session(session, person, comer)
 
 
@@ -98,16 +103,6 @@ def begin_session(session: Session, person: Person, comer: SignInOrigin) -> str:
         )
     )
     return token
-
-
-def matches(person: Person | None, secret: str) -> bool:
-    """Takes as long for an unknown account as for a wrong secret."""
-    try:
-        return _hasher.verify(person.secret_hash if person else _nobodys_hash(), secret) and bool(
-            person
-        )
-    except (Argon2Error, ValueError):
-        return False
 
 
 def _digest(token: str) -> bytes:

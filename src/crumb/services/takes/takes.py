@@ -37,6 +37,8 @@ from crumb.store.unit_of_work import after_commit, after_rollback
 
 MAX_BYTES = 60_000_000
 MOST_KEPT = 40
+MOST_KEPT_BYTES = 300_000_000
+"""Of one student: 40 takes of ten minutes, and some that are not made playable yet."""
 WEEKS = range(1, 27)
 _AHEAD = timedelta(minutes=10)
 
@@ -96,12 +98,16 @@ def hand_in(session: Session, sounds: Sounds, actor: Actor, new: NewTake) -> Tak
         raise NotAllowed("Your school does not have takes. Nothing was kept.")
     hand = load_part(session, actor, new.part_id)
     chunk = get_chunk(session, hand, new.chunk_id)
-    if actor.person_id not in seats(session, [new.part_id]):
-        raise NotFound("This is not on your list.")
+    _check_plays(session, actor, new.part_id)
     if new.recorded_at > datetime.now(UTC) + _AHEAD:
         raise NotAccepted("This take is from the future: set this device's clock.")
-    if len(ask.of_student(session, actor.person_id)) >= MOST_KEPT:
+    locks.have_student(session, actor.person_id)  # two at once are not both the last one
+    count, size = ask.kept_by(session, actor.person_id)
+    if count >= MOST_KEPT:
         raise NotAccepted(f"{MOST_KEPT} takes are kept at most: delete one first.")
+    if size + len(new.data) > MOST_KEPT_BYTES:
+        room = f"{MOST_KEPT_BYTES // 1_000_000} MB"
+        raise NotAccepted(f"Your takes fill the {room} that a student has: delete one first.")
     sound = sounds.save(new.data)
     after_rollback(session, partial(sounds.forget, sound))
     take = Take(
@@ -111,6 +117,7 @@ def hand_in(session: Session, sounds: Sounds, actor: Actor, new: NewTake) -> Tak
         part_id=new.part_id,
         chunk_id=chunk.id,
         sound=sound,
+        bytes=len(new.data),
         why_anew=new.why_anew.strip(),
         recorded_at=new.recorded_at,
     )
@@ -125,6 +132,11 @@ def hand_in(session: Session, sounds: Sounds, actor: Actor, new: NewTake) -> Tak
     session.flush()
     session.refresh(take)
     return take
+
+
+def _check_plays(session: Session, actor: Actor, part_id: UUID) -> None:
+    if actor.person_id not in seats(session, [part_id]):
+        raise NotFound("This is not on your list.")
 
 
 def own(session: Session, actor: Actor) -> Sequence[Take]:
@@ -145,10 +157,11 @@ def asked(session: Session, actor: Actor, part_id: UUID, chunk_id: UUID) -> Take
     """Facts for a student who is about to record a chunk.
 
     Raises:
-        NotFound: no such part or chunk.
+        NotFound: no such part or chunk, or none that the student plays.
     """
     hand = load_part(session, actor, part_id)
     chunk = get_chunk(session, hand, chunk_id)
+    _check_plays(session, actor, part_id)
     said = tuple(style.of(session, hand, chunk))
     return TakeNeeds(least_on(hand, chunk), set_up(hand.instrument), said)
 
@@ -277,5 +290,5 @@ def _make_playable(session: Session, take: Take, sounds: Sounds) -> None:
     after_commit(session, partial(sounds.forget, take.sound))
     made = sounds.save(sound.data)
     after_rollback(session, partial(sounds.forget, made))
-    take.state, take.sound = TakeState.READY, made
+    take.state, take.sound, take.bytes = TakeState.READY, made, len(sound.data)
     take.seconds = Decimal(round(sound.seconds * 1000)) / 1000

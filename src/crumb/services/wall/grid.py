@@ -45,7 +45,8 @@ class WallView:
 
     ``deepest`` is how deep the map goes; the last ``beside`` of the chunks are in no map. ``of`` is
     how many students there are; while not all of them are among the rows, nothing stands in words.
-    ``waiting`` counts the students in the rows with levels that are being recomputed.
+    ``waiting`` counts the students in the rows with levels that are being recomputed, ``stuck``
+    those whose levels cannot be.
     """
 
     chunks: tuple[ChunkView, ...]
@@ -55,6 +56,7 @@ class WallView:
     beside: int
     of: int
     waiting: int
+    stuck: int
 
 
 def wall(
@@ -91,8 +93,10 @@ def wall(
     rows = tuple(_rows(session, hand, students, chunks, today))
     of = len(section.students)
     said = _standings(rows, len(chunks)) if len(rows) == of else ()
-    waiting = ask.students_waiting(session, [i for i, _ in students], [c.id for c in chunks])
-    return WallView(chunks, said, rows, deepest, len(beside), of, waiting)
+    waiting, stuck = ask.students_waiting(
+        session, [student for student, _ in students], [chunk.id for chunk in chunks]
+    )
+    return WallView(chunks, said, rows, deepest, len(beside), of, waiting, stuck)
 
 
 def _standings(rows: Sequence[WallRow], chunks: int) -> tuple[str, ...]:

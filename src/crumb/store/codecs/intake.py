@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from crumb.core.evidence.model import Kind, Rhythm, Source
-from crumb.core.evidence.plausibility import Neighbours
+from crumb.core.evidence.plausibility import Neighbour, Neighbours
 from crumb.core.intake.climbs import ClimbRepetition
 from crumb.core.intake.facts import (
     Before,
@@ -36,12 +36,17 @@ def before_from(document: Document) -> Before:
         known={row.id: row for row in known},
         climbs={UUID(row["item_id"]): climb_state_from(row) for row in document["climbs"]},
         neighbours=tuple(
-            Neighbours(_moment(near["before"]), _moment(near["after"]))
+            Neighbours(_neighbour(near["before"]), _neighbour(near["after"]))
             for near in document["neighbours"]
         ),
         parts=parts,
         chunks=tuple(_chunk(row, parts[UUID(row["part_id"])]) for row in document["chunks"]),
     )
+
+
+def _neighbour(row: Document | None) -> Neighbour | None:
+    at = _moment(row["at"]) if row else None
+    return None if row is None or at is None else Neighbour(at, row["is_clean"])
 
 
 def step_facts_from(steps: Sequence[Document]) -> dict[int, SentStepFacts]:

@@ -15,7 +15,7 @@ from crumb.core.mastery.spacing import SpacingState as Spaced
 from crumb.core.tempo.climb import Climb
 from crumb.store.codecs.evidence import exact
 
-LEVEL_RULES = 2
+LEVEL_RULES = 3
 """Which rules a level was worked out by; those of before are worked out anew."""
 WAITS = 0
 """Stands in the place of the rules while a level waits to be recomputed."""

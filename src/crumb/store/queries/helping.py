@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete, select
+from sqlalchemy import Select, delete, select
 from sqlalchemy.orm import Session
 
 from crumb.store import tables as t
@@ -60,10 +60,53 @@ def sheets_of(session: Session, student_id: UUID) -> list[tuple[str, date]]:
 
 
 def invitation_by(session: Session, token_hash: bytes, *, for_use: bool) -> t.Invitation | None:
-    """An invitation that was not used and has not run out; locked where it is about to be used."""
-    query = select(t.Invitation).where(
-        t.Invitation.token_hash == token_hash,
-        t.Invitation.used_at.is_(None),
-        t.Invitation.expires_at > datetime.now(UTC),
+    """An invitation that can still be used; locked where it is about to be used."""
+    query = _open().where(t.Invitation.token_hash == token_hash)
+    return session.scalar(query.with_for_update(of=t.Invitation) if for_use else query)
+
+
+def open_invitations(session: Session, program_id: UUID) -> list[tuple[t.Invitation, str]]:
+    """Every invitation of a program that can still be used, and the name of who made it."""
+    rows = session.execute(
+        _open()
+        .add_columns(t.Person.name)
+        .where(t.Invitation.program_id == program_id)
+        .order_by(t.Invitation.expires_at, t.Invitation.id)
     )
-    return session.scalar(query.with_for_update() if for_use else query)
+    return [(row[0], row[1]) for row in rows]
+
+
+def _open() -> Select[t.Invitation]:
+    """Neither used nor run out, and made by somebody who can still sign in."""
+    return (
+        select(t.Invitation)
+        .join(t.Person, t.Person.id == t.Invitation.made_by)
+        .where(
+            t.Invitation.used_at.is_(None),
+            t.Invitation.expires_at > datetime.now(UTC),
+            t.Person.secret_hash != "",
+        )
+    )
+
+
+def end_invitation(session: Session, program_id: UUID, invitation_id: UUID) -> bool:
+    """Delete an invitation of a program that was not used; whether there was one."""
+    gone = session.scalar(
+        delete(t.Invitation)
+        .where(
+            t.Invitation.id == invitation_id,
+            t.Invitation.program_id == program_id,
+            t.Invitation.used_at.is_(None),
+        )
+        .returning(t.Invitation.id)
+    )
+    return gone is not None
+
+
+def end_invitations_of(session: Session, person_id: UUID) -> None:
+    """Delete the invitations that somebody made and nobody used."""
+    session.execute(
+        delete(t.Invitation).where(
+            t.Invitation.made_by == person_id, t.Invitation.used_at.is_(None)
+        )
+    )

@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from typing import NamedTuple
 from uuid import UUID
 
-from sqlalchemy import ARRAY, Update, Uuid, bindparam, func, select, text, update
+from sqlalchemy import ARRAY, Update, Uuid, bindparam, exists, func, select, text, update
 from sqlalchemy.orm import Session
 
 from crumb.core.vocabulary import JobKind, JobState, TakeState
-from crumb.store.tables import Job, Take
+from crumb.store.tables import Job, Piece, Take
 
 SILENT_SECONDS = 15
 """Without a sign of life for so long, whoever worked on a job is taken for dead."""
@@ -194,6 +194,16 @@ def job_of(session: Session, program_id: UUID, job_id: UUID, kind: str) -> Job |
     return session.scalar(
         select(Job).where(Job.id == job_id, Job.program_id == program_id, Job.kind == kind)
     )
+
+
+def bytes_of(session: Session, program_id: UUID) -> int:
+    """How many bytes a program's uploads have: of its pieces, and of those on their way."""
+    has_piece = exists().where(Piece.id == Job.piece_id, Piece.file_key != "")
+    is_open = Job.state.in_((JobState.WAITING, JobState.WORKING))
+    found = session.scalar(
+        select(func.sum(Job.bytes)).where(Job.program_id == program_id, is_open | has_piece)
+    )
+    return int(found or 0)
 
 
 def oldest_waiting_seconds(session: Session) -> float:

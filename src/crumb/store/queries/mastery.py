@@ -303,20 +303,30 @@ def waiting_chunks(session: Session, part_id: UUID, student_id: UUID) -> set[UUI
 
 def students_waiting(
     session: Session, student_ids: Sequence[UUID], chunk_ids: Sequence[UUID]
-) -> int:
-    """How many of some students have a level among some chunks that waits."""
-    found = session.scalar(
-        select(func.count(Mastery.student_id.distinct())).where(
-            Mastery.rules == WAITS,
+) -> tuple[int, int]:
+    """Of some students, how many have levels among some chunks that wait or were set aside."""
+    row = session.execute(
+        select(_students_of(WAITS), _students_of(SET_ASIDE)).where(
+            Mastery.rules <= 0,
             Mastery.student_id.in_(student_ids),
             Mastery.chunk_id.in_(chunk_ids),
         )
-    )
-    return found or 0
+    ).one()
+    return row[0], row[1]
+
+
+def students_set_aside(session: Session) -> int:
+    """How many students have levels that could not be recomputed."""
+    return session.scalar(select(_students_of(SET_ASIDE)).where(Mastery.rules <= 0)) or 0
+
+
+def _students_of(rules: int) -> ColumnElement[int]:
+    return func.count(case((Mastery.rules == rules, Mastery.student_id)).distinct())
 
 
 def set_aside(session: Session, part_id: UUID, student_id: UUID) -> None:
     """Keep a student's levels on a part as they are, for they cannot be recomputed."""
+    drop_unplayed(session, student_id, waiting_chunks(session, part_id, student_id))
     chunks = select(Chunk.id).where(Chunk.part_id == part_id)
     session.execute(
         update(Mastery)

@@ -100,12 +100,14 @@ select json_build_object(
   'climbs', (select coalesce(json_agg(to_json(c)), '[]')
     from climb c where c.student_id = %(student)s and c.item_id = any(%(items)s::uuid[])),
   'neighbours', (select coalesce(json_agg(json_build_object('before',
-      (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+      (select json_build_object('at', e.played_at, 'is_clean', e.is_clean)
+        from evidence e left join retraction r on r.evidence_id = e.id
         where e.student_id = %(student)s and e.played_at <= m.at
           and e.played_at > m.at - interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])
         order by e.played_at desc limit 1),
-      'after', (select e.played_at from evidence e left join retraction r on r.evidence_id = e.id
+      'after', (select json_build_object('at', e.played_at, 'is_clean', e.is_clean)
+        from evidence e left join retraction r on r.evidence_id = e.id
         where e.student_id = %(student)s and e.played_at > m.at
           and e.played_at < m.at + interval '15 minutes' and e.source = 'self'
           and e.doubt in ('', 'jump') and r.evidence_id is null and not e.id = any(%(gone)s::uuid[])

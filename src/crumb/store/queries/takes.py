@@ -32,6 +32,16 @@ def of_student(session: Session, student_id: UUID) -> Sequence[t.Take]:
     ).all()
 
 
+def kept_by(session: Session, student_id: UUID) -> tuple[int, int]:
+    """How many takes of a student are kept, and how many bytes they have."""
+    row = session.execute(
+        select(func.count(), func.coalesce(func.sum(t.Take.bytes), 0)).where(
+            t.Take.student_id == student_id
+        )
+    ).one()
+    return row[0], int(row[1])
+
+
 def on_chunk(
     session: Session, chunk_id: UUID, student_ids: Sequence[UUID]
 ) -> dict[UUID, list[t.Take]]:

@@ -199,7 +199,7 @@ class Mastery(Base):
     last_played_at: Mapped[datetime | None]
     last_id: Mapped[UUID | None]
     fold: Mapped[dict[str, Any]] = mapped_column(JSONB, server_default=text("'{}'"))
-    rules: Mapped[int] = mapped_column(SmallInteger, server_default=text("2"))
+    rules: Mapped[int] = mapped_column(SmallInteger)
 
 
 class ClimbRow(Base):

@@ -42,6 +42,8 @@ class Job(Base):
     file_name: Mapped[str] = mapped_column(String(200), default="")
     file_key: Mapped[str] = mapped_column(String(100), default="")
     """The upload of an import; the PDF of sheets, once they are done."""
+    bytes: Mapped[int] = mapped_column(server_default=text("0"), default=0)
+    """Of the upload."""
     replaces_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     piece_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     sending_id: Mapped[UUID | None]

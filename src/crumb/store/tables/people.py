@@ -152,6 +152,7 @@ class Invitation(Base):
 
     __tablename__ = "invitation"
     token_hash: Mapped[bytes] = mapped_column(LargeBinary(32), primary_key=True)
+    id: Mapped[UUID] = mapped_column(unique=True, server_default=text("gen_random_uuid()"))
     program_id: Mapped[UUID] = mapped_column(ForeignKey("program.id"), index=True)
     made_by: Mapped[UUID] = mapped_column(ForeignKey("person.id"))
     role: Mapped[str] = mapped_column(

@@ -42,6 +42,7 @@ class Take(Base):
     )
     message: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
     sound: Mapped[str] = mapped_column(String(64))
+    bytes: Mapped[int] = mapped_column(server_default=text("0"), default=0)
     seconds: Mapped[Decimal | None] = mapped_column(Numeric(8, 3))
     why_anew: Mapped[str] = mapped_column(String(200), server_default=text("''"), default="")
     anchors: Mapped[list[dict[str, Any]]] = mapped_column(

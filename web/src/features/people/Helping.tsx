@@ -9,10 +9,13 @@ import {
   listHelping,
   type HelpIn,
   type HelpingOut,
+  type OpenInvitationOut,
   type PeopleWhoHelpOut,
   type SectionOut,
+  takeInvitationBack,
 } from '../../api/gen'
 import { keys } from '../../api/keys'
+import { day } from '../../shared/pure/time'
 import { Failed, Loading } from '../../shared/ui/states'
 import { t } from '../../words/words'
 import { Say } from '../../words/Say'
@@ -44,6 +47,9 @@ export function Helping({ sections }: { sections: SectionOut[] }) {
               <Person key={one.id} one={one} sections={sections} />
             ))}
           </ul>
+          {helping.data.invitations.length > 0 && (
+            <Invitations invitations={helping.data.invitations} sections={sections} />
+          )}
           <Invite sections={sections} />
           <Rights helping={helping.data} />
         </>
@@ -114,8 +120,52 @@ function Person({ one, sections }: { one: HelpingOut; sections: SectionOut[] }) 
   )
 }
 
+/** Links that still open: each can be taken back. */
+function Invitations({ invitations, sections }: { invitations: OpenInvitationOut[]; sections: SectionOut[] }) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  const back = useMutation({
+    mutationFn: (id: string) => ask(takeInvitationBack({ path: { invitation_id: id } })),
+    onSettled: () => client.invalidateQueries({ queryKey: keys.helping }),
+    onError: (error: Error) => void message.error(said(error)),
+  })
+  const students = sections.flatMap((section) => section.students)
+  return (
+    <>
+      <h3>{t('people.openInvitations')}</h3>
+      <ul className="names">
+        {invitations.map((one) => {
+          const named = sections.filter((section) => one.section_ids.includes(section.id)).map((it) => it.name)
+          const student = students.find((row) => row.id === one.student_id)
+          const whom = [NAMES[one.role], ...(student ? [student.name] : named)].join(' · ')
+          return (
+            <li key={one.id}>
+              <span>
+                {whom}{' '}
+                <small className="muted">
+                  {t('people.invitedByUntil', { name: one.made_by, day: day(one.expires_at.slice(0, 10)) })}
+                </small>
+              </span>
+              <Button
+                type="link"
+                size="small"
+                aria-label={t('people.takeBackInvitation', { whom })}
+                loading={back.isPending && back.variables === one.id}
+                onClick={() => back.mutate(one.id)}
+              >
+                {t('people.takeBack')}
+              </Button>
+            </li>
+          )
+        })}
+      </ul>
+    </>
+  )
+}
+
 function Invite({ sections }: { sections: SectionOut[] }) {
   const { message } = App.useApp()
+  const client = useQueryClient()
   const [role, setRole] = useState<HelpIn['role']>('assistant')
   const [sectionIds, setSectionIds] = useState<string[]>([])
   const [studentId, setStudentId] = useState<string | null>(null)
@@ -130,6 +180,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
           },
         }),
       ),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.helping }),
     onError: (error) => void message.error(said(error)),
   })
   const isReady = role === 'director' || (role === 'assistant' ? sectionIds.length > 0 : studentId !== null)

@@ -94,6 +94,11 @@ export function PartWall({ pieces, sections, mostOpen }: Props) {
           {t('wall.levelsFollow', { done: wall.data.rows.length - wall.data.waiting, of: wall.data.rows.length })}
         </p>
       )}
+      {wall.data && wall.data.stuck > 0 && (
+        <p className="fails" role="status">
+          {t('wall.levelsAreStuck', { count: wall.data.stuck })}
+        </p>
+      )}
       {(wall.isPending || (wall.isError && !isKnown)) && <Loading what={t('wall.loadingTheEvidence')} />}
       {wall.isError && isKnown && <Failed error={wall.error} retry={() => void wall.refetch()} />}
       {wall.data && !wall.isWhole && isSorted && <Loading what={t('wall.loadingEverybodysEvidence')} />}
