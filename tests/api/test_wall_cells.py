@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.settings import get_settings
 from crumb.store import session as sessions
+from crumb.store.codecs.mastery import LEVEL_RULES
 from crumb.store.queries.mastery import marks, marks_on
 from crumb.store.tables import Mastery
 from tests.api.school import School, a_school, assigned, ok, with_music
@@ -41,6 +42,7 @@ def school(app: FastAPI, new_session: sessionmaker[Session]) -> School:
                     due_on=None if days is None else today + timedelta(days=days),
                     clean=0,
                     slips=0,
+                    rules=LEVEL_RULES,
                 )
             )
         session.commit()

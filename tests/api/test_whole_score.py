@@ -11,6 +11,7 @@ from starlette.testclient import TestClient
 
 from crumb.core.instruments.table import instrument_named
 from crumb.demo.march import march
+from crumb.store.codecs.mastery import LEVEL_RULES
 from crumb.store.tables import AssignmentStudent, Evidence, Mastery
 from tests.api.bands import PARTS, a_band
 from tests.api.school import (
@@ -125,6 +126,7 @@ def raise_levels(band: School, section: str, passage: int, level: int) -> None:
                         "seam_out": True,
                         "secure_bpm": 90.0,
                         "is_enough": True,
+                        "rules": LEVEL_RULES,
                     }
                     session.merge(Mastery(**row))
         session.commit()

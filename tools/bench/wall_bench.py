@@ -232,16 +232,19 @@ def _stand_everywhere(session: Any, school: Any, chunks: list[UUID]) -> None:  #
     """A level of everybody on every chunk."""
     from sqlalchemy import text
 
+    from crumb.store.codecs.mastery import LEVEL_RULES
+
     session.execute(
         text(
             "insert into mastery (student_id, chunk_id, level, why, clean, slips, seam_in,"
-            " seam_out, secure_bpm, is_enough, last_played_at)"
+            " seam_out, secure_bpm, is_enough, last_played_at, rules)"
             " select s, c, (random() * 6)::int, 'Three clean in a row at 84.', 9, 3, true,"
-            " random() < 0.7, 70 + random() * 40, true, now() - interval '1 day' * random() * 30"
+            " random() < 0.7, 70 + random() * 40, true,"
+            " now() - interval '1 day' * random() * 30, :rules"
             " from unnest(cast(:students as uuid[])) s, unnest(cast(:chunks as uuid[])) c"
             " on conflict do nothing"
         ),
-        {"students": list(school.students), "chunks": chunks},
+        {"students": list(school.students), "chunks": chunks, "rules": LEVEL_RULES},
     )
     session.commit()
 

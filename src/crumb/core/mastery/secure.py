@@ -3,7 +3,8 @@
 The chance of a clean pass falls with the logarithm of the tempo along a logistic curve; where the
 curve lies (``theta``) and how steep it is are not known, so a belief over a small grid of both is
 kept (Bayes, discrete). Before each new day the belief is widened by a random walk, so that what was
-long ago fades and improvement is followed. Every pass that was played as written moves it a little.
+long ago fades and improvement is followed. A pass that was played as written moves it a little
+upward, unless it was nearly certain to be clean: at an easy tempo nobody learns what is quicker.
 
 A lapse, the slip of somebody who could do it, is possible at any tempo. Constants were chosen on
 simulated students (``tests/core/simulated.py``), so that the interval holds the truth as often as
@@ -30,11 +31,15 @@ _SLOPES = (0.05, 0.08, 0.12, 0.18, 0.27)
 _SLOPE_WEIGHTS = (0.15, 0.25, 0.28, 0.21, 0.11)
 _LAPSE = 0.03
 _PRIOR_SHARE, _PRIOR_SPREAD = 0.62, 0.38
-_DRIFT = 0.03
+_DRIFT = 0.026
 """How far, as a logarithm, a student's tempo wanders from one day to the next."""
 _MOST_DAYS = 40
-_WITHIN, _LEARNED = 0.012, 0.0024
+_WITHIN, _LEARNED = 0.012, 0.002
 """How far it moves within a day from one pass to the next, and how much of that is upward."""
+NEARLY_CERTAIN = 0.92
+"""A pass that was as sure to be clean teaches nothing, and moves no belief but by how it went."""
+ABOVE_TRIED = Fraction(5, 4)
+"""No tempo above this multiple of the fastest one tried is told: nobody has seen it."""
 _LOGIT = log(CLEAN_AT_SECURE / (1 - CLEAN_AT_SECURE))
 
 Grid = NDArray[np.float64]
@@ -49,12 +54,14 @@ _SLOPE: Grid = np.array(_SLOPES)[:, None]
 class Belief:
     """The posterior of a student on a chunk: weights over the grid, slope by slope.
 
-    ``passes`` is how many repetitions it rests on, ``day`` the day of the last.
+    ``passes`` is how many repetitions it rests on, ``day`` the day of the last, ``fastest`` the
+    fastest tempo that was tried, in beats a minute.
     """
 
     weights: bytes
     passes: int = 0
     day: date | None = None
+    fastest: Fraction | None = None
 
     @property
     def grid(self) -> Grid:
@@ -101,11 +108,12 @@ def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Beli
         day: the day it was played, no earlier than the last.
     """
     grid = _on(belief, day)
-    if belief.passes:
-        grid = grid @ _MOVING
     chances = _chances(float(tempo))
+    if belief.passes and float((grid * chances).sum()) < NEARLY_CERTAIN:
+        grid = grid @ _MOVING
     grid = grid * (chances if is_clean else 1 - chances)
-    return Belief(_kept(grid), belief.passes + 1, day)
+    fastest = max(belief.fastest or tempo, tempo)
+    return Belief(_kept(grid), belief.passes + 1, day, fastest)
 
 
 def clean_at(belief: Belief, tempo: Fraction, today: date | None = None) -> float:
@@ -118,6 +126,9 @@ def secure_of(belief: Belief, goal: Fraction, today: date | None = None) -> Secu
     grid = _on(belief, today)
     summed = np.cumsum(grid.sum(axis=0))
     low, median, high = (exp(_quantile(summed, share)) for share in (0.1, 0.5, 0.9))
+    if belief.fastest is not None:
+        median = min(median, float(belief.fastest * ABOVE_TRIED))
+        low = min(low, median)
     is_narrow = high - low <= float(goal * WIDEST_SHARE)
     is_enough = belief.passes >= ENOUGH and is_narrow
     return Secure(median, low, high, is_enough, _chance(grid, goal))

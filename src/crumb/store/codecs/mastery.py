@@ -53,6 +53,7 @@ def fold_to_json(fold: Fold) -> dict[str, Any]:
         "belief": b64encode(fold.belief.weights).decode() if fold.belief.passes else None,
         "passes": fold.belief.passes,
         "day": _day(fold.belief.day),
+        "fastest": _tempo(fold.belief.fastest),
         "notes": fold.notes,
         "rhythm": fold.rhythm,
         "has_notes": fold.has_notes,
@@ -79,7 +80,9 @@ def fold_from(kept: dict[str, Any], target: Target) -> Fold:
     prior = nothing(target).fold.belief
     weights = b64decode(kept["belief"]) if "belief" in kept else prior.weights
     return Fold(
-        belief=Belief(weights, kept["passes"], _as_day(kept.get("day"))),
+        belief=Belief(
+            weights, kept["passes"], _as_day(kept.get("day")), _as_tempo(kept.get("fastest"))
+        ),
         notes=kept["notes"],
         rhythm=kept["rhythm"],
         has_notes=kept.get("has_notes", False),
