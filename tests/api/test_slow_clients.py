@@ -25,6 +25,8 @@ from postgres import free_port
 from tests.api.school import School, a_school, ok, with_music
 
 MANY = 60
+AT_MOST = 1.5
+"""Seconds, beside other tests. Alone it is 0.02; whoever was held up waited for six, and in vain."""
 
 
 @pytest.fixture
@@ -98,7 +100,7 @@ def test_bodies_that_never_come_hold_up_nobody_and_are_given_up(school, port, mo
     with ExitStack() as stack:
         idle = [stack.enter_context(opened(port, said)) for _ in range(MANY)]
         took = seconds_of_others(school, port)
-        assert statistics.quantiles(took, n=20)[18] < 0.3, took
+        assert statistics.quantiles(took, n=20)[18] < AT_MOST, took
         idle[0].settimeout(10)
         answer = idle[0].recv(4000).decode()
         assert answer.startswith("HTTP/1.1 408 ")
@@ -114,7 +116,7 @@ def test_answers_that_nobody_reads_hold_up_nobody(school, port):
             stack.enter_context(opened(port, said * 4, read=4096))
         time.sleep(2)
         took = seconds_of_others(school, port)
-        assert statistics.quantiles(took, n=20)[18] < 0.3, took
+        assert statistics.quantiles(took, n=20)[18] < AT_MOST, took
         end = time.monotonic() + 30  # until all is worked out, though nobody has read it
         while httpx.get(f"http://127.0.0.1:{port}/api/health").json()["room"] != "ok":
             assert time.monotonic() < end, "places are held for those who do not read"
@@ -187,7 +189,7 @@ def test_a_storm_of_sign_ins_holds_up_nobody_else(school, port, monkeypatch):
     for thread in storm:
         thread.join(60)
     assert statuses == [200] * 60
-    assert statistics.median(took) < 0.3, took
+    assert statistics.median(took) < AT_MOST, took
 
 
 def test_a_secret_that_was_hashed_by_older_settings_is_hashed_anew_at_sign_in(school, monkeypatch):
