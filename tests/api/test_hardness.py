@@ -222,3 +222,37 @@ def test_who_comes_when_the_line_is_long_is_asked_to_come_again():
     statuses, inside, _ = asyncio.run(all_of_them())
     assert inside == 2
     assert statuses == [200] * 5 + [503] * 3
+
+
+def test_a_storm_of_sign_ins_fills_no_line_but_its_own():
+    import asyncio
+
+    from crumb.api.middleware.admission import Admission, Room
+
+    release = asyncio.Event()
+    seen: dict[str, list[int]] = {}
+
+    async def slow(scope, receive, send):
+        if scope["path"] != "/api/pieces":
+            await release.wait()
+        await send({"type": "http.response.start", "status": 200, "headers": []})
+
+    async def one(door, method: str, path: str) -> None:
+        async def send(message):
+            seen.setdefault(path, []).append(message.get("status", 0))
+
+        await door({"type": "http", "method": method, "path": path, "headers": []}, None, send)
+
+    async def all_of_them() -> None:
+        door = Admission(slow, room=Room(at_once=4, waiting=3))
+        storm = [asyncio.create_task(one(door, "POST", "/api/session/student")) for _ in range(9)]
+        await asyncio.sleep(0.05)
+        for _ in range(5):
+            await asyncio.wait_for(one(door, "GET", "/api/pieces"), 1)
+        release.set()
+        await asyncio.gather(*storm)
+
+    asyncio.run(all_of_them())
+    assert seen["/api/pieces"] == [200] * 5
+    assert 503 in seen["/api/session/student"]
+    assert seen["/api/session/student"].count(200) >= 4

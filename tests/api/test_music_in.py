@@ -1,5 +1,6 @@
 """Bringing music in: scores, sections, reports, surveys, kin, marks, new versions."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any
@@ -37,6 +38,17 @@ def get(school: School, path: str, **params: Any) -> Any:
 
 
 # Imports -----------------------------------------------------------------------------------------
+
+
+def test_a_school_has_so_much_room_for_uploads_also_for_two_at_once(school: School, monkeypatch):
+    monkeypatch.setattr(imports, "MOST_BYTES", len(ETUDE) + 10)
+
+    def upload(_: int) -> int:
+        file = {"file": ("etude.musicxml", ETUDE)}
+        return school.director.post("/api/imports", files=file).status_code
+
+    with ThreadPoolExecutor(2) as pool:
+        assert sorted(pool.map(upload, range(2))) == [202, 422]
 
 
 def test_a_score_comes_in_with_its_parts_instruments_and_players(school: School):

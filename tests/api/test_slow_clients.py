@@ -26,7 +26,7 @@ from tests.api.school import School, a_school, ok, with_music
 
 MANY = 60
 AT_MOST = 1.5
-"""Seconds, beside other tests; alone it is 0.02. Whoever was held up waited for six, in vain."""
+"""Seconds beside other tests. A request takes 0.02 alone; a blocked one was refused after six."""
 
 
 @pytest.fixture

@@ -1,6 +1,8 @@
 """Every take ends, playable or in words; what is erased is erased, whatever is at work on it."""
 
+import os
 import threading
+import zipfile
 from collections.abc import Callable
 from datetime import timedelta
 
@@ -13,6 +15,7 @@ from crumb.api import deps
 from crumb.jobs import erasing
 from crumb.jobs.erasing import erase_takes
 from crumb.jobs.sweeping import sweep
+from crumb.jobs.work import carry_out
 from crumb.services.jobs import Try
 from crumb.services.takes import takes
 from crumb.store.backup import back_up
@@ -99,8 +102,6 @@ def make_playable(school: School) -> None:
 
 
 def carry(attempt: Try, work: Callable[[Session], None]) -> None:
-    from crumb.jobs.work import carry_out
-
     carry_out(attempt, "take", work)
 
 
@@ -193,8 +194,6 @@ def test_a_file_that_no_row_names_is_swept_and_is_in_no_backup(school, tmp_path)
     stray = sounds.save(a_tone(1))
     engine = school.new_session().get_bind()
     back_up(engine, sounds.root.parent, tmp_path / "backup")
-    import zipfile
-
     with zipfile.ZipFile(tmp_path / "backup") as archive:
         assert not any(stray in name for name in archive.namelist())
     assert sweep(school.new_session, sounds_of(school), sounds) == 0  # too young to be judged
@@ -208,8 +207,6 @@ def test_an_upload_that_is_sent_again_is_not_swept_as_an_old_one(school):
     key = files.save(b"an upload whose import failed long ago")
     old = files.older_than(-5)
     assert key in old
-    import os
-
     os.utime(files._path(key), (0, 0))
     files.save(b"an upload whose import failed long ago")  # somebody brings it in again
     assert not files.forget_older(key, timedelta(hours=1).total_seconds())

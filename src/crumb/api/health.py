@@ -56,7 +56,7 @@ def look(sessions: Callable[[], Session]) -> Health:
             worker = f"work waits for {waiting:.0f} seconds"
         else:
             worker = "ok"
-        levels = f"those of {stuck} students cannot be worked out: see the log" if stuck else "ok"
+        levels = f"students whose levels cannot be worked out: {stuck}" if stuck else "ok"
     except SQLAlchemyError:
         database = "cannot be reached"
     return Health(database, worker, _disk(), levels, time.monotonic())

@@ -1,19 +1,15 @@
 """Recompute levels, climbs and snapshots; one unit of work for each part and drill."""
 
-import logging
 from collections.abc import Collection
 from uuid import UUID
 
-from sqlalchemy.exc import OperationalError
-
+from crumb.jobs.one_by_one import one_by_one
 from crumb.services.evidence import levels
 from crumb.services.evidence.rebuild import Difference, rebuild_climbs, rebuild_levels
 from crumb.services.sending.snapshot import snapshot_old
 from crumb.store.queries import evidence as ask
 from crumb.store.queries import mastery, sending
 from crumb.store.unit_of_work import NewSession, unit_of_work
-
-log = logging.getLogger("crumb.jobs")
 
 
 def rebuild(new_session: NewSession, only: Collection[UUID] | None = None) -> list[Difference]:
@@ -35,31 +31,20 @@ def rebuild(new_session: NewSession, only: Collection[UUID] | None = None) -> li
     return found
 
 
-def renew(new_session: NewSession, most: int | None = None) -> int:
+def renew(new_session: NewSession) -> int:
     """Recompute the levels that wait or that older rules left, student by student.
 
-    What cannot be recomputed is set aside and told in the log: it holds up nobody else.
-
-    Args:
-        new_session: opens a session; every student on a part is committed by itself.
-        most: so many students on a part at most; None for all.
-
     Returns:
-        How many of them there were.
+        How many pairs of a part and a student that were.
     """
     with new_session() as session:
-        waiting = mastery.waiting(session)[:most]
-    for part_id, student_id in waiting:
-        try:
-            with unit_of_work(new_session) as session:
-                levels.renew(session, part_id, student_id)
-        except OperationalError:
-            raise  # the database is away: that stops everybody
-        except Exception:
-            log.exception("levels set aside", extra={"part": part_id, "student": student_id})
-            with unit_of_work(new_session) as session:
-                mastery.set_aside(session, part_id, student_id)
-    return len(waiting)
+        waiting = mastery.waiting(session)
+    return one_by_one(
+        new_session,
+        waiting,
+        lambda session, pair: levels.renew(session, *pair),
+        lambda session, pair: mastery.set_aside(session, *pair),
+    )
 
 
 def freeze_all(new_session: NewSession) -> int:

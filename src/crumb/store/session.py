@@ -3,6 +3,7 @@
 from functools import lru_cache
 
 from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
 from crumb.settings import get_settings
@@ -46,6 +47,11 @@ def _maker() -> sessionmaker[Session]:
 def new_session() -> Session:
     """A session on the process's engine; the caller closes it."""
     return _maker()()
+
+
+def is_database_away(error: DBAPIError) -> bool:
+    """Whether the connection failed, and not one statement."""
+    return error.connection_invalidated or getattr(error.orig, "sqlstate", None) is None
 
 
 def limit_statements(session: Session, seconds: int) -> None:

@@ -10,7 +10,8 @@ handing in and the Stand always find a place.
 
 import asyncio
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from threading import Lock
 from weakref import WeakKeyDictionary
 
@@ -35,14 +36,41 @@ _HASHING = re.compile(
 """What hashes a password or a PIN: as many at once as are hashed at once, and one that is ready."""
 
 
+@dataclass
+class _Line:
+    """Those who wait for some gates, and for how many seconds they do."""
+
+    gates: tuple[asyncio.Semaphore, ...]
+    patience: float = _PATIENCE
+    waiting: int = 0
+
+
 class _Door:
-    """The gates, as one event loop sees them: a semaphore belongs to the loop it was used in."""
+    """The gates, as one event loop sees them: a semaphore belongs to the loop it was used in.
+
+    Each kind of request has a line of its own, so that a storm of one kind fills no other's.
+    """
 
     def __init__(self, at_once: int) -> None:
-        self.all = asyncio.Semaphore(at_once)
-        self.heavy = asyncio.Semaphore(max(at_once // 3, 1))
-        self.hashing = asyncio.Semaphore(max(min(AT_ONCE + 1, at_once // 2), 1))
-        self.line = 0
+        everybody = asyncio.Semaphore(at_once)
+        heavy = asyncio.Semaphore(max(at_once // 3, 1))
+        hashing = asyncio.Semaphore(max(min(AT_ONCE + 1, at_once // 2), 1))
+        self.usual = _Line((everybody,))
+        self.heavy = _Line((heavy, everybody))
+        self.hashing = _Line((hashing, everybody), _PATIENCE_OF_HASHING)
+
+    @property
+    def waiting(self) -> int:
+        """How many stand in line."""
+        return self.usual.waiting + self.heavy.waiting + self.hashing.waiting
+
+    def line_of(self, scope: Scope) -> _Line:
+        """The line in which a request stands."""
+        if _HEAVY.fullmatch(scope["path"]):
+            return self.heavy
+        if _HASHING.fullmatch(scope["path"]) and scope["method"] in ("POST", "PUT"):
+            return self.hashing
+        return self.usual
 
 
 class Room:
@@ -62,7 +90,7 @@ class Room:
 
     def told(self) -> str:
         """``ok``, or what is full."""
-        waiting = sum(door.line for door in self._doors.values())
+        waiting = sum(door.waiting for door in self._doors.values())
         if self.taken < self.at_once and not waiting:
             return "ok"
         return f"{self.taken} of {self.at_once} places are taken, and {waiting} requests wait"
@@ -81,13 +109,7 @@ class Admission:
         if scope["type"] != "http" or not path.startswith("/api/") or path == "/api/health":
             await self.app(scope, receive, send)
             return
-        door = self._room.door()
-        gates, patience = [door.all], _PATIENCE
-        if _HEAVY.fullmatch(path):
-            gates = [door.heavy, door.all]
-        elif _HASHING.fullmatch(path) and scope["method"] not in ("GET", "DELETE"):
-            gates, patience = [door.hashing, door.all], _PATIENCE_OF_HASHING
-        passed = await self._pass(door, gates, patience)
+        passed = await self._pass(self._room.door().line_of(scope))
         if passed is None:
             answer = problem(
                 503, "Very busy", "Crumb is very busy just now. Nothing is lost: try again soon."
@@ -103,39 +125,35 @@ class Admission:
             answer_held.give_back_once()
         await answer_held.send_rest()
 
-    def _give_back(self, gates: list[asyncio.Semaphore]) -> None:
+    def _give_back(self, gates: Sequence[asyncio.Semaphore]) -> None:
         self._room.taken -= 1
-        for gate in gates:
-            gate.release()
+        _open(gates)
 
-    async def _pass(
-        self, door: _Door, gates: list[asyncio.Semaphore], patience: float
-    ) -> list[asyncio.Semaphore] | None:
+    async def _pass(self, line: _Line) -> Sequence[asyncio.Semaphore] | None:
         """The gates, passed; None if the line is too long."""
-        if all(not gate.locked() for gate in gates):
-            for gate in gates:
-                await gate.acquire()
-            return gates
-        if door.line >= self._room.longest_line:
+        if any(gate.locked() for gate in line.gates) and line.waiting >= self._room.longest_line:
             return None
-        door.line += 1
+        line.waiting += 1
         passed: list[asyncio.Semaphore] = []
         try:
-            async with asyncio.timeout(patience):
-                for gate in gates:
+            async with asyncio.timeout(line.patience):
+                for gate in line.gates:
                     await gate.acquire()
                     passed.append(gate)
         except TimeoutError:
-            for gate in passed:
-                gate.release()
+            _open(passed)
             return None
         except BaseException:
-            for gate in passed:
-                gate.release()
+            _open(passed)
             raise
         finally:
-            door.line -= 1
+            line.waiting -= 1
         return passed
+
+
+def _open(gates: Iterable[asyncio.Semaphore]) -> None:
+    for gate in gates:
+        gate.release()
 
 
 class _Held:

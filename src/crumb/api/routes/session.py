@@ -185,8 +185,8 @@ def invite(actor: Registrar, session: Db, body: HelpIn | None = None) -> Invitat
     """An invitation for somebody who helps; for a second director if nothing is said."""
     wanted = body or HelpIn(role=Role.DIRECTOR)
     help_ = accounts.Help(wanted.role, tuple(wanted.section_ids), wanted.student_id)
-    token = accounts.invite(session, actor, help_)
-    return InvitationOut(token=token, days=accounts.INVITED_FOR.days)
+    made, token = accounts.invite(session, actor, help_)
+    return InvitationOut(id=made, token=token, days=accounts.INVITED_FOR.days)
 
 
 @router.delete("/invitations/{invitation_id}", operation_id="takeInvitationBack", status_code=204)

@@ -85,6 +85,7 @@ class HelpIn(Given):
 class InvitationOut(BaseModel):
     """An invitation for somebody who helps: its token is shown this once."""
 
+    id: UUID
     token: str
     days: int
 

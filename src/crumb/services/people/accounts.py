@@ -237,17 +237,17 @@ def take_invitation_back(session: Session, actor: Actor, invitation_id: UUID) ->
         raise NotFound("This invitation is not open any more.")
 
 
-def invite(session: Session, actor: Actor, wanted: Help) -> str:
-    """The token of an invitation, good for a week and one use; it ends with who made it.
+def invite(session: Session, actor: Actor, wanted: Help) -> tuple[UUID, str]:
+    """An invitation's id and token, good for a week and one use; it ends with who made it.
 
     Raises:
         NotFound, NotAccepted: as :func:`check_help` says.
     """
     check_help(session, actor, wanted)
-    token = secrets.token_urlsafe(24)
+    made, token = uuid4(), secrets.token_urlsafe(24)
     session.add(
         Invitation(
-            id=uuid4(),
+            id=made,
             token_hash=_digest(token),
             program_id=actor.program_id,
             made_by=actor.person_id,
@@ -257,7 +257,7 @@ def invite(session: Session, actor: Actor, wanted: Help) -> str:
             expires_at=datetime.now(UTC) + INVITED_FOR,
         )
     )
-    return token
+    return made, token
 
 
 def invited_to(session: Session, token: str) -> tuple[Program, Role]:

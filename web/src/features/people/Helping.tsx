@@ -50,7 +50,7 @@ export function Helping({ sections }: { sections: SectionOut[] }) {
           {helping.data.invitations.length > 0 && (
             <Invitations invitations={helping.data.invitations} sections={sections} />
           )}
-          <Invite sections={sections} />
+          <Invite sections={sections} open={helping.data.invitations} />
           <Rights helping={helping.data} />
         </>
       )}
@@ -163,7 +163,7 @@ function Invitations({ invitations, sections }: { invitations: OpenInvitationOut
   )
 }
 
-function Invite({ sections }: { sections: SectionOut[] }) {
+function Invite({ sections, open }: { sections: SectionOut[]; open: OpenInvitationOut[] }) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const [role, setRole] = useState<HelpIn['role']>('assistant')
@@ -225,7 +225,7 @@ function Invite({ sections }: { sections: SectionOut[] }) {
           {t('people.makeALink')}
         </Button>
       </div>
-      {asked.data && (
+      {asked.data && open.some((one) => one.id === asked.data.id) && (
         <p role="status">
           <Say
             it="people.sendThisLinkItWorksOnce"
