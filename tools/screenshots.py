@@ -127,10 +127,11 @@ def student(browser: Browser, url: str) -> None:
     page.locator(".big-start").click()
     page.locator(".stand-music svg").first.wait_for()
     page.get_by_role("button", name="Back to today").click()
-    for place in range(page.locator("ol.today a").count()):  # the first that is written music
+    count = page.locator("ol.today a").count()
+    for place in range(count):  # the first that is written music; the last, if none is
         page.locator("ol.today a").nth(place).click()
         page.locator(".stand-music svg").first.wait_for()
-        if page.locator(".stand-music g.note[id^='n']").count():
+        if page.locator(".stand-music g.note[id^='n']").count() or place == count - 1:
             break
         page.get_by_role("button", name="Back to today").click()
     page.keyboard.press("ArrowRight")
