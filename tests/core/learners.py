@@ -1,13 +1,20 @@
 """Learners that differ, who practise what a plan says: what is hidden, the plan never sees.
 
-Four models, stated: *steady* (the more passes of a chunk in a day, the less each adds),
-*forgetful* (each day without a chunk takes a twentieth of what was gained on it), *lending* (kin
-learn from each other), *tiring* (the longer the day, the less sticks and the more slips). Their
-numbers are ours (invented), drawn from a seed. Everybody climbs in the same way: three clean in a
-row go up, two slips in a row go down.
+Models that the plan was built beside: *steady* (the more passes of a chunk in a day, the less each
+adds), *forgetful* (each day without a chunk takes a twentieth of what was gained on it), *lending*
+(kin learn from each other), *tiring* (the longer the day, the less sticks and the more slips).
+
+Models that were written down before the plan was changed for anybody: *plateau* (above three
+quarters of goal, gains shrink to a third), *sprinter* (learns half as fast again, and each day
+without a chunk takes an eighth of what was gained), *flattering 15* and *flattering 50* (so many
+slips of a hundred are marked clean), *irregular* (misses two days of five, and plays three quarters
+of the minutes on the others).
+
+Their numbers are ours (invented), drawn from a seed. Everybody climbs in the same way: three clean
+in a row go up, two slips in a row go down.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from fractions import Fraction
@@ -24,7 +31,12 @@ from crumb.core.plan.rates import start_of
 from crumb.core.plan.scheduler import schedule
 from crumb.core.tempo.ladder import start_tempo
 
-MODELS = ("steady", "forgetful", "lending", "tiring")
+FAMILIAR = ("steady", "forgetful", "lending", "tiring")
+HELD_OUT = ("plateau", "sprinter", "flattering 15", "flattering 50", "irregular")
+MODELS = (*FAMILIAR, *HELD_OUT)
+_FLATTERY = {"flattering 15": 0.15, "flattering 50": 0.5}
+_FORGETS = {"forgetful": 0.05, "sprinter": 0.125}
+"""Of what was gained on a chunk, that a day without it takes."""
 START = date(2026, 9, 7)
 MINUTES = 20
 MOST_DAYS = 120
@@ -65,6 +77,7 @@ class Learner:
         for load in self.loads:
             theta = self.goal * exp(random.gauss(log(0.62) - 0.05 * load, 0.12))
             gain = 0.008 * quick * load**-0.7 * exp(random.gauss(0.0, 0.25))
+            gain *= 1.5 if self.model == "sprinter" else 1.0
             self.skills.append(Skill(theta, theta, theta, self.slope, gain))
         self.seams = [self.goal * random.uniform(0.45, 0.75) for _ in range(self.chunks - 1)]
         self.spent = 0.0
@@ -92,6 +105,8 @@ class Learner:
         skill.passes_today += 1
         # Most is learned where most passes are clean, but not all.
         grown = skill.gain * fresh * (0.3 + 5.5 * chance**2 * (1 - chance))
+        if self.model == "plateau" and skill.theta > 0.75 * self.goal:
+            grown *= 0.34
         if not alone:
             grown *= 0.4
         skill.theta *= exp(grown)
@@ -110,12 +125,27 @@ class Learner:
         rising = (log(known) - log(tempo)) / self.slope + log(9)
         return self.random.random() < 1 / (1 + exp(-rising))
 
+    def comes(self) -> bool:
+        """Whether they practise today."""
+        return self.model != "irregular" or self.random.random() >= 0.4
+
+    @property
+    def staying(self) -> float:
+        """Of the minutes that were meant, how many are played."""
+        return 0.75 if self.model == "irregular" else 1.0
+
+    def marks(self, *, is_clean: bool) -> bool:
+        """Whether a pass is marked clean."""
+        flattery = _FLATTERY.get(self.model, 0.0)
+        return is_clean or (flattery > 0 and self.random.random() < flattery)
+
     def sleep(self) -> None:
         """A night."""
         for skill in self.skills:
             skill.theta = skill.old * exp(0.9 * log(skill.theta / skill.old))
-            if self.model == "forgetful" and not skill.passes_today:
-                skill.theta = skill.first * exp(0.95 * log(skill.theta / skill.first))
+            if not skill.passes_today:
+                held = 1 - _FORGETS.get(self.model, 0.0)
+                skill.theta = skill.first * exp(held * log(skill.theta / skill.first))
             skill.old = skill.theta
             skill.passes_today = 0
         self.spent = 0.0
@@ -133,13 +163,21 @@ class Practice:
         self.minutes = [0.0] * learner.chunks
         self.first: list[float | None] = [None] * learner.chunks
         self.total = 0.0
+        self.days = 0
+        self.idle = 0.0
+        """Minutes of the days that the plan left empty."""
 
     def standing(self, place: int) -> mastery.Standing:
         """Of a chunk today."""
         return mastery.standing(self.folds[place], self.goal, self.day)
 
-    def note(self, place: int, tempo: float, is_clean: bool, where: Where = Where.CHUNK) -> None:
-        """Something that was played."""
+    def note(self, place: int, tempo: float, is_clean: bool, where: Where = Where.CHUNK) -> bool:
+        """Something that was played; whether it was marked clean."""
+        told = self.learner.marks(is_clean=is_clean)
+        self._fold(place, tempo, told, where)
+        return told
+
+    def _fold(self, place: int, tempo: float, is_clean: bool, where: Where) -> None:
         one = ChunkEvidence(self.day, tempo=Fraction(round(tempo)), is_clean=is_clean, where=where)
         self.folds[place] = mastery.noted(self.folds[place], one, self.goal)
 
@@ -159,8 +197,7 @@ class Practice:
         rungs = rungs_in(self.state(place), minutes, start)
         step = max((end - start) / max(rungs - 1, 1), 1.0)
         while learner.spent < until:
-            is_clean = learner.play(place, tempo)
-            self.note(place, tempo, is_clean)
+            is_clean = self.note(place, tempo, learner.play(place, tempo))
             clean, slips = (clean + 1, 0) if is_clean else (0, slips + 1)
             if clean == 3:
                 if tempo >= end and end >= float(self.goal) and not to_the_end:
@@ -179,8 +216,8 @@ class Practice:
         tempo, clean = start, 0
         while self.learner.spent < until:
             is_clean = self.learner.seam(place, tempo)
-            self.note(place, tempo, is_clean, Where.SEAM_OUT)
-            self.note(place + 1, tempo, is_clean, Where.SEAM_IN)
+            is_clean = self.note(place, tempo, is_clean, Where.SEAM_OUT)
+            self._fold(place + 1, tempo, is_clean, Where.SEAM_IN)
             clean = clean + 1 if is_clean else 0
             if clean == 3:
                 if tempo >= end:
@@ -193,9 +230,8 @@ class Practice:
         row = places or range(self.learner.chunks)
         for place in row:
             is_clean = self.learner.play(place, tempo, alone=False)
-            slips += not is_clean
             # In a run-through, seams on both sides are played, too.
-            self.note(place, tempo, is_clean, Where.WIDER)
+            slips += not self.note(place, tempo, is_clean, Where.WIDER)
             if place > row[0]:
                 self.learner.seams[place - 1] *= exp(0.04)
         return slips
@@ -215,6 +251,7 @@ class Practice:
         self.total += self.learner.spent
         self.learner.sleep()
         self.day += timedelta(days=1)
+        self.days += 1
 
     # What the plan sees -----------------------------------------------------------------------
 
@@ -257,37 +294,59 @@ class Practice:
 
     def follow(self, ask: PlanAsk) -> None:
         """Do what today's plan says."""
-        for session in schedule(ask, 1):
+        sessions = schedule(ask, 1)
+        planned = sum(item.minutes for session in sessions for item in session.items)
+        self.idle += max(ask.minutes_a_day - planned, 0)
+        staying = self.learner.staying
+        for session in sessions:
             for item in session.items:
-                start, end = float(item.start), float(item.end)
+                start, end, minutes = float(item.start), float(item.end), item.minutes * staying
                 if item.category is Category.RUN_THROUGH:
                     self.run(start)
                 elif item.category is Category.LINK and item.drill == IN_CONTEXT:
-                    until = self.learner.spent + item.minutes
+                    until = self.learner.spent + minutes
                     while self.learner.spent < until:
                         self.run(start, [int(here) for here in item.chunks])
                 elif item.category is Category.LINK:
                     for here in item.chunks[:-1]:
-                        self.link(int(here), start, end, item.minutes / (len(item.chunks) - 1))
+                        self.link(int(here), start, end, minutes / (len(item.chunks) - 1))
                 else:
                     place = int(item.chunks[0])
                     before = self.learner.spent
-                    self.work(place, start, end, item.minutes)
+                    self.work(place, start, end, minutes)
                     self.minutes[place] += self.learner.spent - before
                     self.drills[place].append((item.drill, self.day))
 
 
-def by_plan(learner: Learner, on: date | None = None) -> float:
-    """Minutes to readiness by our plan, made anew each day from what was noted."""
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What it took until a learner was ready: days, minutes played, and minutes left empty."""
+
+    days: float
+    minutes: float
+    idle: float
+
+
+def _until_ready(learner: Learner, practise: Callable[[Practice], None]) -> Outcome:
+    """Day after day, until they are ready or nobody waits for it any longer."""
     practice = Practice(learner)
-    date_ = on or START + timedelta(days=60)
     for _ in range(MOST_DAYS):
-        horizon = max(date_, practice.day + timedelta(days=14))
-        practice.follow(practice.ask(horizon))
+        if learner.comes():
+            practise(practice)
         practice.end()
         if practice.is_ready:
             break
-    return practice.total
+    return Outcome(practice.days, practice.total, practice.idle)
+
+
+def by_plan(learner: Learner, on: date | None = None) -> Outcome:
+    """Our plan, made anew each day from what was noted."""
+    date_ = on or START + timedelta(days=60)
+
+    def a_day(practice: Practice) -> None:
+        practice.follow(practice.ask(max(date_, practice.day + timedelta(days=14))))
+
+    return _until_ready(learner, a_day)
 
 
 def _plainly(practice: Practice, place: int, minutes: float, *, to_the_end: bool = False) -> None:
@@ -303,50 +362,47 @@ def _run_tempo(practice: Practice) -> float:
     return min(min(start_of(c) for c in practice.states()), float(practice.goal))
 
 
-def by_playing_through(learner: Learner) -> float:
+def by_playing_through(learner: Learner) -> Outcome:
     """Play it through, every day, all the minutes."""
-    practice = Practice(learner)
     tempo = 0.6 * learner.goal
-    for _ in range(MOST_DAYS):
-        while learner.spent < MINUTES:
+
+    def a_day(practice: Practice) -> None:
+        nonlocal tempo
+        while learner.spent < MINUTES * learner.staying:
             held = practice.run(tempo) <= 2
             tempo = min(tempo * 1.03, learner.goal) if held else max(tempo * 0.98, 30.0)
-        practice.end()
-        if practice.is_ready:
-            break
-    return practice.total
+
+    return _until_ready(learner, a_day)
 
 
-def by_equal_minutes(learner: Learner) -> float:
+def by_equal_minutes(learner: Learner) -> Outcome:
     """The same minutes for every chunk, each day, then once through."""
-    practice = Practice(learner)
-    for _ in range(MOST_DAYS):
+
+    def a_day(practice: Practice) -> None:
+        each = (MINUTES * learner.staying - 2) / learner.chunks
         for place in range(learner.chunks):
-            _plainly(practice, place, (MINUTES - 2) / learner.chunks, to_the_end=True)
+            _plainly(practice, place, each, to_the_end=True)
         practice.run(_run_tempo(practice))
-        practice.end()
-        if practice.is_ready:
-            break
-    return practice.total
+
+    return _until_ready(learner, a_day)
 
 
-def by_front_to_back(learner: Learner) -> float:
+def by_front_to_back(learner: Learner) -> Outcome:
     """One chunk until it is at tempo, then the next; once through at the end of each day."""
-    practice = Practice(learner)
     open_: list[int] = []
-    for _ in range(MOST_DAYS):
-        while learner.spent < MINUTES - 2:
+
+    def a_day(practice: Practice) -> None:
+        most = MINUTES * learner.staying - 2
+        while learner.spent < most:
             if not open_:  # from the front again
-                open_ = list(range(learner.chunks))
+                open_.extend(range(learner.chunks))
             place = open_[0]
-            _plainly(practice, place, min(MINUTES - 2 - learner.spent, 5.0))
+            _plainly(practice, place, min(most - learner.spent, 5.0))
             if practice.standing(place).level >= 5:
                 open_.remove(place)
         practice.run(_run_tempo(practice))
-        practice.end()
-        if practice.is_ready:
-            break
-    return practice.total
+
+    return _until_ready(learner, a_day)
 
 
 PLAIN = {
@@ -356,19 +412,38 @@ PLAIN = {
 }
 
 
-def promised(case: tuple[str, int]) -> tuple[float, bool]:
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A forecast: the chance that was told, what a plain guess had to go by, and what came."""
+
+    chance: float
+    share: float
+    """Of goal that is secure, the mean of the chunks."""
+    days: int
+    open: int
+    """How many chunks are not at tempo."""
+    came: bool
+
+
+def promised(case: tuple[str, int]) -> Told:
     """What was forecast after some days of practice for a date, and whether it came true."""
     model, seed = case
     random = Random(f"forecast {model} {seed}")
-    practice = Practice(Learner(model, seed))
+    learner = Learner(model, seed)
+    practice = Practice(learner)
+
+    def a_day(on: date) -> None:
+        if learner.comes():
+            practice.follow(practice.ask(on))
+        practice.end()
+
     for _ in range(random.randint(4, 14)):
-        practice.follow(practice.ask(practice.day + timedelta(days=30)))
-        practice.end()
+        a_day(practice.day + timedelta(days=30))
     on = practice.day + timedelta(days=random.randint(4, 24))
-    chance = forecast(practice.ask(on)).chance
-    while practice.day < on:
-        practice.follow(practice.ask(on))
-        practice.end()
-        if practice.is_ready:
-            return chance, True
-    return chance, practice.is_ready
+    ask = practice.ask(on)
+    share = sum(min(start_of(c) / float(c.goal), 1.0) for c in ask.chunks) / len(ask.chunks)
+    open_ = sum(c.level < 5 for c in ask.chunks)
+    told = (forecast(ask).chance, share, (on - practice.day).days, open_)
+    while practice.day < on and not practice.is_ready:
+        a_day(on)
+    return Told(*told, came=practice.is_ready)
