@@ -40,10 +40,18 @@ class Started:
         assert self.process.stdout is not None
         self.said.extend(iter(self.process.stdout.readline, ""))
 
+    def kill(self) -> None:
+        """Kill who looks after the parts, without a word to any of them."""
+        self.process.kill()
+        self._gone(10)
+
     def end(self) -> None:
         """Stop all of it."""
         self.process.terminate()
-        self.process.wait(60)
+        self._gone(60)
+
+    def _gone(self, seconds: float) -> None:
+        self.process.wait(seconds)
         self._listener.join()
         assert self.process.stdout is not None
         self.process.stdout.close()
@@ -160,8 +168,7 @@ def test_a_supervisor_that_is_killed_takes_its_parts_along():
         server = Started(folder)
         parts = server.parts("crumb.api.serve") + server.parts("crumb.jobs")
         assert len(parts) >= 3
-        server.process.kill()
-        server.process.wait(10)
+        server.kill()
         end = time.monotonic() + 20
         while any(Path(f"/proc/{pid}").exists() for pid in parts):
             assert time.monotonic() < end, "parts go on without whoever looks after them"

@@ -434,3 +434,12 @@ class Desk:
                 (k.a_first, k.a_last, k.b_first, k.b_last, k.relation, k.interval, k.scale)
                 for k in rows
             ]
+
+
+def invited(school: School, **how: object) -> tuple[TestClient, dict[str, str]]:
+    """Somebody who was invited to help, with the account they made."""
+    token = ok(school.director.post("/api/invitations", json=how))["token"]
+    account = {"name": "Helping", "email": f"{uuid4().hex[:8]}@help.example", "password": PASSWORD}
+    client = TestClient(school.app)
+    ok(client.post(f"/api/invitations/{token}", json=account))
+    return client, account

@@ -22,6 +22,7 @@ from tests.api.school import (
     an_item,
     assigned,
     hand_in,
+    invited,
     ok,
     play,
     with_music,
@@ -390,20 +391,11 @@ OF_SOMEBODY = {
 """Those that name a student, a section, or the whole room."""
 
 
-def helps(school: School, **how: object) -> TestClient:
-    """Somebody who was invited to help."""
-    token = ok(school.director.post("/api/invitations", json=how))["token"]
-    client = TestClient(school.app)
-    account = {"name": "Helping", "email": f"{uuid4().hex[:8]}@help.example", "password": PASSWORD}
-    ok(client.post(f"/api/invitations/{token}", json=account))
-    return client
-
-
 def test_an_assistant_does_what_the_table_of_rights_says(
     app: FastAPI, schools: tuple[School, School]
 ):
     home, _ = schools
-    client = helps(home, role="assistant", section_ids=[home.ids["section"]])
+    client = invited(home, role="assistant", section_ids=[home.ids["section"]])[0]
     everybody = OPEN | ANY_MEMBER | MARKS | BOTH
     for operation, method, path in operations(app):
         if operation in everybody:
@@ -417,7 +409,7 @@ def test_an_assistant_of_another_section_finds_nobody_of_this_one(
 ):
     home, _ = schools
     other = ok(home.director.post("/api/sections", json={"name": f"Other {uuid4().hex[:6]}"}))
-    client = helps(home, role="assistant", section_ids=[other["id"]])
+    client = invited(home, role="assistant", section_ids=[other["id"]])[0]
     for operation, method, path in operations(app):
         if operation in OF_SOMEBODY:
             assert call(client, home, operation, method, path) == 404, operation
@@ -438,11 +430,11 @@ def test_a_helper_types_in_sheets_of_one_student_and_sees_nothing_else(
 ):
     home, _ = schools
     whose = str(home.ids["students"][1])
-    client = helps(home, role="helper", student_id=whose)
+    client = invited(home, role="helper", student_id=whose)[0]
     seen = ok(client.get("/api/helped"))
     assert [sheet["code"] for sheet in seen["sheets"]] == [home.ids["code"]]
     assert client.get(f"/api/sheets/{home.ids['code']}").status_code == 200
-    another = helps(home, role="helper", student_id=str(home.ids["students"][0]))
+    another = invited(home, role="helper", student_id=str(home.ids["students"][0]))[0]
     assert another.get(f"/api/sheets/{home.ids['code']}").status_code == 404
     for operation, method, path in operations(app):
         if operation in OPEN | ANY_MEMBER | MARKS | BOTH | {"changePassword"}:

@@ -1,4 +1,4 @@
-"""Anything at all sent to every route, as nobody, a student and a director: never a fault of ours.
+"""Anything at all sent to every route, by people of every right: never a fault of ours.
 
 What is sent is made by Schemathesis from the API's own description: bodies that keep to it and
 bodies that do not, numbers at their bounds, every alphabet. Half of the addresses are of things
@@ -19,7 +19,17 @@ from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
 
 from checks.sizes import Size
-from tests.api.school import School, a_repetition, a_school, an_item, assigned, play, with_music
+from tests.api.school import (
+    School,
+    a_repetition,
+    a_school,
+    an_item,
+    assigned,
+    invited,
+    ok,
+    play,
+    with_music,
+)
 from tests.sizes import SIZE
 
 TRIES = int(os.environ.get("CRUMB_FUZZ", "6" if SIZE is Size.FULL else "1"))
@@ -34,7 +44,14 @@ def fuzzed(app: FastAPI, new_session: sessionmaker[Session]) -> School:
     school = with_music(a_school(app, new_session))
     school = assigned(school, an_item(school))
     play(school.students[0], a_repetition(school.ids["items"][0]))
+    leader = f"/api/sections/{school.ids['section']}/students/{school.ids['students'][-1]}/leader"
+    ok(school.director.put(leader, json={"is_leader": True}))
     return school
+
+
+def assistant_of(school: School) -> TestClient:
+    """Somebody who helps with the section."""
+    return invited(school, role="assistant", section_ids=[school.ids["section"]])[0]
 
 
 def sent(client: TestClient, case: Any) -> Any:
@@ -43,6 +60,8 @@ def sent(client: TestClient, case: Any) -> Any:
     if isinstance(asked.get("data"), str | bytes):
         asked["content"] = asked.pop("data")
     asked.pop("cookies", None)
+    if "files" in asked:
+        asked["files"] = [(name, _as_file(value)) for name, value in _pairs(asked["files"])]
     asked["headers"] = {
         name: value
         for name, value in dict(asked["headers"]).items()
@@ -52,14 +71,28 @@ def sent(client: TestClient, case: Any) -> Any:
     return client.request(**asked)
 
 
-RARER = [pytest.param(role, marks=pytest.mark.full) for role in ("nobody", "student")]
+def _pairs(files: Any) -> list[tuple[str, Any]]:
+    return list(files.items()) if isinstance(files, dict) else list(files)
 
 
-@pytest.mark.parametrize("role", [*RARER, "director"])
+def _as_file(value: Any) -> Any:
+    """What a form can carry: no client sends a number that is not written out."""
+    if isinstance(value, tuple):
+        return (*value[:1], _as_file(value[1]), *value[2:])
+    return value if isinstance(value, str | bytes) else str(value)
+
+
+_RARER = ("nobody", "student", "leader", "assistant")
+ROLES = [*(pytest.param(role, marks=pytest.mark.full) for role in _RARER), "director"]
+
+
+@pytest.mark.parametrize("role", ROLES)
 def test_nothing_that_is_sent_is_a_fault_of_ours(fuzzed: School, role: str):
-    client = {
+    client: TestClient = {
         "nobody": TestClient(fuzzed.app, raise_server_exceptions=False),
         "student": fuzzed.students[0],
+        "leader": fuzzed.students[-1],
+        "assistant": assistant_of(fuzzed),
         "director": fuzzed.director,
     }[role]
     known = {f"{name}_id": str(value) for name, value in fuzzed.ids.items() if name != "items"}

@@ -6,15 +6,7 @@ from uuid import uuid4
 import pytest
 from starlette.testclient import TestClient
 
-from tests.api.school import PASSWORD, School, ok
-
-
-def invited(school: School, **how: object) -> tuple[TestClient, dict[str, str]]:
-    token = ok(school.director.post("/api/invitations", json=how))["token"]
-    account = {"name": "Helping", "email": f"{uuid4().hex[:8]}@help.example", "password": PASSWORD}
-    client = TestClient(school.app)
-    ok(client.post(f"/api/invitations/{token}", json=account))
-    return client, account
+from tests.api.school import PASSWORD, School, invited, ok
 
 
 def assistants(school: School) -> list[Any]:

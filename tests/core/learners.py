@@ -29,7 +29,6 @@ from crumb.core.plan.ladders import climb, rungs_in
 from crumb.core.plan.model import Category, ChunkState, PlanAsk
 from crumb.core.plan.rates import start_of
 from crumb.core.plan.scheduler import schedule
-from crumb.core.tempo.ladder import start_tempo
 
 FAMILIAR = ("steady", "forgetful", "lending", "tiring")
 HELD_OUT = ("plateau", "sprinter", "flattering 15", "flattering 50", "irregular")
@@ -161,7 +160,6 @@ class Practice:
         self.folds = [mastery.empty(self.goal) for _ in range(learner.chunks)]
         self.drills: list[list[tuple[str, date]]] = [[] for _ in range(learner.chunks)]
         self.minutes = [0.0] * learner.chunks
-        self.first: list[float | None] = [None] * learner.chunks
         self.total = 0.0
         self.days = 0
         self.idle = 0.0
@@ -263,9 +261,6 @@ class Practice:
             now = self.standing(place)
             played = fold.repetitions > 0
             secure = now.secure.median if played else None
-            if played and self.first[place] is None:
-                self.first[place] = min(secure or 0.0, float(start_tempo(self.goal)))
-            before = self.first[place]
             found.append(
                 ChunkState(
                     id=str(place),
@@ -283,7 +278,7 @@ class Practice:
                     due=now.due,
                     drills=tuple(self.drills[place]),
                     minutes=self.minutes[place],
-                    gained=0.0 if before is None else max((secure or 0.0) - before, 0.0),
+                    gained=now.gained,
                 )
             )
         return tuple(found)

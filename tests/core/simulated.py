@@ -4,11 +4,14 @@ Stated models, drawn from a seed. Their ranges are ours (invented); the rules un
 neither the ranges nor which student they have before them.
 """
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from fractions import Fraction
 from math import exp, log
 from random import Random
+
+from crumb.core.mastery.secure import after, clean_at, prior, secure_of
 
 GOAL = Fraction(100)
 
@@ -24,10 +27,13 @@ class Student:
     gain: float
     fade: float
     ceiling: float
+    day_effect: float = 0.0
+    """How much one day is better or worse than another, as a logarithm."""
+    today: float = 0.0
 
     def chance(self, tempo: float) -> float:
         """How likely the next pass at a tempo is clean."""
-        rising = (log(self.theta) - log(tempo)) / self.slope + log(9)
+        rising = (log(self.theta) + self.today - log(tempo)) / self.slope + log(9)
         return (1 - self.lapse) / (1 + exp(-rising))
 
     def play(self, tempo: float) -> bool:
@@ -76,6 +82,7 @@ def practised(student: Student, *, days: int, a_day: int) -> list[Pass]:
     found: list[Pass] = []
     for _ in range(days):
         at = datetime(day.year, day.month, day.day, 16, tzinfo=UTC)
+        student.today = random.gauss(0.0, student.day_effect) if student.day_effect else 0.0
         clean = slips = 0
         for place in range(random.randint(max(a_day // 2, 1), a_day)):
             is_clean = student.play(tempo)
@@ -91,3 +98,64 @@ def practised(student: Student, *, days: int, a_day: int) -> list[Pass]:
         day += timedelta(days=gap)
         tempo = max(30.0, tempo - random.choice((0, 6, 12)))
     return found
+
+
+FAMILIES: Mapping[str, Mapping[str, float | Callable[[Random], float]]] = {
+    "usual": {},
+    "above goal": {"theta": lambda random: 100 * exp(random.gauss(log(1.1), 0.15)), "ceiling": 160},
+    "narrow slope": {"slope": 0.05},
+    "wide slope": {"slope": 0.25},
+    "plateau": {"gain": 0.0},
+    "lapses in 10 % of passes": {"lapse": 0.1},
+    "marks 15 % of slips as clean": {},
+    "marks 50 % of slips as clean": {},
+    "fast learner": {"gain": 0.05},
+    "forgets 3 % a day": {"fade": 0.03},
+    "sparse": {},
+    "day effect of 8 %": {},
+}
+IN_SIGHT = frozenset(list(FAMILIES)[:8])
+"""The families that constants were chosen with; nobody looked at the others meanwhile."""
+_FLATTERY = {"marks 15 % of slips as clean": 0.15, "marks 50 % of slips as clean": 0.5}
+
+
+def of_family(name: str, seed: int) -> Student:
+    """Some student of a family."""
+    student = a_student(seed)
+    for field, value in FAMILIES[name].items():
+        setattr(student, field, value(student.random) if callable(value) else value)
+    return student
+
+
+@dataclass(frozen=True)
+class Judged:
+    """Of a student after their practice: whether the interval holds the truth, and how far off.
+
+    ``squares`` is the sum of squared misses over ``passes``; ``bias`` a logarithm;
+    ``above_tried`` the median as a multiple of the fastest tempo that was tried.
+    """
+
+    is_held: bool
+    squares: float
+    passes: int
+    bias: float
+    above_tried: float
+
+
+def judged(case: tuple[str, int]) -> Judged:
+    """A student of a family, by what they marked."""
+    family, seed = case
+    student, random = of_family(family, seed), Random(seed + 9999)
+    flattery = _FLATTERY.get(family, 0.0)
+    a_day = 2 if family == "sparse" else random.choice((6, 12, 20))
+    student.day_effect = 0.08 if family == "day effect of 8 %" else 0.0
+    passes = practised(student, days=random.randint(1, 15), a_day=a_day)
+    belief, squares = prior(GOAL), 0.0
+    for one in passes:
+        squares += (clean_at(belief, one.tempo, one.day) - one.is_clean) ** 2
+        is_marked = one.is_clean or (flattery > 0 and random.random() < flattery)
+        belief = after(belief, tempo=one.tempo, is_clean=is_marked, day=one.day)
+    told, truth = secure_of(belief, GOAL), passes[-1].truth
+    fastest = max(float(one.tempo) for one in passes)
+    is_held = told.low <= truth <= told.high
+    return Judged(is_held, squares, len(passes), log(told.median / truth), told.median / fastest)

@@ -11,8 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crumb.core.evidence.model import Doubt, Evidence, Kind
-from crumb.core.mastery.chunk import STEADY_SHARE
-from crumb.core.mastery.levels import AT_TEMPO, LINKED, NAMES, STEADY
+from crumb.core.mastery.levels import AT_TEMPO, LINKED, NAMES, STEADY, STEADY_SHARE
 from crumb.core.mastery.replay import Target, advance_state, nothing, replay, standing_of
 from crumb.core.plan.minute_shares import share_seconds
 from crumb.core.score.position import Position, Span

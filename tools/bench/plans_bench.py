@@ -49,6 +49,8 @@ def main() -> int:
                 flush=True,
             )
     print(f"days: mean ratio {mean(days):.3f} (aim 0.85), worst {max(days):.2f} (aim 0.95)")
-    print(f"minutes: mean ratio {mean(minutes):.3f} (aim 0.68), worst {max(minutes):.2f} (aim 0.78)")
+    print(
+        f"minutes: mean ratio {mean(minutes):.3f} (aim 0.68), worst {max(minutes):.2f} (aim 0.78)"
+    )
     print(f"idle: mean {mean(idle):.1%} (aim 2 %)")
     return 0

@@ -87,7 +87,10 @@ def _static(size: Size, known: Mapping[str, float]) -> Iterable[Step]:
             yield _plain(f"bench {name}", (python, "tools/bench/run.py", name, "--tiny"), known)
 
 
-_BENCHMARKS = ("drills", "hostile", "import", "ingest", "mastery", "phrases", "plans", "stand")
+_BENCHMARKS = (
+    *("drills", "forecast", "hostile", "import", "ingest", "mastery"),
+    *("phrases", "plans", "secure", "stand", "wall"),
+)
 
 
 @dataclass(frozen=True, slots=True)

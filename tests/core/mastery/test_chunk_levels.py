@@ -59,7 +59,8 @@ def level(evidence, today=None):
         ([hearing(4)], 4),
         ([*passes(), hearing(2)], 2),
         ([*passes(), hearing(2), *passes()], 5),
-        ([hearing(6)], 6),
+        ([hearing(6)], 5),  # its seams are open
+        ([*SEAMS, hearing(6)], 6),
     ],
 )
 def test_what_each_level_is_shown_by(evidence, wanted):
@@ -174,3 +175,45 @@ def test_who_is_clean_once_in_ten_is_hardly_ever_called_steady():
         ]
         lucky += level(evidence) >= 3
     assert lucky <= 200 * 0.06  # three in a row by chance: 28 places, one in a thousand each
+
+
+def test_a_slip_and_then_a_clean_try_was_hard_and_loses_nothing():
+    at_tempo = [*passes(), *SEAMS]
+    due = stood(at_tempo, GOAL).due
+    hard = [*at_tempo, slip(day=due), *passes(1, day=due)]
+    easy = [*at_tempo, *passes(1, day=due)]
+    assert level(hard) == 5
+    assert due < stood(hard, GOAL).due < stood(easy, GOAL).due
+    later = [*at_tempo, slip(day=due), *passes(1, day=due + timedelta(days=1))]
+    assert level(later) == 4  # the same day, or not at all
+
+
+def test_missed_and_clean_in_turn_is_not_asked_for_every_day():
+    evidence = [*passes(), *SEAMS]
+    waits = []
+    for n in range(8):
+        due = stood(evidence, GOAL).due
+        evidence += [slip(day=due)] if n % 2 else passes(1, day=due)
+        evidence += passes(day=due)
+        waits.append((stood(evidence, GOAL).due - due).days)
+    assert min(waits[2::2]) >= 2
+
+
+def test_a_chunk_with_open_seams_that_fails_cold_was_not_linked():
+    due = stood(passes(), GOAL).due
+    assert level([*passes(), slip(day=due)]) == 3
+
+
+def test_slips_that_were_measured_at_goal_lower_what_was_counted():
+    assert level([*passes(), *SEAMS, *[slip(source=Source.MEASURED)] * 3]) == 4
+    assert level([*passes(), *SEAMS, *[slip(source=Source.MEASURED, tempo=120)] * 3]) == 5
+
+
+def test_what_was_heard_weighs_at_once():
+    own = passes(30, tempo=110)
+    before, heard = stood(own, GOAL).secure, stood([*own, hearing(2)], GOAL).secure
+    assert before.at_goal > 0.9
+    assert heard.median < 70
+    assert heard.at_goal < 0.2
+    some = [*passes(3, tempo=80), *[slip(tempo=90)] * 3]
+    assert stood([*some, hearing(5)], GOAL).secure.at_goal > stood(some, GOAL).secure.at_goal + 0.2

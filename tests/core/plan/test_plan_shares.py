@@ -1,5 +1,7 @@
 """Minutes that several plans share."""
 
+from dataclasses import replace
+
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -7,10 +9,22 @@ from crumb.core.plan.plan_shares import dealt
 from tests.core.plan.asks import a_chunk, an_ask
 
 
-def plan(count, level=0, minutes=20, **more):
+def plan(count, level=0, minutes=20, days=24, **more):
     secure = 96 if level else None
-    chunks = (a_chunk(f"c{i}", level=level, secure=secure, **more) for i in range(count))
-    return an_ask(*chunks, minutes_a_day=minutes)
+    shown = {"seam_in": level >= 5, "seam_out": level >= 5}
+    chunks = (a_chunk(f"c{i}", level=level, secure=secure, **shown, **more) for i in range(count))
+    return an_ask(*chunks, minutes_a_day=minutes, days=days)
+
+
+def test_what_is_due_next_week_does_not_wait_for_what_is_due_in_spring():
+    soon, far = plan(4, days=6), plan(6, days=90)
+    assert dealt(soon, [far]).minutes_a_day >= 12
+    assert dealt(far, [soon]).minutes_a_day >= 1
+
+
+def test_seams_and_cold_checks_have_their_minutes_too():
+    seams = replace(plan(4), chunks=tuple(a_chunk(f"c{i}", level=5, secure=96) for i in range(4)))
+    assert dealt(seams, [plan(4)]).minutes_a_day >= 1
 
 
 @given(st.integers(1, 12), st.integers(1, 12), st.integers(5, 60))

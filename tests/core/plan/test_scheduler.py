@@ -138,8 +138,21 @@ def test_a_seam_is_worked_on_once_both_its_sides_are_steady():
 )
 def test_a_seam_is_tried_from_what_both_sides_bear_up_to_what_shows_it(slower, start):
     one, two = a_chunk("a", level=4, secure=96), a_chunk("b", level=3, secure=slower)
-    (item,) = items_of(first_day(an_ask(one, two)), Category.LINK)
+    (item,) = items_of(first_day(an_ask(one, two, minutes_a_day=60)), Category.LINK)
     assert (item.start, item.end) == (start, 72)  # three quarters of 96
+
+
+def test_beside_other_work_a_seam_waits_until_both_sides_bear_its_tempo():
+    one, two = a_chunk("a", level=4, secure=80), a_chunk("b", level=3, secure=62)
+    assert not items_of(first_day(an_ask(one, two)), Category.LINK)
+    assert items_of(first_day(an_ask(one, replace(two, secure=74))), Category.LINK)
+
+
+def test_where_only_seams_are_left_all_of_them_are_worked_on_today():
+    chunks = [a_chunk(name, level=5, secure=99, low=97, high=101) for name in "abcdefgh"]
+    links = items_of(first_day(an_ask(*chunks)), Category.LINK)
+    assert len(links) >= 4
+    assert sum(item.minutes for item in items_of(first_day(an_ask(*chunks)))) >= 18
 
 
 def test_a_seam_waits_for_a_day_on_which_its_sides_are_not_tried_cold():
@@ -148,13 +161,13 @@ def test_a_seam_waits_for_a_day_on_which_its_sides_are_not_tried_cold():
     assert not items_of(first_day(an_ask(one, two)), Category.LINK)
 
 
-def test_run_through_once_a_day_from_when_half_of_it_is_at_tempo():
+def test_run_through_once_a_day_from_when_all_of_it_has_its_notes():
     done, slow = (
         [a_chunk(n, level=lv, last=TODAY) for n in ns] for ns, lv in (("ab", 5), ("cd", 1))
     )
     (run,) = items_of(first_day(an_ask(*done, *slow)), Category.RUN_THROUGH)
     assert run.name == "*"
-    assert not items_of(first_day(an_ask(*done[:1], *slow)), Category.RUN_THROUGH)
+    assert items_of(first_day(an_ask(*done[:1], *slow)), Category.RUN_THROUGH)
     assert not items_of(first_day(an_ask(*done, a_chunk("d"))), Category.RUN_THROUGH)
 
 
@@ -295,10 +308,11 @@ def test_links_grow_where_all_of_a_row_is_linked_and_time_is_left():
         a_chunk(name, level=4, secure=90, low=87, high=93, seam_in=True, seam_out=True)
         for name in "abcd"
     ]
-    (item,) = items_of(first_day(an_ask(*linked, minutes_a_day=60)), Category.LINK)
+    rest = a_chunk("e")  # without its notes, nothing is run through
+    (item,) = items_of(first_day(an_ask(*linked, rest, minutes_a_day=90)), Category.LINK)
     assert (item.name, item.drill) == ("a+b+c+d", "in-context")
     assert item.start == 90
-    assert not items_of(first_day(an_ask(*linked, minutes_a_day=8)), Category.LINK)
+    assert not items_of(first_day(an_ask(*linked, rest, minutes_a_day=8)), Category.LINK)
 
 
 def test_on_a_day_with_a_run_through_there_is_no_longer_link_beside_it():
@@ -306,7 +320,24 @@ def test_on_a_day_with_a_run_through_there_is_no_longer_link_beside_it():
     chunks = [a_chunk(name, **ready) for name in "abc"]
     last = a_chunk("d", level=4, secure=80, seam_in=True, seam_out=True)
     items = items_of(first_day(an_ask(*chunks, last, minutes_a_day=60)))
-    assert [i.category for i in items if i.category is not Category.FOCUS] == [Category.RUN_THROUGH]
+    rest = [i.category for i in items if i.category not in (Category.FOCUS, Category.KEEP)]
+    assert rest == [Category.RUN_THROUGH]
+
+
+def test_no_day_is_crumbs():
+    open_ = [a_chunk(f"c{n}", level=2, secure=60, low=55, high=65) for n in range(10)]
+    focus = items_of(first_day(an_ask(*open_)), Category.FOCUS)
+    assert 3 <= len(focus) <= 5
+    assert min(item.minutes for item in focus) >= 4
+
+
+def test_no_minute_is_idle_while_something_is_unsure():
+    unsure = [a_chunk(f"c{n}", level=5, secure=97, low=88, high=104) for n in range(8)]
+    linked = [replace(one, seam_in=True, seam_out=True) for one in unsure]
+    items = items_of(first_day(an_ask(*linked)))
+    assert sum(item.minutes for item in items) >= 18
+    kept = [item for item in items if item.category is Category.KEEP]
+    assert all(item.start < item.end == 96 for item in kept)
 
 
 def test_who_is_to_reach_the_goal_today_gets_it_as_written_after_what_was_heard_is_mended():

@@ -25,11 +25,11 @@ from crumb.core.mastery.levels import (
     NOTES,
     RHYTHM,
     STEADY,
+    STEADY_SHARE,
 )
 from crumb.core.tempo.ladder import written
 
 IN_A_ROW = 3
-STEADY_SHARE = Fraction(6, 10)
 LINKED_SHARE = Fraction(75, 100)
 NOTHING_PLAYED = "Nothing played yet."
 
@@ -161,6 +161,12 @@ class Fold(NamedTuple):
     kept: spacing.SpacingState | None = None
     last: date | None = None
     repetitions: int = 0
+    first: float | None = None
+    """Secure tempo as it was known first, after as many passes as it takes to tell it."""
+    missed: spacing.SpacingState | None = None
+    """The spacing before a cold try that was missed, until the next try."""
+    ear_slips: int = 0
+    """Slips in a row that somebody else heard or something measured, at goal or slower."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,6 +190,13 @@ class Standing:
     why: str
     joined_in: int
     joined_out: int
+    first: float | None = None
+    """Secure tempo as it was known first; None while too little was played."""
+
+    @property
+    def gained(self) -> float:
+        """Beats a minute of secure tempo that came of practice since it was known first."""
+        return 0.0 if self.first is None else max(self.secure.median - self.first, 0.0)
 
     @property
     def name(self) -> str:
@@ -201,7 +214,7 @@ def noted(
 ) -> Fold:
     """A fold with one more thing in it, which came no earlier than the last."""
     if one.what is What.HEARING:
-        return _heard(fold, one)
+        return _heard(fold, one, goal)
     is_cold = one.covers and fold.last != one.day and one.proves and (one.tempo or 0) >= goal
     before = _level(fold, goal, rules, edges) if is_cold else NEW
     fold = fold._replace(last=one.day, repetitions=fold.repetitions + 1)
@@ -217,11 +230,12 @@ def noted(
     return _kept_up(fold, one, before, goal, rules, edges, is_cold=is_cold)
 
 
-def _heard(fold: Fold, one: ChunkEvidence) -> Fold:
+def _heard(fold: Fold, one: ChunkEvidence, goal: Fraction) -> Fold:
     level = one.level if one.level is not None else NEW
     is_high = level >= AT_TEMPO
     reached = (fold.reached or one.day) if is_high else None
     return fold._replace(
+        belief=secure.after_hearing(fold.belief, level=level, goal=goal, day=one.day),
         heard=level,
         notes=0,
         rhythm=0,
@@ -232,6 +246,8 @@ def _heard(fold: Fold, one: ChunkEvidence) -> Fold:
         reached=reached,
         cold=fold.cold if is_high else None,
         cap=None,
+        missed=None,
+        ear_slips=0,
         kept=(fold.kept or spacing.begun(one.day)) if is_high else None,
     )
 
@@ -249,15 +265,22 @@ def _covering(fold: Fold, one: ChunkEvidence, goal: Fraction, rules: Rules) -> F
     )
     if one.tempo is None or not one.as_written or one.is_aided:
         return fold
-    belief = secure.after(fold.belief, tempo=one.tempo, is_clean=one.is_clean, day=one.day)
+    is_sure = one.source in rules.confirming
+    belief = secure.after(
+        fold.belief, tempo=one.tempo, is_clean=one.is_clean, day=one.day, is_heard=is_sure
+    )
     best = max(fold.best or one.tempo, one.tempo) if one.is_clean else fold.best
     fold = fold._replace(belief=belief, best=best)
+    if fold.first is None and belief.passes >= secure.ENOUGH:
+        fold = fold._replace(first=round(secure.secure_of(belief, goal).median, 2))
     if not one.proves:
         return fold
     row = fold.chunk.played(one.tempo, is_clean=one.is_clean, length=rules.in_a_row)
     solid = fold.solid if row.proved is None else max(fold.solid or row.proved, row.proved)
-    is_sure = one.source in rules.confirming and one.is_clean and one.tempo >= goal
-    return fold._replace(chunk=row, solid=solid, is_confirmed=fold.is_confirmed or is_sure)
+    is_confirming = is_sure and one.is_clean and one.tempo >= goal
+    if is_sure and one.tempo <= goal:
+        fold = fold._replace(ear_slips=0 if one.is_clean else fold.ear_slips + 1)
+    return fold._replace(chunk=row, solid=solid, is_confirmed=fold.is_confirmed or is_confirming)
 
 
 def _kept_up(
@@ -272,21 +295,58 @@ def _kept_up(
 ) -> Fold:
     """What happens at tempo and above: reached, tried cold, dropped by one, won back."""
     if is_cold and before >= AT_TEMPO and fold.kept is not None and one.day > fold.kept.last:
-        is_due = one.day >= fold.kept.due
-        kept = spacing.tried(fold.kept, one.day, is_clean=one.is_clean)
-        if one.is_clean:
-            cap = None if fold.cap == AT_TEMPO else fold.cap
-            return fold._replace(kept=kept, cold=fold.cold or one.day, cap=cap)
-        if is_due:
-            row = fold.chunk._replace(running=())
-            return fold._replace(kept=kept, cold=None, cap=before - 1, chunk=row)
-        return fold._replace(kept=kept)
+        return _tried_cold(fold, fold.kept, one, before, goal, rules, edges)
+    if fold.missed is not None and one.proves and one.covers:
+        fold = _tried_again(fold, fold.missed, one, goal)
+    if fold.ear_slips >= rules.in_a_row and _level(fold, goal, rules, edges) >= AT_TEMPO:
+        cap = _dropped(AT_TEMPO, fold, goal, rules, edges)
+        return fold._replace(cap=cap, is_confirmed=False, cold=None)
     is_at_goal = len(fold.chunk.running) == rules.in_a_row and min(fold.chunk.running) >= goal
     if is_at_goal and fold.cap is not None and fold.cap < AT_TEMPO:
         fold = fold._replace(cap=None)
     if fold.reached is None and _level(fold, goal, rules, edges) >= AT_TEMPO:
         fold = fold._replace(reached=one.day, kept=fold.kept or spacing.begun(one.day))
     return fold
+
+
+def _tried_cold(
+    fold: Fold,
+    before_it: spacing.SpacingState,
+    one: ChunkEvidence,
+    before: int,
+    goal: Fraction,
+    rules: Rules,
+    edges: Edges,
+) -> Fold:
+    """The first try of a day at goal: a level lower if it was due and is not clean."""
+    how = spacing.Try.CLEAN if one.is_clean else spacing.Try.MISSED
+    kept = spacing.tried(before_it, one.day, how)
+    if one.is_clean:
+        cap = None if fold.cap == AT_TEMPO else fold.cap
+        return fold._replace(kept=kept, cold=fold.cold or one.day, cap=cap)
+    if one.day < before_it.due:
+        return fold._replace(kept=kept)
+    cap = _dropped(before, fold, goal, rules, edges)
+    row = fold.chunk._replace(running=())
+    return fold._replace(kept=kept, cold=None, cap=cap, chunk=row, missed=before_it)
+
+
+def _tried_again(
+    fold: Fold, before_it: spacing.SpacingState, one: ChunkEvidence, goal: Fraction
+) -> Fold:
+    """The try right after a cold one that slipped: clean, it was hard, and nothing is lost."""
+    fold = fold._replace(missed=None)
+    is_same_day = fold.kept is not None and fold.kept.last == one.day
+    if not (is_same_day and one.is_clean and (one.tempo or 0) >= goal):
+        return fold
+    return fold._replace(kept=spacing.tried(before_it, one.day, spacing.Try.SECOND), cap=None)
+
+
+def _dropped(before: int, fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> int:
+    """A level lower; who has a seam open was not linked."""
+    if before == AT_TEMPO and not all(_seams(fold, goal, rules, edges)):
+        return STEADY
+    return before - 1
 
 
 @lru_cache(maxsize=256)
@@ -316,7 +376,7 @@ def _level(fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> int:
     if fold.chunk.at(goal):
         level = AT_TEMPO
     if fold.heard is not None:
-        level = max(level, fold.heard)
+        level = max(level, fold.heard if seams else min(fold.heard, AT_TEMPO))
     is_later = fold.cold is not None and fold.reached is not None and fold.cold > fold.reached
     if level == AT_TEMPO and is_later and seams and fold.is_confirmed:
         level = KEPT
@@ -347,6 +407,7 @@ def standing(
         why=_why(fold, level, goal),
         joined_in=_joined(fold.seam_in, goal, rules),
         joined_out=_joined(fold.seam_out, goal, rules),
+        first=fold.first,
     )
 
 
@@ -380,6 +441,8 @@ def _why(fold: Fold, level: int, goal: Fraction) -> str:
         return NOTHING_PLAYED
     if fold.cap is not None and level == fold.cap:
         return f"A cold try failed: down to {NAMES[level]} until it is proved again."
+    if fold.heard == KEPT and level == AT_TEMPO:
+        return "Heard at level 6, kept; a seam is still open."
     if fold.heard is not None and fold.heard >= level:
         return f"Heard at level {fold.heard}, {NAMES[fold.heard]}."
     proved = fold.chunk.proved

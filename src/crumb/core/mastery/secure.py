@@ -6,9 +6,11 @@ kept (Bayes, discrete). Before each new day the belief is widened by a random wa
 long ago fades and improvement is followed. A pass that was played as written moves it a little
 upward, unless it was nearly certain to be clean: at an easy tempo nobody learns what is quicker.
 
-A lapse, the slip of somebody who could do it, is possible at any tempo. Constants were chosen on
-simulated students (``tests/core/simulated.py``), so that the interval holds the truth as often as
-it says.
+A lapse, the slip of somebody who could do it, is possible at any tempo; some lapse more, and some
+mark slips of their own as clean. Which of these a student is, is a third thing that is not known,
+and part of the belief. What somebody else heard or measured is believed as it is. Constants were
+chosen on simulated students (``tests/core/simulated.py``), so that the interval holds the truth as
+often as it says.
 """
 
 from dataclasses import dataclass
@@ -16,9 +18,12 @@ from datetime import date
 from fractions import Fraction
 from functools import lru_cache
 from math import exp, log, sqrt
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+
+from crumb.core.mastery.levels import AT_TEMPO, STEADY, STEADY_SHARE
 
 CLEAN_AT_SECURE = 0.9
 ENOUGH = 6
@@ -29,13 +34,27 @@ WIDEST_SHARE = Fraction(1, 3)
 _LOWEST, _STEP, _POINTS = log(12.0), 0.045, 80
 _SLOPES = (0.05, 0.08, 0.12, 0.18, 0.27)
 _SLOPE_WEIGHTS = (0.15, 0.25, 0.28, 0.21, 0.11)
-_LAPSE = 0.03
+
+
+class _Kind(NamedTuple):
+    """A kind of student: of how many, the share of lapses, and of own slips marked as clean."""
+
+    weight: float
+    lapse: float
+    flatters: float
+
+
+_KINDS = (_Kind(0.7, 0.02, 0.0), _Kind(0.12, 0.12, 0.0), _Kind(0.18, 0.02, 0.4))
 _PRIOR_SHARE, _PRIOR_SPREAD = 0.62, 0.38
 _DRIFT = 0.026
 """How far, as a logarithm, a student's tempo wanders from one day to the next."""
 _MOST_DAYS = 40
 _WITHIN, _LEARNED = 0.012, 0.002
 """How far it moves within a day from one pass to the next, and how much of that is upward."""
+_DISTRUST, _MISHEARD = 0.15, 0.005
+"""How likely it is that a student's counts say nothing, and that somebody hears a level wrongly."""
+_HEARING_SPREAD = 0.08
+"""How exactly a tempo is judged by ear, as a logarithm."""
 NEARLY_CERTAIN = 0.92
 """A pass that was as sure to be clean teaches nothing, and moves no belief but by how it went."""
 ABOVE_TRIED = Fraction(5, 4)
@@ -47,12 +66,15 @@ _KEPT = np.dtype("<f2")
 """Weights are kept as halves of a word, the greatest of them 1: the grid has few bytes, and what is
 kept step by step is what a replay finds."""
 _X: Grid = (_LOWEST + _STEP * np.arange(_POINTS)).astype(np.float64)
-_SLOPE: Grid = np.array(_SLOPES)[:, None]
+_SLOPE: Grid = np.tile(np.array(_SLOPES), len(_KINDS))[:, None]
+_LAPSES: Grid = np.repeat([kind.lapse for kind in _KINDS], len(_SLOPES))[:, None]
+_FLATTERS: Grid = np.repeat([kind.flatters for kind in _KINDS], len(_SLOPES))[:, None]
+_ROWS = np.concatenate([kind.weight * np.array(_SLOPE_WEIGHTS) for kind in _KINDS])[:, None]
 
 
 @dataclass(frozen=True, slots=True)
 class Belief:
-    """The posterior of a student on a chunk: weights over the grid, slope by slope.
+    """The posterior of a student on a chunk: weights over the grid, by kind and slope.
 
     ``passes`` is how many repetitions it rests on, ``day`` the day of the last, ``fastest`` the
     fastest tempo that was tried, in beats a minute.
@@ -67,7 +89,7 @@ class Belief:
     def grid(self) -> Grid:
         """Weights that add up to one."""
         kept = np.frombuffer(self.weights, _KEPT).astype(np.float64)
-        grid: Grid = kept.reshape(len(_SLOPES), _POINTS) / kept.sum()
+        grid: Grid = kept.reshape(len(_ROWS), _POINTS) / kept.sum()
         return grid
 
 
@@ -95,10 +117,12 @@ def prior(goal: Fraction) -> Belief:
     """
     centre = log(float(goal) * _PRIOR_SHARE)
     row = np.exp(-(((_X - centre) / _PRIOR_SPREAD) ** 2) / 2)
-    return Belief(_kept(np.array(_SLOPE_WEIGHTS)[:, None] * row / row.sum()))
+    return Belief(_kept(_ROWS * row / row.sum()))
 
 
-def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Belief:
+def after(
+    belief: Belief, *, tempo: Fraction, is_clean: bool, day: date, is_heard: bool = False
+) -> Belief:
     """The belief after one pass as written.
 
     Args:
@@ -106,14 +130,49 @@ def after(belief: Belief, *, tempo: Fraction, is_clean: bool, day: date) -> Beli
         tempo: beats a minute.
         is_clean: how it went.
         day: the day it was played, no earlier than the last.
+        is_heard: whether somebody else, or something that measures, says how it went.
     """
     grid = _on(belief, day)
     chances = _chances(float(tempo))
     if belief.passes and float((grid * chances).sum()) < NEARLY_CERTAIN:
         grid = grid @ _MOVING
-    grid = grid * (chances if is_clean else 1 - chances)
+    marked = chances if is_heard else _marked(float(tempo))
+    grid = grid * (marked if is_clean else 1 - marked)
     fastest = max(belief.fastest or tempo, tempo)
     return Belief(_kept(grid), belief.passes + 1, day, fastest)
+
+
+def after_hearing(belief: Belief, *, level: int, goal: Fraction, day: date) -> Belief:
+    """The belief after somebody heard the chunk at a level.
+
+    What was heard weighs at once, above and below. Where a student's own counts promised something
+    else, they may be what is wrong: then the belief begins anew from what was heard.
+
+    Args:
+        belief: before it.
+        level: as it was heard, 0 to 6.
+        goal: beats a minute.
+        day: of the hearing.
+    """
+    at_goal, slower = (_reaches(tempo) for tempo in (goal, goal * STEADY_SHARE))
+    if level >= AT_TEMPO:
+        heard = at_goal
+    elif level >= STEADY:
+        heard = slower * (1 - at_goal)
+    else:
+        heard = 1 - slower
+    heard = np.maximum(heard, _MISHEARD)
+    usual = prior(goal).grid
+    anew = usual if level >= AT_TEMPO else usual * (_FLATTERS > 0)
+    anew = anew / anew.sum()
+    grid = ((1 - _DISTRUST) * _on(belief, day) + _DISTRUST * anew) * heard
+    return Belief(_kept(grid), belief.passes, day, belief.fastest)
+
+
+def _reaches(tempo: Fraction) -> Grid:
+    """How likely it is that who has each secure tempo is heard to reach a tempo."""
+    found: Grid = 1 / (1 + np.exp(-(_X - log(float(tempo))) / _HEARING_SPREAD))
+    return found
 
 
 def clean_at(belief: Belief, tempo: Fraction, today: date | None = None) -> float:
@@ -160,7 +219,15 @@ def _quantile(summed: Grid, share: float) -> float:
 def _chances(tempo: float) -> Grid:
     """The chance of a clean pass at a tempo for every point of the grid."""
     rising = (_X - log(tempo)) / _SLOPE + _LOGIT
-    found: Grid = (1 - _LAPSE) / (1 + np.exp(-np.clip(rising, -60, 60)))
+    found: Grid = (1 - _LAPSES) / (1 + np.exp(-np.clip(rising, -60, 60)))
+    return found
+
+
+@lru_cache(maxsize=1024)
+def _marked(tempo: float) -> Grid:
+    """The chance that a pass at a tempo is marked clean by who played it."""
+    chances = _chances(tempo)
+    found: Grid = chances + _FLATTERS * (1 - chances)
     return found
 
 

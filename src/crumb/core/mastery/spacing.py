@@ -1,17 +1,30 @@
 """When a chunk that was at tempo should be tried cold again: the spacing model of ``fsrs``.
 
 Parameters are the package's own defaults (Free Spaced Repetition Scheduler, version 6); recall that
-is wanted is 90 %. A cold try that is clean counts as *good*, a missed one as *again*.
+is wanted is 90 %. A cold try that is clean counts as *good*, one that is clean after a slip as
+*hard*, a missed one as *again*.
 """
 
-from dataclasses import dataclass
-from datetime import UTC, date, datetime, time
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time, timedelta
+from enum import Enum
 
 from fsrs import Card, Rating, Scheduler
 
+LEAST_WAIT = timedelta(days=2)
+"""After a clean try, however badly those before it went: else a miss now and then asks for a try
+every day, for ever (our own choice)."""
 _SCHEDULER = Scheduler(
     desired_retention=0.9, learning_steps=(), relearning_steps=(), enable_fuzzing=False
 )
+
+
+class Try(Enum):
+    """How a cold try went."""
+
+    CLEAN = Rating.Good
+    SECOND = Rating.Hard
+    MISSED = Rating.Again
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +42,7 @@ def begun(day: date) -> SpacingState:
     return _reviewed(Card(card_id=0), day, Rating.Good)
 
 
-def tried(kept: SpacingState, day: date, *, is_clean: bool) -> SpacingState:
+def tried(kept: SpacingState, day: date, how: Try) -> SpacingState:
     """The chunk after a cold try."""
     card = Card(
         card_id=0,
@@ -40,7 +53,10 @@ def tried(kept: SpacingState, day: date, *, is_clean: bool) -> SpacingState:
         due=_noon(kept.due),
         last_review=_noon(kept.last),
     )
-    return _reviewed(card, day, Rating.Good if is_clean else Rating.Again)
+    found = _reviewed(card, day, how.value)
+    if how is Try.MISSED:
+        return found
+    return replace(found, due=max(found.due, day + LEAST_WAIT))
 
 
 def _reviewed(card: Card, day: date, rating: Rating) -> SpacingState:

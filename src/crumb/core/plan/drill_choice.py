@@ -4,7 +4,7 @@ What each stage asks for is common practice, no source. No drill comes on a thir
 another one fits.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
@@ -57,6 +57,7 @@ def chosen(
     instrument: str,
     dropped: frozenset[tuple[str, str]],
     gets_there: bool = False,
+    fits: Callable[[str], bool] = lambda _: True,
 ) -> Chosen:
     """The drill for a chunk on a day.
 
@@ -71,6 +72,7 @@ def chosen(
         dropped: chunks and drills that the director does not want together.
         gets_there: whether it is to reach its goal that day: then it is shown as written, once
             what was heard and where it slips have their cure.
+        fits: whether a whole cycle of a drill fits in the minutes.
     """
     stage, why = _stage(level, _NEAR_SHARE if gets_there else share, days_left)
     fitting = _cures(chunk, level, share)
@@ -83,7 +85,8 @@ def chosen(
         if (chunk.id, one.drill) not in dropped and _plays(one.drill, instrument)
     ]
     awake = [one for one in playable if not must_rest(done, one.drill, day)]
-    return next(iter(awake or playable or [Chosen(ALONE, "Plain, with a click")]))
+    whole = [one for one in awake if fits(one.drill)]
+    return next(iter(whole or awake or playable or [Chosen(ALONE, "Plain, with a click")]))
 
 
 def _cures(chunk: ChunkState, level: int, share: float) -> list[Chosen]:

@@ -5,34 +5,34 @@ from datetime import date
 
 from crumb.core.mastery.levels import AT_TEMPO, NEW, STEADY
 from crumb.core.plan import drill_choice, ladders, rates
+from crumb.core.plan.blocks import CAPS, LEAST_BLOCK, block_minutes, cycle_minutes
 from crumb.core.plan.forecast import MOST_NEW, NEW_A_DAY
-from crumb.core.plan.minute_shares import LEAST_MINUTES, share_minutes
+from crumb.core.plan.minute_shares import share_minutes
 from crumb.core.plan.model import Category, Item, Pin
 from crumb.core.plan.projection import Projected
 from crumb.core.plan.state import PlanState
 
-MOST_ON_ONE, MOST_IN_HASTE = 6, 12
-"""Minutes that one chunk has in a day: more adds little, and is for when days are few."""
-_HASTE = 0.5
-"""Of the minutes there still are, taken by what is still to do: from here on there is haste."""
 _LAST_DAYS = 2
-_NEW_MINUTES = 5
 _READING_MINUTES = 2
-_BLOCK = 2
+_CONFIRMING_MINUTES = 2
+_LONGEST_FIRST, _LENT = 2.5, 0.2
+"""Power of the minutes that are left, and what is left of them while kin is ahead (both chosen on
+simulated learners)."""
 
 
 def focus_items(state: PlanState, place: int, left: int) -> list[Item]:
     """Work on the chunks that are not at tempo: pinned ones, then the most urgent, then new ones.
 
-    ``left`` minutes are shared out by need; what the work brings is taken as reached.
+    Each has a whole block, so that few are worked on in a day; ``left`` minutes are shared out by
+    need, more on one chunk than adds much where they would be idle otherwise. What the work brings
+    is taken as reached.
     """
     day = state.days[place]
     pinned = {pin.chunk: pin for pin in state.ask.pins if pin.day == day}
     picked = _picked(state, place, left, pinned)
     if not picked:
         return []
-    needs = [_need(state, one) for one in picked]
-    shares = share_minutes(left, needs, _most_each(state, place))
+    shares = _shares(state, picked, left)
     items = []
     for one, minutes in zip(picked, shares, strict=True):
         if minutes:
@@ -50,7 +50,7 @@ def _first_meeting(state: PlanState, one: Projected, minutes: int, day: date) ->
     drill = drill_choice.reading(chunk, state.ask.instrument, state.ask.dropped)
     if not one.is_new or _steady_kin(state, one) or drill is None:
         return []
-    if minutes < LEAST_MINUTES + _READING_MINUTES:
+    if minutes < LEAST_BLOCK + _READING_MINUTES:
         return []
     one.done.append((drill, day))
     tempo = ladders.climb(chunk, None, one.secure, minutes)[0]
@@ -62,15 +62,25 @@ def _first_meeting(state: PlanState, one: Projected, minutes: int, day: date) ->
 def _picked(state: PlanState, place: int, left: int, pinned: dict[str, Pin]) -> list[Projected]:
     day = state.days[place]
     open_ = state.unfinished(day)
-    most = max(left // _BLOCK, 1) if left > 0 else 0
     begun = [one for one in open_ if not one.is_new]
     new = sorted((o for o in open_ if o.is_new), key=lambda one: state.rank[one.chunk.id])
     new = _new(state, new, begun, place)
     begun.sort(key=lambda one: (-_urgency(state, one, day), state.rank[one.chunk.id]))
-    begun = begun[: max(most - len(new), 1)]
     must = [state.by_id[id_] for id_ in pinned if id_ in state.by_id]
-    found = [*must, *(one for one in (*begun, *new) if one not in must)][:most]
-    return sorted(found, key=lambda one: state.rank[one.chunk.id])
+    first, rest = begun[:1], begun[1:]  # a day of nothing but new chunks leaves the others cold
+    wanted = [*must, *(one for one in (*first, *new, *rest) if one not in must)]
+    return sorted(_fitting(state, wanted, left), key=lambda one: state.rank[one.chunk.id])
+
+
+def _fitting(state: PlanState, wanted: Sequence[Projected], left: int) -> list[Projected]:
+    """As many as have a whole block in the minutes; the first of them in any case."""
+    found: list[Projected] = []
+    for one in wanted:
+        minutes = _block(state, one)
+        if minutes <= left or (not found and left > 0):
+            found.append(one)
+            left -= minutes
+    return found
 
 
 def _new(
@@ -91,10 +101,15 @@ def _new(
 
 
 def _urgency(state: PlanState, one: Projected, day: date) -> float:
-    waited = (day - one.last).days if one.last else 1
+    """How much a chunk asks for a day's work.
+
+    The part is ready when its last chunk is: what takes longest comes up more often than what takes
+    half as long, and what has waited comes up sooner.
+    """
+    waited = max((day - one.last).days, 0.5) if one.last else 1.0
     slips = min(sum(one.chunk.slips.values()), 20)
-    lent = 0.2 if _follows(state, one) else 1.0
-    return lent * one.left() * (1 + 0.3 * waited) * (1 + slips / 40)
+    lent = _LENT if _follows(state, one) else 1.0
+    return float(lent * one.left() ** _LONGEST_FIRST * waited * (1 + slips / 40))
 
 
 def _follows(state: PlanState, one: Projected) -> bool:
@@ -103,20 +118,31 @@ def _follows(state: PlanState, one: Projected) -> bool:
     return any(one.share < other.share and other.level < AT_TEMPO for other in kin)
 
 
-def _most_each(state: PlanState, place: int) -> int:
-    there_are = state.days_left(place) * max(state.ask.minutes_a_day, 1)
-    taken = sum(one.left() for one in state.chunks)
-    return MOST_IN_HASTE if taken > _HASTE * there_are else MOST_ON_ONE
+def _block(state: PlanState, one: Projected) -> int:
+    """Minutes that a chunk has at least, once it is worked on."""
+    return _CONFIRMING_MINUTES if _steady_kin(state, one) is not None else block_minutes(one)
+
+
+def _shares(state: PlanState, picked: Sequence[Projected], left: int) -> list[int]:
+    """Minutes for each: its block, then by need, up to a cap that rises while minutes are left."""
+    blocks = [min(_block(state, one), left) for one in picked]
+    shares: list[int] = []
+    for place, cap in enumerate(CAPS):
+        needs = [max(_need(state, one) * (place + 2) // 2, cap * place // 2) for one in picked]
+        needs = [
+            block if _steady_kin(state, one) is not None else max(need, block)
+            for one, need, block in zip(picked, needs, blocks, strict=True)
+        ]
+        shares = share_minutes(left, needs, [max(cap, block) for block in blocks], blocks)
+        if sum(shares) >= left:
+            break
+    return shares
 
 
 def _need(state: PlanState, one: Projected) -> int:
-    kin_chunk = _steady_kin(state, one)
-    if kin_chunk is not None:
-        return 2
-    least = _NEW_MINUTES if one.is_new else LEAST_MINUTES
-    minutes = rates.minutes_worth(one.left())
+    """Minutes that it would take today."""
     slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
-    return round(max(minutes * slips, least))
+    return round(rates.minutes_worth(one.left()) * slips)
 
 
 def _steady_kin(state: PlanState, one: Projected) -> Projected | None:
@@ -146,6 +172,7 @@ def _work(state: PlanState, one: Projected, minutes: int, place: int, pinned: st
         instrument=state.ask.instrument,
         dropped=state.ask.dropped,
         gets_there=one.gets_there(minutes),
+        fits=lambda drill: cycle_minutes(drill, one) <= minutes,
     )
     reach = one.after(minutes)
     secure = None if one.is_new else one.secure

@@ -1,14 +1,15 @@
 """The chance to be ready by a date, and the range of days: many students like this one, simulated.
 
-Each draw is a student whose start and pace lie where the evidence leaves room for them; days go by
-as the plan shares minutes. Draws are the same for every question, so that answers compare.
+Each draw is a student whose start and pace lie where the evidence leaves room for them; one in four
+slows down near goal, for nobody knows beforehand who will. They come as often as the student came
+so far, and days go by as the plan shares minutes. Draws are the same for every question, so that
+answers compare.
 """
 
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date, timedelta
 from functools import lru_cache
-from itertools import pairwise
 from math import log
 
 import numpy as np
@@ -16,19 +17,16 @@ from numpy.typing import NDArray
 
 from crumb.core.drills.model import BEGINNER
 from crumb.core.mastery.levels import AT_TEMPO, NEW, STEADY
-from crumb.core.plan.days import practice_days
+from crumb.core.plan.days import is_off, practice_days
 from crumb.core.plan.model import ChunkState, PlanAsk, Ready
-from crumb.core.plan.rates import FADING, PROOF, costs, start_of
+from crumb.core.plan.rates import FADING, PROOF, SEAM_MINUTES, costs, open_seams, start_of
 
 LIKELY = 0.7
 """A plan holds if it is at least this likely to (our own choice)."""
 NEW_A_DAY: Mapping[str, int] = {BEGINNER: 1}
 MOST_NEW = 2
-SEAM_MINUTES = 3.0
 KEPT_SHARE = 0.97
 """Of goal: a chunk at tempo whose secure tempo lies under it needs upkeep."""
-RUN_FROM = 0.5
-"""Of the chunks at tempo; before that, a run-through teaches less than its minutes elsewhere do."""
 KIN_SHARE = 0.6
 """Of its minutes, what a chunk still takes whose kin is learned first."""
 
@@ -41,12 +39,19 @@ _LEAST_SPREAD = 0.08
 _FLOOR, _HELD = 0.02, 0.9
 """What no draw knows: a week in bed, a row that was luck (chosen on simulated learners)."""
 
+_SLOWS_FROM, _SLOWS, _SLOWER = 0.8, 0.25, 2.5
+"""Of goal, from where on some slow down, how many do, and how much more each step takes them."""
+_CAME = 4.0
+"""Days on which a student would have come, that weigh as much as those that were seen."""
+
 Numbers = NDArray[np.float64]
 
 
 @lru_cache(maxsize=64)
-def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
-    """Standard draws: pace of a student, of each chunk, where each starts, and luck of each day.
+def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers, Numbers]:
+    """Standard draws: pace of a student, of each chunk, where each starts, luck and diligence.
+
+    Luck is what the minutes of a day are worth; diligence, between 0 and 1, decides who comes.
 
     Chunks are rows and draws are columns, as in all that is worked out from them: sums over chunks
     then run along whole rows.
@@ -56,7 +61,8 @@ def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
     own = random.standard_normal((_DRAWS, chunks))
     start = random.standard_normal((_DRAWS, chunks))
     luck = np.exp(_DAILY * random.standard_normal((_FURTHEST, _DRAWS)))
-    return pace.T.copy(), own.T.copy(), start.T.copy(), luck
+    diligence = random.random((_FURTHEST, _DRAWS))
+    return pace.T.copy(), own.T.copy(), start.T.copy(), luck, diligence
 
 
 def chance_of(ask: PlanAsk) -> float:
@@ -109,34 +115,32 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
     if not chunks:
         return np.zeros(_DRAWS)
     left = _left(ask)
-    seams = np.full(_DRAWS, SEAM_MINUTES * _open_seams(ask))
+    seams = np.full(_DRAWS, SEAM_MINUTES * open_seams(ask))
     begun = np.array([[c.level > NEW or c.minutes > 0 or c.last is not None] for c in chunks])
     waiting = [i for i in _first_met(ask) if not begun[i, 0]]
     new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
-    luck = _noise(len(chunks))[3]
+    luck, diligence = _noise(len(chunks))[3:]
+    comes = attendance(ask)
     run = sum(float(c.quarters / c.beat) / float(c.goal) for c in chunks) * 1.3
     minutes = max(ask.minutes_a_day - ask.warm_up_minutes, 0)
     within = len(practice_days(ask)) if enough < 1 else 0
     done = np.where(np.all(left <= 0, axis=0) & (seams <= 0), 0.0, float(most + 1))
-    runs = False
     for day in range(most):
         for place in waiting[:new_a_day]:
             begun[place, 0] = True
         del waiting[:new_a_day]
         here = float(minutes if day or ask.today_minutes is None else ask.today_minutes)
-        if not runs and not waiting:
-            runs = bool(np.count_nonzero(left <= 0) >= RUN_FROM * left.size)
-        if runs:
+        if not waiting:
             here -= min(run, 0.3 * here)
-        here = max(here - 0.2 * float(np.count_nonzero(begun)), 0.6 * here)
         open_ = np.maximum(left, 0.0)
         if waiting:
             open_ *= begun
         total = open_.sum(axis=0)
         for_seams = np.where(total > 0, np.minimum(seams, 0.2 * here), seams)
-        for_seams = np.minimum(for_seams, here)
+        is_there = diligence[day] < comes
+        for_seams = np.minimum(for_seams, here) * is_there
         seams = seams - for_seams
-        open_ *= (here - for_seams) / np.maximum(total, 1e-9)
+        open_ *= (here * is_there - for_seams) / np.maximum(total, 1e-9)
         np.minimum(open_, 1.6 * FADING, out=open_)
         # What a minute more on the same day adds falls off.
         gained = np.expm1(np.divide(open_, -FADING, out=open_), out=open_)
@@ -153,7 +157,7 @@ def _left(ask: PlanAsk) -> Numbers:
     """Fresh minutes that each chunk (a row) still takes, in every draw (a column)."""
     chunks = ask.chunks
     cost = costs(ask)
-    pace, own, start, _ = _noise(len(chunks))
+    pace, own, start = _noise(len(chunks))[:3]
     spent = sum(c.minutes for c in chunks)
     wide = _PACE * (_TRUST / (_TRUST + spent)) ** 0.5
     shares = np.exp(wide * pace + _OWN * own)
@@ -166,8 +170,21 @@ def _left(ask: PlanAsk) -> Numbers:
     gap = np.maximum(centre + spread * start, 0.0)
     price = np.array([[cost[c.id] * _lent(ask, i)] for i, c in enumerate(chunks)])
     faded = shown & known & (gap > 0)
-    found: Numbers = np.where(~shown | faded, gap * price * shares + PROOF, 0.0)
+    slows = np.arange(_DRAWS) < _SLOWS * _DRAWS
+    steep = gap + slows * (_SLOWER - 1) * np.minimum(gap, -log(_SLOWS_FROM))
+    found: Numbers = np.where(~shown | faded, steep * price * shares + PROOF, 0.0)
     return found
+
+
+def attendance(ask: PlanAsk) -> float:
+    """The share of practice days on which this student came, as far as the plan was told."""
+    came = {day for chunk in ask.chunks for _, day in chunk.drills if day < ask.today}
+    if not came:
+        return 1.0
+    since = (ask.today - min(came)).days
+    days = [ask.today - timedelta(days=n) for n in range(1, since + 1)]
+    there_were = sum(not is_off(ask, day) for day in days)
+    return min((len(came) + _CAME) / (there_were + _CAME), 1.0)
 
 
 def _spread(chunk: ChunkState) -> float:
@@ -184,11 +201,6 @@ def _lent(ask: PlanAsk, place: int) -> float:
         return 1.0
     ahead = (c.id for i, c in enumerate(ask.chunks) if i < place or c.level >= STEADY)
     return KIN_SHARE if set(chunk.kin).intersection(ahead) - {chunk.id} else 1.0
-
-
-def _open_seams(ask: PlanAsk) -> int:
-    chunks = ask.chunks
-    return sum(b.follows and not (a.seam_out and b.seam_in) for a, b in pairwise(chunks))
 
 
 def _first_met(ask: PlanAsk) -> list[int]:

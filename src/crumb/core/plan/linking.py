@@ -10,21 +10,33 @@ from crumb.core.plan.model import Category, Item
 from crumb.core.plan.projection import Projected
 from crumb.core.plan.state import PlanState
 
-_LINK_MINUTES = 2
+_SHORTEST_LINK, _LINK_MINUTES = 2, 4
+"""Minutes of a seam beside other work, and where minutes are left."""
 _CROSSING_FROM, _CROSSING_SHARE = 0.65, 0.85
 """Of goal, and of the slower side: where the first crossings of a seam are tried."""
-_MOST_LINKS = 1
 
 
 def link_items(
-    state: PlanState, due: Sequence[Projected], left: int, has_focus: bool
+    state: PlanState,
+    due: Sequence[Projected],
+    left: int,
+    *,
+    most: int,
+    least_share: float = 0.0,
+    met: Sequence[Item] = (),
 ) -> list[Item]:
-    """The seam between two neighbours that are steady: the pair nearest to its goals first.
+    """Seams between neighbours that are steady: the pair nearest to its goals first.
 
-    Where other chunks want work, links take half of the minutes at most.
+    Args:
+        state: of the plan.
+        due: chunks whose first try of the day has to be a cold one.
+        left: minutes there are.
+        most: seams at most.
+        least_share: of its goal, that each side has secure.
+        met: seams that the day has already.
     """
     cold = {one.chunk.id for one in due}
-    most = left // 2 if has_focus else left
+    there = {item.chunks for item in met}
     items: list[Item] = []
     pairs = list(zip(state.chunks, state.chunks[1:], strict=False))
     pairs = [
@@ -33,17 +45,20 @@ def link_items(
         if follows
         and not is_shown
         and min(a.level, b.level) >= STEADY
+        and min(a.share, b.share) >= least_share
         and not {a.chunk.id, b.chunk.id} & cold
+        and (a.chunk.id, b.chunk.id) not in there
     ]
     pairs.sort(key=lambda pair: -min(one.share for one in pair))
     for a, b in pairs:
-        if len(items) >= _MOST_LINKS or most < _LINK_MINUTES:
+        minutes = min(_SHORTEST_LINK if most == 1 else _LINK_MINUTES, left)
+        if len(items) >= most or minutes < _SHORTEST_LINK:
             break
-        most -= _LINK_MINUTES
+        left -= minutes
         start, shown = _crossing(a, b)
         why = f"Both sides are steady: the seam, three in a row at {shown} or more."
         ids = (a.chunk.id, b.chunk.id)
-        items.append(Item(ids, Category.LINK, drill_choice.SEAMS, start, shown, _LINK_MINUTES, why))
+        items.append(Item(ids, Category.LINK, drill_choice.SEAMS, start, shown, minutes, why))
     return items
 
 
@@ -64,7 +79,7 @@ def longer_items(state: PlanState, due: Sequence[Projected]) -> list[Item]:
     if not rows:
         return []
     row = rows[0]
-    tempo = round(min(min(one.secure, one.goal) for one in row))
+    tempo = round(min(min(one.morning, one.goal) for one in row))
     minutes = max(ceil(2 * sum(one.beats for one in row) / max(tempo, 1)), 1)
     why = f"{len(row)} joined, without stopping, at the tempo of the slowest."
     ids = tuple(one.chunk.id for one in row)
@@ -90,5 +105,5 @@ def _crossing(a: Projected, b: Projected) -> tuple[int, int]:
     """
     goal = min(a.goal, b.goal)
     shown = ceil(float(LINKED_SHARE) * goal)
-    surely = max(_CROSSING_FROM * goal, _CROSSING_SHARE * min(a.secure, b.secure))
+    surely = max(_CROSSING_FROM * goal, _CROSSING_SHARE * min(a.morning, b.morning))
     return min(round(surely), shown), shown

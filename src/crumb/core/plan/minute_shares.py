@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
-LEAST_MINUTES = 2
-"""Fewer are not worth setting a chunk up for (our own choice)."""
 WORTH_STARTING = 120
 """Seconds under which a drill is not worth setting up (our own choice)."""
 
@@ -51,29 +49,32 @@ def _in_proportion(total: int, needs: Sequence[Fraction | int]) -> tuple[int, ..
     return tuple(shares)
 
 
-def share_minutes(total: int, needs: Sequence[int], most: int) -> list[int]:
-    """Whole minutes: something for each that is worth starting, the rest by need.
+def share_minutes(
+    total: int, needs: Sequence[int], most: Sequence[int], blocks: Sequence[int]
+) -> list[int]:
+    """Whole minutes: its block for each, the first ones first, and the rest by need.
 
-    Where too few are left, those that need most have theirs; none gets more than ``most``.
+    Args:
+        total: minutes there are.
+        needs: minutes that each would take.
+        most: minutes that each has at most.
+        blocks: minutes under which each is not worth setting up; what would have fewer has none.
     """
     left = max(total, 0)
     shares = [0] * len(needs)
-    for place in sorted(range(len(needs)), key=lambda i: -needs[i]):
-        shares[place] = min(needs[place], LEAST_MINUTES, left)
-        left -= shares[place]
-    rest = [place for place, need in enumerate(needs) if shares[place] >= LEAST_MINUTES]
+    for place, block in enumerate(blocks):
+        if block <= left:
+            shares[place] = block
+            left -= block
+    rest = [place for place, share in enumerate(shares) if share]
     while rest and left > 0:
-        found = share_seconds(left, [needs[place] - LEAST_MINUTES for place in rest])
-        given = 0
-        for place, minutes in zip(rest, found, strict=True):
-            more = min(minutes, most - shares[place])
-            shares[place] += more
-            given += more
-        left -= given
-        open_ = [place for place in rest if shares[place] < min(most, needs[place])]
-        if not given or open_ == rest:
+        wanted = [min(needs[place], most[place]) - shares[place] for place in rest]
+        found = share_seconds(left, [max(minutes, 0) for minutes in wanted])
+        if not any(found):
             break
-        rest = open_
+        for place, minutes in zip(rest, found, strict=True):
+            shares[place] += minutes
+        left -= sum(found)
     return shares
 
 

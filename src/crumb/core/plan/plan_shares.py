@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
+from crumb.core.plan.days import practice_days
 from crumb.core.plan.minute_shares import share_seconds
 from crumb.core.plan.model import PlanAsk
 from crumb.core.plan.rates import seconds_left
@@ -12,13 +13,14 @@ from crumb.core.plan.rates import seconds_left
 def dealt(mine: PlanAsk, others: Sequence[PlanAsk]) -> PlanAsk:
     """An ask with its part of the minutes that it shares with others: the most of any of them.
 
-    Each has its part by what it still takes, more where it slips; where nothing is left to do in
+    Each has its part by what it still takes on each practice day to its date, more where it slips:
+    what is due next week does not wait for what is due in spring. Where nothing is left to do in
     any of them, all have the same.
     """
     if not others:
         return mine
     total = max(one.minutes_a_day for one in (mine, *others))
-    needs = [seconds_left(one) for one in (mine, *others)]
+    needs = [seconds_left(one) / max(len(practice_days(one)), 1) for one in (mine, *others)]
     if not any(needs):
         needs = [Fraction(1)] * len(needs)
     # What all of them take may be less than there is: then each has what it takes, and more.

@@ -47,6 +47,12 @@ class Projected:
         """Whether it was never played."""
         return self.level == NEW and self.last is None and self.chunk.minutes <= 0
 
+    @property
+    def low(self) -> float:
+        """The tempo that is secure nine times of ten, as far as is known: in beats a minute."""
+        known, low = self.chunk.secure, self.chunk.low
+        return self.secure if known is None or low is None else self.secure * min(low / known, 1.0)
+
     def pass_seconds(self, tempo: float) -> float:
         """Seconds of one pass."""
         return rates.beats_seconds(self.beats, tempo)
@@ -108,4 +114,5 @@ def projected(chunk: ChunkState, cost: float) -> Projected:
         chunk.last,
         chunk.due,
         done=list(chunk.drills),
+        morning=rates.start_of(chunk),
     )

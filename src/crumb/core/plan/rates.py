@@ -8,12 +8,13 @@ on many chunks beat one long one.
 
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
-from math import exp, log
+from itertools import pairwise
+from math import exp, fsum, log
 
 from crumb.core.drills.model import ADVANCED, BEGINNER
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan.model import ChunkState, PlanAsk
-from crumb.core.tempo.ladder import BREATH_SECONDS, start_tempo
+from crumb.core.tempo.ladder import BREATH_SECONDS
 
 FADING = 12.0
 """Minutes on one chunk in a day after which the next adds a third of what the first did."""
@@ -28,6 +29,10 @@ _BY_PLAYER: Mapping[str, float] = {BEGINNER: 1.4, ADVANCED: 0.75}
 _LOAD_POWER = 0.7
 _TRUST = 30.0
 """Minutes of practice that weigh as much as the prior."""
+_LEAST_TOLD = 4.0
+"""Minutes on a chunk that tell little of it."""
+SEAM_MINUTES = 3.0
+"""What showing a seam takes (our own choice)."""
 
 
 def pass_seconds(quarters: Fraction, beat: Fraction, tempo: float) -> float:
@@ -38,11 +43,6 @@ def pass_seconds(quarters: Fraction, beat: Fraction, tempo: float) -> float:
 def beats_seconds(beats: float, tempo: float) -> float:
     """The same of a pass of so many beats."""
     return beats * 60 / tempo + _BREATH
-
-
-def gained_by(goal: Fraction, secure: float) -> float:
-    """Beats a minute of secure tempo above where a first meeting starts."""
-    return max(secure - float(start_tempo(goal)), 0.0)
 
 
 def start_of(chunk: ChunkState) -> float:
@@ -78,10 +78,23 @@ def _prior(ask: PlanAsk, chunk: ChunkState, load: float) -> float:
 
 
 def _pace(chunks: Sequence[ChunkState], priors: dict[str, float]) -> float:
-    """How many minutes this student needs where the prior says one."""
-    spent = sum(c.minutes for c in chunks)
-    worth = sum(priors[c.id] * _gain(c) for c in chunks)
-    return min(max((_TRUST + spent) / (_TRUST + worth), 0.3), 4.0)
+    """How many minutes this student needs where the prior says one.
+
+    The median of the chunks, each with the weight of its minutes: one that is stuck makes no other
+    one dear.
+    """
+    ratios = sorted(
+        ((c.minutes + _LEAST_TOLD) / (priors[c.id] * _gain(c) + _LEAST_TOLD), c.minutes)
+        for c in chunks
+        if c.minutes > 0
+    )
+    spent = fsum(minutes for _, minutes in ratios)
+    middle, passed = 1.0, 0.0
+    for ratio, minutes in ratios:
+        middle, passed = ratio, passed + minutes
+        if passed >= spent / 2:
+            break
+    return float(min(max(middle ** (spent / (spent + _TRUST)), 0.3), 4.0))
 
 
 def _own(chunk: ChunkState, cost: float) -> float:
@@ -110,10 +123,17 @@ def minutes_worth(effective: float) -> float:
 
 
 def seconds_left(ask: PlanAsk) -> Fraction:
-    """Seconds that an ask still takes, more where it slipped of late."""
+    """Seconds that chunks (more where they slipped of late), seams and cold checks still take."""
     cost = costs(ask)
     needs = (left_of(c, cost[c.id]) * (1 + min(sum(c.slips.values()), 20) / 40) for c in ask.chunks)
-    return Fraction(round(sum(needs) * 60))
+    checks = sum(c.due is not None and c.due < ask.on for c in ask.chunks)
+    return Fraction(round((sum(needs) + SEAM_MINUTES * open_seams(ask) + checks) * 60))
+
+
+def open_seams(ask: PlanAsk) -> int:
+    """How many seams between neighbours are not shown."""
+    chunks = ask.chunks
+    return sum(b.follows and not (a.seam_out and b.seam_in) for a, b in pairwise(chunks))
 
 
 def left_of(chunk: ChunkState, cost: float) -> float:

@@ -2,9 +2,8 @@
 
 from math import ceil
 
-from crumb.core.mastery.levels import AT_TEMPO, NOTES
+from crumb.core.mastery.levels import NOTES
 from crumb.core.plan import drill_choice, ladders
-from crumb.core.plan.forecast import RUN_FROM
 from crumb.core.plan.model import WHOLE, Category, Item
 from crumb.core.plan.state import PlanState
 
@@ -12,11 +11,19 @@ _FOR_SOMEBODY = (3, 7)
 """Practice days before the date on which a run-through is for somebody."""
 
 
-def run_through_items(state: PlanState, place: int, left: int) -> list[Item]:
+def run_through_items(
+    state: PlanState, place: int, left: int, *, for_rest: bool = False
+) -> list[Item]:
     """A run-through of all chunks at one tempo, if they have their notes and the minutes allow it.
 
-    In the last fifth of the days, and before that where most chunks are at tempo: each second day
-    if it is long. ``place`` is the day's place among the days, ``left`` the minutes of it.
+    It keeps every chunk in the hands, and crosses every seam. Before the last fifth of the days, a
+    long one comes each second day.
+
+    Args:
+        state: of the plan.
+        place: the day's place among the days.
+        left: minutes of it.
+        for_rest: whether nothing else wants the minutes.
     """
     if not state.chunks or any(one.level < NOTES for one in state.chunks):
         return []
@@ -24,12 +31,10 @@ def run_through_items(state: PlanState, place: int, left: int) -> list[Item]:
     length = sum(o.beats for o in state.chunks)
     minutes = max(ceil(length / tempo), 1)
     is_late = state.days_left(place) <= max(len(state.days) // 5, 1)
-    at_tempo = sum(one.level >= AT_TEMPO for one in state.chunks)
-    if not is_late and at_tempo < RUN_FROM * len(state.chunks):
+    is_free = is_late or for_rest
+    if minutes > (left if is_free else left // 2):
         return []
-    if minutes > (left if is_late else left // 2):
-        return []
-    if not is_late and minutes > left // 3 and state.days[place].toordinal() % 2:
+    if not is_free and minutes > left // 3 and state.days[place].toordinal() % 2:
         return []
     why = f"Once through without stopping at {tempo}: notice where it slips, fix nothing."
     if state.days_left(place) in _FOR_SOMEBODY:

@@ -7,6 +7,7 @@ checks that are due. The numbers are common practice, no source.
 from collections.abc import Sequence
 from datetime import date
 
+from crumb.core.mastery.chunk import LINKED_SHARE
 from crumb.core.plan import drill_choice, ladders
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.focus import focus_items
@@ -15,7 +16,7 @@ from crumb.core.plan.model import WHOLE, Category, Item, PlanAsk, Session
 from crumb.core.plan.run_through import run_through_items
 from crumb.core.plan.sittings import sittings
 from crumb.core.plan.state import PlanState
-from crumb.core.plan.upkeep import has_faded, is_due, upkeep_items
+from crumb.core.plan.upkeep import has_faded, is_due, unsure_items, upkeep_items
 from crumb.core.tempo.ladder import start_tempo
 
 
@@ -39,15 +40,32 @@ def _day(state: PlanState, place: int) -> list[Session]:
     left -= sum(item.minutes for item in keep)
     run = run_through_items(state, place, left)
     left -= sum(item.minutes for item in run)
-    links = link_items(state, due, left, bool(state.unfinished(day)))
+    spare = run_through_items(state, place, left, for_rest=True)
+    links: list[Item] = []
+    if state.unfinished(day):  # one seam beside the rest, where both sides bear its tempo
+        links = link_items(state, due, left // 2, most=1, least_share=float(LINKED_SHARE))
     left -= sum(item.minutes for item in links)
-    joined = [] if links or run else longer_items(state, due)  # a run-through joins everything
     focus = focus_items(state, place, left)
     left -= sum(item.minutes for item in focus)
+    links += link_items(state, due, left, most=len(state.chunks), met=links)
+    left = _free(minutes, warm, keep, run, links, focus)
+    busy = {id_ for item in (*focus, *keep, *links) for id_ in item.chunks}
+    sure = list(unsure_items(state, busy, day, left))
+    left -= sum(item.minutes for item in sure)
+    joined = [] if links or run else longer_items(state, due)  # a run-through joins everything
     links += [item for item in joined if item.minutes <= left]
+    left = _free(minutes, warm, keep, run, links, focus, sure)
+    run = run or [item for item in spare if item.minutes <= left]
     _take_as_done(state, day, links, keep)
-    items = [*warm, *focus, *links, *keep, *run]
+    for item in sure:
+        state.by_id[item.chunks[0]].practised(item.minutes, item.drill, day)
+    items = [*warm, *focus, *links, *keep, *sure, *run]
     return sittings(day, items, state.ask.sessions_a_day)
+
+
+def _free(minutes: int, *taken: Sequence[Item]) -> int:
+    """Minutes of a day that nothing has taken."""
+    return minutes - sum(item.minutes for items in taken for item in items)
 
 
 def _warm_up(state: PlanState, minutes: int) -> list[Item]:

@@ -1,17 +1,24 @@
 """Cold checks that are due, and what has faded since."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from datetime import date
 from math import ceil
 
 from crumb.core.mastery.chunk import IN_A_ROW
 from crumb.core.mastery.levels import AT_TEMPO
 from crumb.core.plan import drill_choice, ladders
+from crumb.core.plan.blocks import LEAST_BLOCK, SHOWING
 from crumb.core.plan.forecast import KEPT_SHARE
-from crumb.core.plan.minute_shares import LEAST_MINUTES
 from crumb.core.plan.model import Category, Item
 from crumb.core.plan.projection import Projected
 from crumb.core.plan.state import PlanState
+
+_SURE_FROM, _SURE_TO = 0.85, 0.94
+"""Of goal: where the ladder of a chunk starts that was shown there and is not sure."""
+_LAST_CHECKS = 3
+"""Practice days before the date on which what falls due by then is tried."""
+_A_DAY = 0.01
+"""Of goal, that a day without a chunk weighs as much as."""
 
 
 def is_due(state: PlanState, one: Projected, day: date) -> bool:
@@ -21,7 +28,9 @@ def is_due(state: PlanState, one: Projected, day: date) -> bool:
     again = state.ask.again.get(one.chunk.id)
     if again is not None and again <= day and (one.last is None or one.last < again):
         return True
-    return has_faded(one) or (one.due is not None and one.due <= day)
+    is_last = state.days_left(state.days.index(day)) <= _LAST_CHECKS
+    until = state.ask.on if is_last else day  # so that it is still there on the day itself
+    return has_faded(one) or (one.due is not None and one.due <= until)
 
 
 def upkeep_items(state: PlanState, due: Sequence[Projected], day: date, most: int) -> list[Item]:
@@ -32,8 +41,8 @@ def upkeep_items(state: PlanState, due: Sequence[Projected], day: date, most: in
         minutes = max(ceil(IN_A_ROW * one.pass_seconds(goal) / 60), 1)
         why = f"Cold check: the first try of the day, at {goal}, is the one that counts."
         if has_faded(one):
-            start = ladders.climb(one.chunk, one.secure, one.goal, LEAST_MINUTES)[0]
-            minutes = max(minutes, LEAST_MINUTES)
+            start = ladders.climb(one.chunk, one.secure, one.goal, LEAST_BLOCK)[0]
+            minutes = max(minutes, LEAST_BLOCK)
             why = f"It was at {goal}; now only {round(one.secure)} is secure. Bring it back."
         if minutes > most:
             break
@@ -41,6 +50,43 @@ def upkeep_items(state: PlanState, due: Sequence[Projected], day: date, most: in
         ids = (one.chunk.id,)
         items.append(Item(ids, Category.KEEP, drill_choice.ALONE, start, goal, minutes, why))
     return items
+
+
+def unsure_items(state: PlanState, busy: Collection[str], day: date, left: int) -> Iterator[Item]:
+    """Chunks at tempo that may be less sure than they look, for minutes that would be idle.
+
+    Those that were not played for longest come first.
+
+    Args:
+        state: of the plan.
+        busy: ids of chunks that the day has work for already.
+        day: which.
+        left: minutes there are.
+    """
+    held = state.ask.held
+    unsure = [
+        one
+        for one in state.chunks
+        if one.level >= AT_TEMPO
+        and one.low < one.goal
+        and one.chunk.id not in busy
+        and held.get(one.chunk.id, day) <= day
+    ]
+
+    def asks_for_it(one: Projected) -> float:
+        """Least for what asks most: the less sure, and the longer ago."""
+        return one.low / one.goal - _A_DAY * (day - (one.last or day)).days
+
+    for one in sorted(unsure, key=asks_for_it):
+        if left < SHOWING:
+            return
+        goal = ladders.whole(one.chunk.goal)
+        start = min(max(round(one.low), ceil(_SURE_FROM * goal)), ceil(_SURE_TO * goal))
+        minutes = min(LEAST_BLOCK, left)
+        left -= minutes
+        why = f"Shown at {goal}, but only {start} is sure: climb from there once more."
+        ids = (one.chunk.id,)
+        yield Item(ids, Category.KEEP, drill_choice.ALONE, start, goal, minutes, why)
 
 
 def has_faded(one: Projected) -> bool:

@@ -14,7 +14,6 @@ from crumb.core.evidence.slips import SlipKind, symptoms_of
 from crumb.core.mastery.chunk import Standing
 from crumb.core.mastery.kin_credit import lent_level
 from crumb.core.plan.model import ChunkState
-from crumb.core.plan.rates import gained_by
 from crumb.core.plan.time_spent import minutes_by_span, minutes_on
 from crumb.core.plan.variants import with_goal
 from crumb.core.score.naming import place_label
@@ -206,7 +205,7 @@ def _stood(state: ChunkState, here: Standing, level: int) -> ChunkState:
         secure=here.secure.median,
         low=here.secure.low,
         high=here.secure.high,
-        gained=gained_by(state.goal, here.secure.median),
+        gained=here.gained,
     )
 
 

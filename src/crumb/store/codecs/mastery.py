@@ -15,7 +15,7 @@ from crumb.core.mastery.spacing import SpacingState as Spaced
 from crumb.core.tempo.climb import Climb
 from crumb.store.codecs.evidence import exact
 
-LEVEL_RULES = 3
+LEVEL_RULES = 4
 """Which rules a level was worked out by; those of before are worked out anew."""
 WAITS = 0
 """Stands in the place of the rules while a level waits to be recomputed."""
@@ -71,6 +71,9 @@ def fold_to_json(fold: Fold) -> dict[str, Any]:
         "kept": None if fold.kept is None else _spaced(fold.kept),
         "last": _day(fold.last),
         "count": fold.repetitions,
+        "first": fold.first,
+        "missed": None if fold.missed is None else _spaced(fold.missed),
+        "ear_slips": fold.ear_slips or None,
     }
     return {name: value for name, value in kept.items() if value is not None and value is not False}
 
@@ -100,6 +103,9 @@ def fold_from(kept: dict[str, Any], target: Target) -> Fold:
         kept=_as_spaced(kept.get("kept")),
         last=_as_day(kept.get("last")),
         repetitions=kept["count"],
+        first=kept.get("first"),
+        missed=_as_spaced(kept.get("missed")),
+        ear_slips=kept.get("ear_slips", 0),
     )
 
 
