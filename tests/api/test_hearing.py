@@ -45,19 +45,25 @@ def level(school: School, student: int = 0) -> int:
 
 
 def test_a_hearing_sets_the_level_and_is_kept_once(heard: School):
-    body = judged(heard, level=6, went_well="Even sixteenths.", one_thing="The landing.")
-    assert judge(heard, body) == {"id": body["id"], "level": 6, "before": 0}
-    assert level(heard) == 6
+    body = judged(heard, level=4, went_well="Even sixteenths.", one_thing="The landing.")
+    assert judge(heard, body) == {"id": body["id"], "level": 4, "before": 0, "why": ""}
+    assert level(heard) == 4
     judge(heard, body)  # the same once more, as after an answer that was lost
     with heard.new_session() as session:
         rows = session.scalars(select(Hearing).where(Hearing.part_id == heard.ids["part"])).all()
         evidence = session.get_one(Evidence, rows[0].evidence_id)
     assert len(rows) == 1
-    assert (evidence.source, evidence.level, evidence.by_id) == ("hearing", 6, rows[0].by_id)
+    assert (evidence.source, evidence.level, evidence.by_id) == ("hearing", 4, rows[0].by_id)
     last = sheet(heard)["waiting"][-1]["last"] or next(
         one["last"] for one in sheet(heard)["waiting"] if one["last"]
     )
     assert (last["by"], last["went_well"]) == ("Director", "Even sixteenths.")
+
+
+def test_kept_is_not_heard_while_a_seam_is_open_and_the_answer_says_which(heard: School):
+    found = judge(heard, judged(heard, level=6))
+    assert found["level"] == level(heard) == 5
+    assert found["why"] == "Heard at level 6, but the seam into and out of it is open."
 
 
 def test_the_player_reads_what_went_well_and_then_one_thing(heard: School):

@@ -165,6 +165,12 @@ def last_of(session: Session, student_id: UUID) -> dict[UUID, LastHeard]:
     return {chunk: LastHeard(*of) for chunk, of in ask.of_student(session, student_id).items()}
 
 
+def level_after(session: Session, one: Hearing) -> tuple[int, str]:
+    """The level that a chunk has now, and why where it is not the one that was heard."""
+    level, why = ask.standing_on(session, one.student_id, one.chunk_id)
+    return level, "" if level == one.level else why
+
+
 def judge(session: Session, actor: Actor, part_id: UUID, judged: Judged) -> Hearing:
     """Keep a hearing: it sets the level, up or down, and what was heard leads to its cure.
 

@@ -4,6 +4,7 @@ from datetime import date
 
 import pytest
 
+from crumb.core.evidence.model import Source, What
 from crumb.core.mastery.chunk import ChunkEvidence, stood
 from crumb.core.mastery.kin_credit import lent_level
 from crumb.core.score.position import Position, Span
@@ -36,3 +37,9 @@ NEW_TWIN = standing((50, True))
 )
 def test_one_clean_pass_at_a_twins_tempo_confirms_it(passes, kin, wanted):
     assert lent_level(standing(*passes), kin) == wanted
+
+
+def test_what_was_heard_of_the_chunk_itself_is_not_undone_by_its_twin():
+    clean = ChunkEvidence(DAY, tempo=F(70))
+    low = ChunkEvidence(DAY, What.HEARING, level=1, source=Source.HEARING)
+    assert lent_level(stood([clean, low, clean], GOAL), [KIN]) == 1

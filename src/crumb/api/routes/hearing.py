@@ -85,7 +85,8 @@ def judge(part_id: UUID, body: JudgedIn, actor: Hearer, session: Db) -> JudgedOu
             take_id=body.take_id,
         ),
     )
-    return JudgedOut(id=row.id, level=row.level, before=row.before)
+    level, why = hearing.level_after(session, row)
+    return JudgedOut(id=row.id, level=level, before=row.before, why=why)
 
 
 @router.delete("/hearing/taken/{hearing_id}", operation_id="takeHearingBack", status_code=204)

@@ -79,11 +79,12 @@ class JudgedIn(Given):
 
 
 class JudgedOut(BaseModel):
-    """A hearing that was kept: the level it set, and the one before."""
+    """A hearing that was kept: the level now, the one before, and why it is not what was heard."""
 
     id: UUID
     level: int
     before: int
+    why: str
 
 
 class FaultStudent(BaseModel):

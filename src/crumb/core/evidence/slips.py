@@ -79,12 +79,16 @@ _LAYERS: Mapping[str, frozenset[SlipKind]] = {
     "bow or tongue": frozenset({SlipKind.ARTICULATION, SlipKind.TENSION}),
 }
 _CURES: Mapping[SlipKind, str] = {
+    SlipKind.PITCH: "missed",
     SlipKind.ACCIDENTAL: "accidental",
     SlipKind.RHYTHM: "rhythm",
+    SlipKind.TUNE: "tune",
+    SlipKind.TONE: "tone",
     SlipKind.ARTICULATION: "locked",
     SlipKind.DYNAMICS: "dynamics",
     SlipKind.HANDS: "uneven",
     SlipKind.SHIFT: "leap",
+    SlipKind.TENSION: "tension",
 }
 TELLING = 3
 """Fewer slips of one kind than this are chance (our own choice)."""

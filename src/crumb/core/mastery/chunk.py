@@ -5,7 +5,7 @@ practice, no source. A hearing sets the level, up or down; a player's own count 
 Aided, varied or partial repetitions prove nothing. The fold's size does not grow with the history.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
@@ -192,6 +192,8 @@ class Standing:
     joined_out: int
     first: float | None = None
     """Secure tempo as it was known first; None while too little was played."""
+    heard: int | None = None
+    """The level that somebody heard last; None: nobody has."""
 
     @property
     def gained(self) -> float:
@@ -404,10 +406,11 @@ def standing(
         is_clean_last=bool(fold.chunk.running),
         due=fold.kept.due if fold.kept is not None and level >= LINKED else None,
         next=_next(fold, level, goal, rules, seam_in=seam_in, seam_out=seam_out),
-        why=_why(fold, level, goal),
+        why=_why(fold, level, goal, _open(seam_in=seam_in, seam_out=seam_out)),
         joined_in=_joined(fold.seam_in, goal, rules),
         joined_out=_joined(fold.seam_out, goal, rules),
         first=fold.first,
+        heard=fold.heard,
     )
 
 
@@ -436,13 +439,18 @@ def stood(
 # In words ---------------------------------------------------------------------------------------
 
 
-def _why(fold: Fold, level: int, goal: Fraction) -> str:
+def _open(*, seam_in: bool, seam_out: bool) -> list[str]:
+    """The seams that are open, in words."""
+    return [name for name, is_shown in (("into", seam_in), ("out of", seam_out)) if not is_shown]
+
+
+def _why(fold: Fold, level: int, goal: Fraction, open_seams: Sequence[str]) -> str:
     if fold.repetitions == 0 and fold.heard is None:
         return NOTHING_PLAYED
     if fold.cap is not None and level == fold.cap:
         return f"A cold try failed: down to {NAMES[level]} until it is proved again."
-    if fold.heard == KEPT and level == AT_TEMPO:
-        return "Heard at level 6, kept; a seam is still open."
+    if fold.heard == KEPT and level == AT_TEMPO and open_seams:
+        return f"Heard at level 6, but the seam {' and '.join(open_seams)} it is open."
     if fold.heard is not None and fold.heard >= level:
         return f"Heard at level {fold.heard}, {NAMES[fold.heard]}."
     proved = fold.chunk.proved
@@ -462,7 +470,7 @@ def _next(
     fold: Fold, level: int, goal: Fraction, rules: Rules, *, seam_in: bool, seam_out: bool
 ) -> str:
     times = f"{rules.in_a_row} clean in a row"
-    open_seams = [name for name, ok in (("into", seam_in), ("out of", seam_out)) if not ok]
+    open_seams = _open(seam_in=seam_in, seam_out=seam_out)
     linked = written(goal * rules.linked)
     if level < NOTES:
         return f"{times}, in any rhythm and at any tempo."

@@ -10,7 +10,8 @@ def lent_level(standing: Standing, kin: Iterable[Standing]) -> int:
     """The level of a chunk with what its confirmed kin lend it.
 
     Kin at 3 or more lends 3 once the chunk was played clean as written at the tempo of the kin, and
-    nothing without a repetition. A level that the chunk shows itself stands above that.
+    nothing without a repetition. A level that the chunk shows itself stands above that; where
+    somebody heard less of the chunk itself, nothing is lent.
 
     Args:
         standing: of the chunk itself.
@@ -20,6 +21,8 @@ def lent_level(standing: Standing, kin: Iterable[Standing]) -> int:
         a level, 0 to 6.
     """
     if standing.level >= STEADY or standing.best_single is None or not standing.is_clean_last:
+        return standing.level
+    if standing.heard is not None and standing.heard < STEADY:
         return standing.level
     tempos = [other.solid for other in kin if other.level >= STEADY and other.solid is not None]
     confirmed = any(standing.best_single >= tempo for tempo in tempos)

@@ -78,8 +78,9 @@ def share_minutes(
     return shares
 
 
-BREAK_AFTER = 25
-"""Minutes at a stretch after which five are taken off (common practice, no source)."""
+BREAK_AFTER, _LONGEST_STRETCH = 25, 30
+"""Minutes at a stretch after which five are taken off, and that no stretch passes if an item can
+wait until after them (common practice, no source)."""
 
 
 def breaks(minutes: Sequence[int]) -> tuple[bool, ...]:
@@ -88,7 +89,9 @@ def breaks(minutes: Sequence[int]) -> tuple[bool, ...]:
     stretch = 0
     for place, length in enumerate(minutes):
         stretch += length
-        rests = stretch >= BREAK_AFTER and place < len(minutes) - 1
+        following = minutes[place + 1] if place < len(minutes) - 1 else 0
+        is_long = stretch >= BREAK_AFTER or stretch + following > _LONGEST_STRETCH
+        rests = is_long and following > 0
         found.append(rests)
         stretch = 0 if rests else stretch
     return tuple(found)

@@ -53,6 +53,16 @@ def faults_on(session: Session, part_id: UUID) -> Sequence[Any]:
     ).all()
 
 
+def standing_on(session: Session, student_id: UUID, chunk_id: UUID) -> tuple[int, str]:
+    """The level of a student on a chunk as it is kept, and why."""
+    found = session.execute(
+        select(t.Mastery.level, t.Mastery.why).where(
+            t.Mastery.student_id == student_id, t.Mastery.chunk_id == chunk_id
+        )
+    ).one_or_none()
+    return (0, "") if found is None else (found.level, found.why)
+
+
 def level_on(session: Session, student_id: UUID, chunk_id: UUID) -> int:
     """The level of a student on a chunk as it is kept."""
     found = session.scalar(

@@ -110,7 +110,7 @@ export function Judge({ partId, sheet, student, svg, measures, secondsPerQuarter
           {kept.before === kept.level
             ? t('hearing.staysAt', { level: kept.level })
             : t('hearing.to', { before: kept.before, level: kept.level })}
-          .{' '}
+          . {kept.why}{' '}
           <Button size="small" type="link" onClick={() => back.mutate(kept.id)}>
             {t('hearing.undo')}
           </Button>

@@ -67,7 +67,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
   const step = worked.steps[climb.step] ?? worked.steps[0]
   const where = useWhere(item.item_id, practice.level)
   const [settings, setSettings] = useState<StandSettings>(readSettings)
-  const [mode, setMode] = useState<Mode>(worked.drill === 'stop-and-start' ? 'fragments' : 'practise')
+  const [mode, setMode] = useState<Mode>('practise')
   const [open, setOpen] = useState<'help' | 'settings' | 'feel' | null>(null)
   const [isBored, setBored] = useState(false)
   const [isStallSeen, setStallSeen] = useState(false)
