@@ -513,3 +513,20 @@ def test_a_part_is_divided_while_a_day_is_laid_out(school, new_session):
         )
         assert a_passage(school, "9-12")
         laying_out.rollback()
+
+
+def test_a_day_is_laid_out_by_levels_of_today_though_they_wait(school):
+    """After a change of the rules, nobody begins with everything from the start."""
+    known = assigned(school, an_item(school, start=106))
+    for second in range(0, 48, 12):
+        hand_in(known.students[0], a_repetition(known.ids["items"][0], tempo=106, second=second))
+    with school.new_session() as session:
+        session.execute(text("update mastery set rules = 1"))
+        session.commit()
+    sent(school)
+    chunk = school.ids["chunks"][4]["label"]
+    new = [i for i in my_plan(school.students[0])["items"] if i["why"].startswith("New")]
+    assert new
+    assert all(item["item"]["chunk"] != chunk for item in new)
+    with school.new_session() as session:
+        assert session.scalar(text("select min(rules) from mastery")) > 1

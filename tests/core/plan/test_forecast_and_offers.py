@@ -155,3 +155,24 @@ def test_a_lower_goal_is_offered_for_what_nobody_has_played():
     goals = [offer.value for offer in made.offers if offer.kind == "goal"]
     assert goals
     assert goals[0] < 96
+
+
+def test_offers_are_four_at_most_the_gentlest_first_and_name_chunks_as_they_stand():
+    asks_ = [an_ask(*halfway(8), days=days, minutes_a_day=15) for days in (5, 8, 11, 14)]
+    for ask in asks_:
+        offers = make_plan(ask).offers
+        assert len(offers) <= 4
+        dates = [(date.fromisoformat(o.value) - ask.on).days for o in offers if o.kind == "date"]
+        if dates and dates[0] > 28:
+            assert offers[0].kind != "date"
+        for offer in offers:
+            if offer.kind == "leave":
+                named = [one["chunk"] for one in offer.value]
+                assert named == [c.id for c in ask.chunks if c.id in named]
+
+
+def test_where_most_would_be_left_it_says_what_is_played():
+    chunks = [a_chunk(f"c{i}", level=2, secure=50, low=46, high=54) for i in range(8)]
+    offers = make_plan(an_ask(*chunks, days=3, minutes_a_day=15)).offers
+    said = [o.say for o in offers if o.kind == "leave" and len(o.value) > 4]
+    assert all(say.startswith("Only c") for say in said)

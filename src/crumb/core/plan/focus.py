@@ -178,7 +178,7 @@ def _work(state: PlanState, one: Projected, minutes: int, place: int, pinned: st
     secure = None if one.is_new else one.secure
     start, end = ladders.climb(chunk, secure, reach, minutes)
     why = "Pinned to this day" if pinned is not None else picked.why
-    said = f"{why}; {_stands(one, end)}."
+    said = f"{why}; {_stands(one, end, reach)}."
     if pinned is None and picked.advice:
         said = f"{said} {picked.advice}"
     drill = pinned or picked.drill
@@ -186,11 +186,13 @@ def _work(state: PlanState, one: Projected, minutes: int, place: int, pinned: st
     return Item((chunk.id,), Category.FOCUS, drill, start, end, minutes, said)
 
 
-def _stands(one: Projected, end: int) -> str:
+def _stands(one: Projected, end: int, reach: float) -> str:
     if one.level == NEW:
         return f"goal {ladders.whole(one.chunk.goal)}"
     now = round(one.secure)
     goal = ladders.whole(one.chunk.goal)
+    if end >= goal and reach < goal:
+        return f"secure at {now} of {goal}, today as far up as it holds"
     if end >= goal:
         return f"secure at {now} of {goal}: today to goal"
     return f"secure at {now} of {goal}, today towards {end}"

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 from fractions import Fraction
 from math import ceil, floor
 
@@ -18,19 +18,46 @@ LONGEST_DELAY = 300
 _SURE = LIKELY + 0.05
 """An offer must be a little likelier than the plan has to be."""
 _LEAST_GOAL = 0.5
-_LEAST_OFFERS = 3
+_LEAST_OFFERS, _MOST_OFFERS = 3, 4
+_MOST_LEFT = 0.5
+"""Of the chunks: where more are left, other offers come first."""
 
 
 def offers_for(ask: PlanAsk, minutes: int | None) -> tuple[Offer, ...]:
-    """Offers, the least change first: minutes, days, a tempo, a span left slower, a later date."""
+    """Offers, the gentlest first: minutes, days, a tempo, chunks left as they are, a later date."""
     found: list[Offer] = []
     if minutes is not None:
         say = f"{minutes} minutes a day instead of {ask.minutes_a_day}."
         found.append(Offer("minutes", say, minutes))
-    found += [o for o in (_every_day(ask), _goal(ask), _leave(ask), _date(ask)) if o is not None]
+    leave = _leave(ask)
+    found += [o for o in (_every_day(ask), _goal(ask), leave, _date(ask)) if o is not None]
+    if leave is not None and len(found) > _LEAST_OFFERS and _left_share(ask, leave) > _MOST_LEFT:
+        found.remove(leave)  # little of the piece would be played
     if len(found) < _LEAST_OFFERS and (both := _both(ask)) is not None:
         found.append(both)
-    return tuple(found)
+    return tuple(sorted(found, key=lambda offer: _change(ask, offer))[:_MOST_OFFERS])
+
+
+def _change(ask: PlanAsk, offer: Offer) -> float:
+    """How much an offer asks of people: half as much again, half of the piece, or four weeks are 1.
+
+    The scale is our own choice.
+    """
+    value = offer.value
+    if offer.kind == "minutes" and isinstance(value, int):
+        return 2 * (value / max(ask.minutes_a_day, 1) - 1)
+    if offer.kind == "goal" and isinstance(value, int):
+        return 2 * (1 - value / float(max(c.goal for c in ask.chunks)))
+    if offer.kind == "leave":
+        return 2 * _left_share(ask, offer)
+    if offer.kind == "date" and isinstance(value, str):
+        return (date.fromisoformat(value) - ask.on).days / 28
+    return 0.5 if offer.kind == "days" else 3.0
+
+
+def _left_share(ask: PlanAsk, offer: Offer) -> float:
+    """Of the chunks, how many are left as they are."""
+    return len(offer.value) / len(ask.chunks) if isinstance(offer.value, list) else 0.0
 
 
 def minutes_that_do(ask: PlanAsk) -> int | None:
@@ -87,7 +114,11 @@ def _leave(ask: PlanAsk) -> Offer | None:
     left = _fewest_left(ask)
     if not left:
         return None
-    return Offer("leave", f"Leave {_said_left(left)} for this date.", _value_of(left))
+    played = [chunk for chunk in ask.chunks if chunk not in left]
+    say = f"Leave {_said_left(left)} for this date."
+    if len(left) > _MOST_LEFT * len(ask.chunks):
+        say = f"Only {_listed([chunk.name for chunk in played])} at goal for this date."
+    return Offer("leave", say, _value_of(left))
 
 
 def _both(ask: PlanAsk) -> Offer | None:
@@ -111,7 +142,8 @@ def _fewest_left(ask: PlanAsk) -> list[ChunkState]:
         return _holds(left_out(ask, _kept(hardest[:count])))
 
     count = _least(1, min(len(hardest), len(ask.chunks) - 1), holds)
-    return [] if count is None else hardest[:count]
+    left = [] if count is None else hardest[:count]
+    return [chunk for chunk in ask.chunks if chunk in left]  # as they stand in the part
 
 
 def _kept(left: Sequence[ChunkState]) -> dict[str, int | None]:
@@ -124,7 +156,12 @@ def _value_of(left: Sequence[ChunkState]) -> list[dict[str, object]]:
 
 def _said_left(left: Sequence[ChunkState]) -> str:
     tempos = ((chunk.name, _kept_at(chunk)) for chunk in left)
-    return ", ".join(f"{name} out" if t is None else f"{name} at {t}" for name, t in tempos)
+    return _listed([f"{name} out" if t is None else f"{name} at {t}" for name, t in tempos])
+
+
+def _listed(names: Sequence[str]) -> str:
+    """Names as a sentence lists them."""
+    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
 
 
 def _kept_at(chunk: ChunkState) -> int | None:
