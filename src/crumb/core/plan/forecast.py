@@ -121,7 +121,7 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
     new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
     luck, diligence = _noise(len(chunks))[3:]
     comes = attendance(ask)
-    run = sum(float(c.quarters / c.beat) / float(c.goal) for c in chunks) * 1.3
+    run = sum(float(c.quarters / c.beat) / start_of(c) for c in chunks)
     minutes = max(ask.minutes_a_day - ask.warm_up_minutes, 0)
     within = len(practice_days(ask)) if enough < 1 else 0
     done = np.where(np.all(left <= 0, axis=0) & (seams <= 0), 0.0, float(most + 1))
