@@ -63,7 +63,7 @@ def test_a_hearing_sets_the_level_and_is_kept_once(heard: School):
 def test_kept_is_not_heard_while_a_seam_is_open_and_the_answer_says_which(heard: School):
     found = judge(heard, judged(heard, level=6))
     assert found["level"] == level(heard) == 5
-    assert found["why"] == "Heard at level 6, but the seam into and out of it is open."
+    assert found["why"] == "Heard at level 6. Still open: the seam into and out of it."
 
 
 def test_the_player_reads_what_went_well_and_then_one_thing(heard: School):

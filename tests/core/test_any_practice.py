@@ -10,8 +10,8 @@ from uuid import uuid4
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from crumb.core.evidence.model import Doubt, Evidence, Kind
-from crumb.core.mastery.levels import AT_TEMPO, LINKED, NAMES, STEADY, STEADY_SHARE
+from crumb.core.evidence.model import Doubt, Evidence, Kind, Source, What
+from crumb.core.mastery.levels import AT_TEMPO, KEPT, LINKED, NAMES, STEADY, STEADY_SHARE
 from crumb.core.mastery.replay import Target, advance_state, nothing, replay, standing_of
 from crumb.core.plan.minute_shares import share_seconds
 from crumb.core.score.position import Position, Span
@@ -187,6 +187,33 @@ def histories(draw) -> list[Evidence]:
 evidence = histories()
 
 
+@st.composite
+def lives(draw) -> list[Evidence]:
+    """Weeks of own counts, measured takes and hearings, mostly near goal."""
+    rows = draw(
+        st.lists(
+            st.tuples(
+                st.sampled_from(CHUNKS),
+                st.sampled_from([F(60), F(75), F(95), F(100), F(100), F(100), F(110)]),
+                st.sampled_from([True, True, True, False]),
+                st.sampled_from([Source.SELF] * 4 + [Source.MEASURED, Source.HEARING]),
+                st.integers(0, 6),
+                st.sampled_from([0, 0, 0, 0, 1, 3]),
+            ),
+            max_size=40,
+        )
+    )
+    found, days = [], 0
+    for place, (span, tempo, clean, source, level, later) in enumerate(rows):
+        days += later
+        at = NOON + timedelta(days=days, seconds=place)
+        if source is Source.HEARING:
+            found.append(Evidence(span, at, what=What.HEARING, level=level, source=source))
+        else:
+            found.append(Evidence(span, at, tempo=tempo, is_clean=clean, source=source))
+    return found
+
+
 def targets(goal):
     return [Target(span, goal) for span in CHUNKS]
 
@@ -251,7 +278,7 @@ def test_a_repetition_elsewhere_changes_nothing_here(played, place):
 
 
 @often
-@given(evidence, st.randoms())
+@given(evidence | lives(), st.randoms())
 def test_folded_one_by_one_or_all_at_once_or_shuffled_it_is_the_same(played, random):
     """What a server keeps up to date is what a rebuild finds, in whatever order it came."""
     for target in targets(GOAL):
@@ -264,7 +291,7 @@ def test_folded_one_by_one_or_all_at_once_or_shuffled_it_is_the_same(played, ran
 
 
 @often
-@given(evidence)
+@given(evidence | lives())
 def test_a_fold_survives_being_stored(played):
     for target in targets(GOAL):
         kept = replay([target], played)[target.span]
@@ -278,6 +305,39 @@ def test_a_fold_survives_being_stored(played):
             last_id=row["last_id"],
         )
         assert again == kept, target
+
+
+@often
+@given(lives())
+def test_a_heard_level_is_the_level_until_something_newer_changes_it(played):
+    for target in targets(GOAL):
+        kept = nothing(target)
+        for one in played:
+            kept = advance_state(kept, one, target)
+            if one.what is What.HEARING and one.span == target.span:
+                now = standing_of(kept, target)
+                heard = one.level or 0
+                assert now.level in ((heard,) if heard < KEPT else (AT_TEMPO, KEPT))
+
+
+@often
+@given(lives())
+def test_a_repetition_that_is_handed_in_again_from_store_gives_the_same(played):
+    """Stored after each step and read again, as a server does."""
+    for target in targets(GOAL):
+        kept = nothing(target)
+        for one in played:
+            kept = advance_state(kept, one, target)
+            row = mastery_row(uuid4(), uuid4(), kept, standing_of(kept, target))
+            kept = kept_from(
+                json.loads(json.dumps(row["fold"])),
+                target,
+                clean=row["clean"],
+                slips=row["slips"],
+                last_at=row["last_played_at"],
+                last_id=row["last_id"],
+            )
+        assert replay([target], played)[target.span] == kept
 
 
 @often

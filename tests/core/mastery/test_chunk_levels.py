@@ -209,6 +209,33 @@ def test_slips_that_were_measured_at_goal_lower_what_was_counted():
     assert level([*passes(), *SEAMS, *[slip(source=Source.MEASURED, tempo=120)] * 3]) == 5
 
 
+def test_after_measured_slips_three_clean_prove_it_again_and_it_stays_proved():
+    dropped = [*passes(), *SEAMS, *[slip(source=Source.MEASURED)] * 3]
+    proved = [*dropped, *passes()]
+    assert [level([*proved, *passes(n)]) for n in range(4)] == [5, 5, 5, 5]
+    assert level([*dropped, *passes(2)]) == 4
+
+
+def test_who_keeps_a_chunk_and_slips_once_on_a_cold_try_keeps_it():
+    later = DAY + timedelta(days=2)
+    kept = [*passes(), *SEAMS, *passes(1, day=later), hearing(5, day=later)]
+    assert level(kept) == 6
+    due = stood(kept, GOAL).due
+    assert level([*kept, slip(day=due)]) == 5
+    assert level([*kept, slip(day=due), *passes(1, day=due)]) == 6
+    assert level([*kept, slip(day=due), slip(day=due), *passes(day=due)]) == 5
+
+
+def test_a_cold_try_of_another_day_is_judged_by_itself():
+    at_tempo = [*passes(), *SEAMS]
+    due = stood(at_tempo, GOAL).due
+    missed = [*at_tempo, slip(day=due), *passes(day=due + timedelta(days=1), tempo=80)]
+    won_back = [*missed, *passes(day=due + timedelta(days=1))]
+    clean = [*won_back, *passes(1, day=due + timedelta(days=4))]
+    again = [*clean, *passes(1, day=due + timedelta(days=4))]
+    assert stood(again, GOAL).due == stood(clean, GOAL).due  # a second pass is no second try
+
+
 def test_what_was_heard_weighs_at_once():
     own = passes(30, tempo=110)
     before, heard = stood(own, GOAL).secure, stood([*own, hearing(2)], GOAL).secure

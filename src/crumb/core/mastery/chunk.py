@@ -162,11 +162,11 @@ class Fold(NamedTuple):
     last: date | None = None
     repetitions: int = 0
     first: float | None = None
-    """Secure tempo as it was known first, after as many passes as it takes to tell it."""
+    """The first secure tempo that rests on enough passes."""
     missed: spacing.SpacingState | None = None
-    """The spacing before a cold try that was missed, until the next try."""
+    """The spacing before a missed cold try: the next pass decides if it was only hard."""
     ear_slips: int = 0
-    """Slips in a row that somebody else heard or something measured, at goal or slower."""
+    """Slips in a row at goal or slower that a measured take shows."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,13 +191,13 @@ class Standing:
     joined_in: int
     joined_out: int
     first: float | None = None
-    """Secure tempo as it was known first; None while too little was played."""
+    """The first secure tempo that rests on enough passes; None before that."""
     heard: int | None = None
-    """The level that somebody heard last; None: nobody has."""
+    """The level of the last hearing; None before the first."""
 
     @property
     def gained(self) -> float:
-        """Beats a minute of secure tempo that came of practice since it was known first."""
+        """Beats a minute by which secure tempo has grown since then."""
         return 0.0 if self.first is None else max(self.secure.median - self.first, 0.0)
 
     @property
@@ -302,7 +302,7 @@ def _kept_up(
         fold = _tried_again(fold, fold.missed, one, goal)
     if fold.ear_slips >= rules.in_a_row and _level(fold, goal, rules, edges) >= AT_TEMPO:
         cap = _dropped(AT_TEMPO, fold, goal, rules, edges)
-        return fold._replace(cap=cap, is_confirmed=False, cold=None)
+        return _capped(fold, cap)._replace(is_confirmed=False, cold=None)
     is_at_goal = len(fold.chunk.running) == rules.in_a_row and min(fold.chunk.running) >= goal
     if is_at_goal and fold.cap is not None and fold.cap < AT_TEMPO:
         fold = fold._replace(cap=None)
@@ -320,32 +320,37 @@ def _tried_cold(
     rules: Rules,
     edges: Edges,
 ) -> Fold:
-    """The first try of a day at goal: a level lower if it was due and is not clean."""
+    """The first try of a day at goal: a slip costs a level if the try was due."""
     how = spacing.Try.CLEAN if one.is_clean else spacing.Try.MISSED
-    kept = spacing.tried(before_it, one.day, how)
+    fold = fold._replace(kept=spacing.tried(before_it, one.day, how), missed=None)
     if one.is_clean:
         cap = None if fold.cap == AT_TEMPO else fold.cap
-        return fold._replace(kept=kept, cold=fold.cold or one.day, cap=cap)
-    if one.day < before_it.due:
-        return fold._replace(kept=kept)
-    cap = _dropped(before, fold, goal, rules, edges)
-    row = fold.chunk._replace(running=())
-    return fold._replace(kept=kept, cold=None, cap=cap, chunk=row, missed=before_it)
+        return fold._replace(cold=fold.cold or one.day, cap=cap)
+    if one.day >= before_it.due:
+        fold = _capped(fold, _dropped(before, fold, goal, rules, edges))
+    return fold._replace(missed=before_it)
 
 
 def _tried_again(
     fold: Fold, before_it: spacing.SpacingState, one: ChunkEvidence, goal: Fraction
 ) -> Fold:
-    """The try right after a cold one that slipped: clean, it was hard, and nothing is lost."""
+    """The pass after a cold slip: clean at goal on the same day, the try was hard, not missed."""
     fold = fold._replace(missed=None)
+    was_due = one.day >= before_it.due
     is_same_day = fold.kept is not None and fold.kept.last == one.day
-    if not (is_same_day and one.is_clean and (one.tempo or 0) >= goal):
-        return fold
-    return fold._replace(kept=spacing.tried(before_it, one.day, spacing.Try.SECOND), cap=None)
+    if is_same_day and one.is_clean and (one.tempo or 0) >= goal:
+        kept = spacing.tried(before_it, one.day, spacing.Try.SECOND)
+        return fold._replace(kept=kept, cap=None if was_due else fold.cap)
+    return fold._replace(cold=None) if was_due else fold
+
+
+def _capped(fold: Fold, cap: int) -> Fold:
+    """A chunk that has to be proved again before it stands above a level."""
+    return fold._replace(cap=cap, chunk=fold.chunk._replace(running=()), ear_slips=0)
 
 
 def _dropped(before: int, fold: Fold, goal: Fraction, rules: Rules, edges: Edges) -> int:
-    """A level lower; who has a seam open was not linked."""
+    """The level below; a chunk at tempo with an open seam was never linked."""
     if before == AT_TEMPO and not all(_seams(fold, goal, rules, edges)):
         return STEADY
     return before - 1
@@ -440,7 +445,7 @@ def stood(
 
 
 def _open(*, seam_in: bool, seam_out: bool) -> list[str]:
-    """The seams that are open, in words."""
+    """Where seams are open, in words."""
     return [name for name, is_shown in (("into", seam_in), ("out of", seam_out)) if not is_shown]
 
 
@@ -448,9 +453,9 @@ def _why(fold: Fold, level: int, goal: Fraction, open_seams: Sequence[str]) -> s
     if fold.repetitions == 0 and fold.heard is None:
         return NOTHING_PLAYED
     if fold.cap is not None and level == fold.cap:
-        return f"A cold try failed: down to {NAMES[level]} until it is proved again."
+        return f"A cold or measured try failed: down to {NAMES[level]} until it is proved again."
     if fold.heard == KEPT and level == AT_TEMPO and open_seams:
-        return f"Heard at level 6, but the seam {' and '.join(open_seams)} it is open."
+        return f"Heard at level 6. Still open: the seam {' and '.join(open_seams)} it."
     if fold.heard is not None and fold.heard >= level:
         return f"Heard at level {fold.heard}, {NAMES[fold.heard]}."
     proved = fold.chunk.proved

@@ -50,7 +50,7 @@ def rules_from(kept: dict[str, Any] | None) -> Rules:
 def fold_to_json(fold: Fold) -> dict[str, Any]:
     """A fold; what is usual is left out."""
     kept = {
-        "belief": b64encode(fold.belief.weights).decode() if fold.belief.passes else None,
+        "belief": b64encode(fold.belief.weights).decode() if fold.belief.day else None,
         "passes": fold.belief.passes,
         "day": _day(fold.belief.day),
         "fastest": _tempo(fold.belief.fastest),
