@@ -28,7 +28,6 @@ from crumb.core.vocabulary import ItemRole, Role
 from crumb.services.access import Actor
 from crumb.services.drills.bench import LadderSettings, Worked, work_out
 from crumb.services.errors import NotAccepted, NotFound
-from crumb.services.evidence import levels
 from crumb.services.library.pieces import load_part
 from crumb.services.people.roster import sections_of
 from crumb.services.planning.plan_requests import ask_of, music_for
@@ -38,7 +37,7 @@ from crumb.services.planning.warm_up import warm_up_of
 from crumb.services.practice.today import TodayItem, lines_of
 from crumb.services.sending.assignments import chunk_for, store, store_item
 from crumb.services.sending.recipients import ReceivedItem
-from crumb.store.queries import locks, mastery, sending
+from crumb.store.queries import locks, sending
 from crumb.store.queries import planning as ask
 from crumb.store.tables import Assignment, PlanDay, PlanRow
 
@@ -154,10 +153,6 @@ def _music(session: Session, actor: Actor, row: PlanRow) -> tuple[PlanSettings, 
 
 
 def _lay_out(session: Session, actor: Actor, row: PlanRow, today: date) -> None:
-    if mastery.is_waiting(session, row.part_id, actor.person_id):
-        # A plan by levels that wait would begin with everything from the start.
-        locks.have_part(session, row.part_id)
-        levels.renew(session, row.part_id, actor.person_id)
     wish, music = _music(session, actor, row)
     _make_chunks(session, actor, row, wish, music, today)
     locks.have_student(session, actor.person_id)  # two tabs lay out one day

@@ -10,12 +10,13 @@ from uuid import UUID
 from crumb.core.evidence.model import Source
 from crumb.core.mastery.chunk import DEFAULTS, Fold, Row, Rules, Standing
 from crumb.core.mastery.replay import ReplayState, Target, nothing
-from crumb.core.mastery.secure import Belief
+from crumb.core.mastery.secure import Belief, Secure
 from crumb.core.mastery.spacing import SpacingState as Spaced
 from crumb.core.tempo.climb import Climb
 from crumb.store.codecs.evidence import exact
+from crumb.store.tables import Mastery
 
-LEVEL_RULES = 4
+LEVEL_RULES = 5
 """Which rules a level was worked out by; those of before are worked out anew."""
 WAITS = 0
 """Stands in the place of the rules while a level waits to be recomputed."""
@@ -122,6 +123,30 @@ def kept_from(
     if last_at is None or last_id is None:
         return nothing(target)
     return ReplayState(fold_from(fold, target), clean, slips, (last_at, last_id.int))
+
+
+def standing_as_stored(row: Mastery) -> Standing:
+    """A standing by the rules that the row was worked out by, for a level that waits.
+
+    The row has no chance at goal and no row of clean passes: both are as if nothing was played.
+    """
+    known = row.secure_bpm is not None
+    tempos = (row.secure_bpm or 0.0, row.secure_low or 0.0, row.secure_high or 0.0)
+    return Standing(
+        level=row.level,
+        seam_in=row.seam_in,
+        seam_out=row.seam_out,
+        secure=Secure(*tempos, enough=row.is_enough, at_goal=0.0),
+        passes=row.clean + row.slips if known else 0,
+        solid=row.proved_bpm,
+        best_single=row.best_bpm,
+        is_clean_last=False,
+        due=row.due_on,
+        next=row.next_step,
+        why=row.why,
+        joined_in=0,
+        joined_out=0,
+    )
 
 
 def mastery_row(

@@ -286,21 +286,6 @@ def waiting(session: Session) -> list[tuple[UUID, UUID]]:
     return [(part_id, student_id) for part_id, student_id in rows]
 
 
-def is_waiting(session: Session, part_id: UUID, student_id: UUID) -> bool:
-    """Whether a student's levels on a part wait, or are of older rules."""
-    return (
-        session.scalar(
-            select(
-                exists()
-                .where(Mastery.student_id == student_id, Mastery.chunk_id == Chunk.id)
-                .where(Chunk.part_id == part_id)
-                .where(Mastery.rules.not_in((LEVEL_RULES, SET_ASIDE)))
-            )
-        )
-        or False
-    )
-
-
 def waiting_chunks(session: Session, part_id: UUID, student_id: UUID) -> set[UUID]:
     """The chunks of a part on which a student's level waits, or is of older rules."""
     return set(
