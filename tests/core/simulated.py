@@ -113,10 +113,19 @@ FAMILIES: Mapping[str, Mapping[str, float | Callable[[Random], float]]] = {
     "forgets 3 % a day": {"fade": 0.03},
     "sparse": {},
     "day effect of 8 %": {},
+    "day effect of 15 %": {},
+    "marks 30 % of slips as clean": {},
+    "lapses in 6 % of passes, wide slope": {"lapse": 0.06, "slope": 0.25},
+    "begins at a third of goal": {"theta": lambda random: 33 * exp(random.gauss(0.0, 0.15))},
 }
-IN_SIGHT = frozenset(list(FAMILIES)[:8])
-"""The families that constants were chosen with; nobody looked at the others meanwhile."""
-_FLATTERY = {"marks 15 % of slips as clean": 0.15, "marks 50 % of slips as clean": 0.5}
+IN_SIGHT = frozenset(list(FAMILIES)[:12])
+"""The families in sight while constants were chosen. The others were written afterwards."""
+_FLATTERY = {
+    "marks 15 % of slips as clean": 0.15,
+    "marks 30 % of slips as clean": 0.3,
+    "marks 50 % of slips as clean": 0.5,
+}
+_DAY_EFFECT = {"day effect of 8 %": 0.08, "day effect of 15 %": 0.15}
 
 
 def of_family(name: str, seed: int) -> Student:
@@ -148,7 +157,7 @@ def judged(case: tuple[str, int]) -> Judged:
     student, random = of_family(family, seed), Random(seed + 9999)
     flattery = _FLATTERY.get(family, 0.0)
     a_day = 2 if family == "sparse" else random.choice((6, 12, 20))
-    student.day_effect = 0.08 if family == "day effect of 8 %" else 0.0
+    student.day_effect = _DAY_EFFECT.get(family, 0.0)
     passes = practised(student, days=random.randint(1, 15), a_day=a_day)
     belief, squares = prior(GOAL), 0.0
     for one in passes:

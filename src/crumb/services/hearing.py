@@ -190,7 +190,7 @@ def judge(session: Session, actor: Actor, part_id: UUID, judged: Judged) -> Hear
     get_student(session, actor, judged.student_id)
     if judged.take_id is not None:
         takes.check_of(session, actor, judged.take_id, judged.student_id)
-    stood = ask.level_on(session, judged.student_id, chunk.id)
+    stood, _ = ask.standing_on(session, judged.student_id, chunk.id)
     check_verdict(hand.part, chunk.span, judged.verdict, before=stood)
     evidence_id = uuid4()
     one = UnassignedEvidence(

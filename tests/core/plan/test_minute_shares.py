@@ -3,7 +3,7 @@ from fractions import Fraction
 from hypothesis import given
 from hypothesis import strategies as st
 
-from crumb.core.plan.minute_shares import breaks, share_seconds
+from crumb.core.plan.minute_shares import breaks, share_minutes, share_seconds
 from tests.builders import F
 
 needs = st.lists(st.builds(Fraction, st.integers(0, 4000), st.integers(1, 9)), max_size=12)
@@ -54,3 +54,18 @@ def test_after_25_minutes_at_a_stretch_five_are_taken_off_but_not_at_the_end():
     assert breaks([30]) == (False,)
     assert breaks([10, 10]) == (False, False)
     assert breaks([]) == ()
+
+
+@given(
+    st.integers(0, 120),
+    st.lists(st.tuples(st.integers(2, 8), st.integers(0, 20)), max_size=8),
+)
+def test_each_chunk_has_its_block_or_nothing_and_never_more_than_it_can_use(total, chunks):
+    blocks = [block for block, _ in chunks]
+    wanted = [block + more for block, more in chunks]
+    shares = share_minutes(total, wanted, blocks)
+    assert sum(shares) <= total
+    for share, want, block in zip(shares, wanted, blocks, strict=True):
+        assert share == 0 or block <= share <= want
+    if all(shares):
+        assert sum(shares) == min(total, sum(wanted))

@@ -1,22 +1,23 @@
-"""Blocks: the minutes that one chunk has at a stretch, at least a cycle of a drill.
+"""Blocks: the minutes of one chunk at a stretch, at least one cycle of its drill.
 
-Fewer minutes are a crumb: the drill is set up, and over before it did anything. How many passes a
-cycle is worth was measured on four hundred spans of an open corpus (``tools/sweep_drills.py`` makes
-them); who works at the edge plays half as many again (our own choice).
+With fewer minutes a student sets a drill up and stops before it works. The lengths of cycles were
+measured on a hundred spans of an open corpus; ``tests/formats/test_drill_cycles.py`` measures them
+again.
 """
 
 from collections.abc import Mapping
 from math import ceil
 
 from crumb.core.drill_names import DrillName
+from crumb.core.plan.ladders import SLIPPING
 from crumb.core.plan.projection import Projected
 
-LEAST_BLOCK, USUAL_BLOCK = 4, 5
-"""Minutes: fewer are not worth it, and more are for days on which minutes are left."""
+LEAST_BLOCK, LONGEST_BLOCK = 4, 5
+"""Minutes of a block (our own choice)."""
 SHOWING, _SHOWN_FROM = 2, 0.93
-"""Minutes of what only has to be shown as written, and of goal, from where on that is so."""
+"""Minutes of showing a chunk as written, and the share of goal from which that is all it needs."""
 CAPS = (5, 8, 12, 16)
-"""Minutes that one chunk has in a day at most: the next number where minutes would be idle."""
+"""The most minutes of a chunk in a day. The next cap holds only where minutes would be idle."""
 _USUAL_PASSES = 12.0
 _PASSES: Mapping[str, float] = {
     DrillName.ALONE: 3.0,
@@ -35,19 +36,24 @@ _PASSES: Mapping[str, float] = {
     DrillName.BACKWARD: 18.0,
     DrillName.CLOSE_GAPS: 45.0,
 }
-"""Plain passes that last as long as one clean cycle, the median."""
-_SLIPPING = 1.5
+"""Passes of the chunk that last as long as one clean cycle of a drill: the median."""
+KNOWN_DRILLS = frozenset(_PASSES)
+"""The drills whose cycles were measured; any other counts as usual."""
 
 
-def cycle_minutes(drill: str, one: Projected) -> float:
-    """Minutes of one cycle of a drill on a chunk at what is secure, with the slips of the edge."""
-    passes = _PASSES.get(drill, _USUAL_PASSES)
-    return _SLIPPING * passes * one.pass_seconds(max(one.secure, 1.0)) / 60
+def passes_of(drill: str) -> float:
+    """Passes of a chunk that last as long as one clean cycle of a drill on it."""
+    return _PASSES.get(drill, _USUAL_PASSES)
+
+
+def cycle_minutes(passes: float, one: Projected) -> float:
+    """Minutes of a cycle of so many passes at secure tempo, with the slips that come with work."""
+    return SLIPPING * passes * one.pass_seconds(max(one.secure, 1.0)) / 60
 
 
 def block_minutes(one: Projected) -> int:
-    """Whole minutes at a stretch: a cycle of a usual drill, or what showing it takes."""
+    """Whole minutes of a chunk's block: a cycle of a usual drill, or time to show the chunk."""
     if one.share >= _SHOWN_FROM:
         return SHOWING
-    cycle = _SLIPPING * _USUAL_PASSES * one.pass_seconds(max(one.secure, 1.0)) / 60
-    return min(max(ceil(cycle), LEAST_BLOCK), USUAL_BLOCK)
+    cycle = ceil(cycle_minutes(_USUAL_PASSES, one))
+    return min(max(cycle, LEAST_BLOCK), LONGEST_BLOCK)

@@ -5,7 +5,7 @@ from datetime import date
 
 from crumb.core.mastery.levels import AT_TEMPO, NEW, STEADY
 from crumb.core.plan import drill_choice, ladders, rates
-from crumb.core.plan.blocks import CAPS, LEAST_BLOCK, block_minutes, cycle_minutes
+from crumb.core.plan.blocks import CAPS, LEAST_BLOCK, block_minutes, cycle_minutes, passes_of
 from crumb.core.plan.forecast import MOST_NEW, NEW_A_DAY
 from crumb.core.plan.minute_shares import share_minutes
 from crumb.core.plan.model import Category, Item, Pin
@@ -16,16 +16,16 @@ _LAST_DAYS = 2
 _READING_MINUTES = 2
 _CONFIRMING_MINUTES = 2
 _LONGEST_FIRST, _LENT = 2.5, 0.2
-"""Power of the minutes that are left, and what is left of them while kin is ahead (both chosen on
-simulated learners)."""
+"""The power of a chunk's remaining minutes in its urgency, and the share that counts while kin is
+ahead. Both were chosen on simulated learners."""
 
 
 def focus_items(state: PlanState, place: int, left: int) -> list[Item]:
     """Work on the chunks that are not at tempo: pinned ones, then the most urgent, then new ones.
 
-    Each has a whole block, so that few are worked on in a day; ``left`` minutes are shared out by
-    need, more on one chunk than adds much where they would be idle otherwise. What the work brings
-    is taken as reached.
+    Each chunk gets a whole block, so a day has few chunks. The rest of the ``left`` minutes is
+    shared out by need; a chunk gets more than it needs only where minutes would be idle. The
+    expected gain counts as reached on later days.
     """
     day = state.days[place]
     pinned = {pin.chunk: pin for pin in state.ask.pins if pin.day == day}
@@ -73,7 +73,7 @@ def _picked(state: PlanState, place: int, left: int, pinned: dict[str, Pin]) -> 
 
 
 def _fitting(state: PlanState, wanted: Sequence[Projected], left: int) -> list[Projected]:
-    """As many as have a whole block in the minutes; the first of them in any case."""
+    """The chunks whose whole blocks fit in the minutes; the first one always does."""
     found: list[Projected] = []
     for one in wanted:
         minutes = _block(state, one)
@@ -101,10 +101,10 @@ def _new(
 
 
 def _urgency(state: PlanState, one: Projected, day: date) -> float:
-    """How much a chunk asks for a day's work.
+    """How urgent a chunk is today.
 
-    The part is ready when its last chunk is: what takes longest comes up more often than what takes
-    half as long, and what has waited comes up sooner.
+    The last chunk decides when the part is ready, so the longest work comes up most often. A chunk
+    that has waited comes up sooner.
     """
     waited = max((day - one.last).days, 0.5) if one.last else 1.0
     slips = min(sum(one.chunk.slips.values()), 20)
@@ -119,30 +119,30 @@ def _follows(state: PlanState, one: Projected) -> bool:
 
 
 def _block(state: PlanState, one: Projected) -> int:
-    """Minutes that a chunk has at least, once it is worked on."""
+    """The fewest minutes worth giving to a chunk."""
     return _CONFIRMING_MINUTES if _steady_kin(state, one) is not None else block_minutes(one)
 
 
 def _shares(state: PlanState, picked: Sequence[Projected], left: int) -> list[int]:
-    """Minutes for each: its block, then by need, up to a cap that rises while minutes are left."""
+    """Minutes for each chunk: a block, then by need, up to a cap that rises while any are idle."""
     blocks = [min(_block(state, one), left) for one in picked]
     shares: list[int] = []
-    for place, cap in enumerate(CAPS):
-        needs = [max(_need(state, one) * (place + 2) // 2, cap * place // 2) for one in picked]
-        needs = [
-            block if _steady_kin(state, one) is not None else max(need, block)
-            for one, need, block in zip(picked, needs, blocks, strict=True)
+    for cap in CAPS:
+        wanted = [
+            block if _steady_kin(state, one) is not None else max(_wanted(one, cap), block)
+            for one, block in zip(picked, blocks, strict=True)
         ]
-        shares = share_minutes(left, needs, [max(cap, block) for block in blocks], blocks)
+        shares = share_minutes(left, wanted, blocks)
         if sum(shares) >= left:
             break
     return shares
 
 
-def _need(state: PlanState, one: Projected) -> int:
-    """Minutes that it would take today."""
+def _wanted(one: Projected, cap: int) -> int:
+    """Minutes that a chunk can use today: its need under the first cap, all of any later one."""
     slips = 1 + min(sum(one.chunk.slips.values()), 20) / 40
-    return round(rates.minutes_worth(one.left()) * slips)
+    need = round(rates.minutes_worth(one.left()) * slips)
+    return min(need, cap) if cap == CAPS[0] else cap
 
 
 def _steady_kin(state: PlanState, one: Projected) -> Projected | None:
@@ -172,7 +172,7 @@ def _work(state: PlanState, one: Projected, minutes: int, place: int, pinned: st
         instrument=state.ask.instrument,
         dropped=state.ask.dropped,
         gets_there=one.gets_there(minutes),
-        fits=lambda drill: cycle_minutes(drill, one) <= minutes,
+        fits=lambda drill: cycle_minutes(passes_of(drill), one) <= minutes,
     )
     reach = one.after(minutes)
     secure = None if one.is_new else one.secure

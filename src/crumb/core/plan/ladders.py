@@ -21,13 +21,13 @@ _FIRST_END = 0.9
 """Of goal: where the ladder of a first meeting ends: it has to find out where somebody stands."""
 _CLOSE = 0.9
 """Of goal: from here on the ladder starts half way up."""
-_SLIPPING = 1.5
+SLIPPING = 1.5
 """Passes for each clean one, as goes with work at the edge (our own choice)."""
 
 
 def rungs_in(chunk: ChunkState, minutes: float, tempo: float) -> int:
     """How many rungs of a clean row the minutes hold, six at most and one at least."""
-    seconds = IN_A_ROW * _SLIPPING * pass_seconds(chunk.quarters, chunk.beat, tempo)
+    seconds = IN_A_ROW * SLIPPING * pass_seconds(chunk.quarters, chunk.beat, tempo)
     held = int(minutes * 60 / seconds)
     return min(max(held, 1), MOST_RUNGS)
 

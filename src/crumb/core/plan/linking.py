@@ -1,6 +1,7 @@
 """Chunks joined: the seam between two, then two, four and eight in one."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from datetime import date
 from math import ceil
 
 from crumb.core.mastery.chunk import LINKED_SHARE
@@ -10,56 +11,67 @@ from crumb.core.plan.model import Category, Item
 from crumb.core.plan.projection import Projected
 from crumb.core.plan.state import PlanState
 
-_SHORTEST_LINK, _LINK_MINUTES = 2, 4
-"""Minutes of a seam beside other work, and where minutes are left."""
+_BESIDE_FOCUS, _ALONE = 2, 4
+"""Minutes of a seam beside work on chunks, and in minutes that are free."""
 _CROSSING_FROM, _CROSSING_SHARE = 0.65, 0.85
 """Of goal, and of the slower side: where the first crossings of a seam are tried."""
 
 
-def link_items(
-    state: PlanState,
-    due: Sequence[Projected],
-    left: int,
-    *,
-    most: int,
-    least_share: float = 0.0,
-    met: Sequence[Item] = (),
+def seam_beside_focus(
+    state: PlanState, due: Sequence[Projected], minutes: int, day: date
 ) -> list[Item]:
-    """Seams between neighbours that are steady: the pair nearest to its goals first.
+    """One seam beside work on chunks, once both of its sides are secure at the seam's tempo."""
+    pairs = [
+        (a, b)
+        for a, b in _open_pairs(state, due)
+        if min(a.share, b.share) >= LINKED_SHARE and minutes >= _BESIDE_FOCUS
+    ]
+    if not state.unfinished(day):
+        return []
+    return [_seam_item(a, b, _BESIDE_FOCUS) for a, b in pairs[:1]]
+
+
+def spare_seams(
+    state: PlanState, due: Sequence[Projected], minutes: int, met: Sequence[Item]
+) -> Iterator[Item]:
+    """Seams for the minutes that chunks leave free.
 
     Args:
         state: of the plan.
         due: chunks whose first try of the day has to be a cold one.
-        left: minutes there are.
-        most: seams at most.
-        least_share: of its goal, that each side has secure.
+        minutes: free.
         met: seams that the day has already.
     """
-    cold = {one.chunk.id for one in due}
     there = {item.chunks for item in met}
-    items: list[Item] = []
-    pairs = list(zip(state.chunks, state.chunks[1:], strict=False))
-    pairs = [
+    for a, b in _open_pairs(state, due):
+        if (a.chunk.id, b.chunk.id) in there:
+            continue
+        if minutes < _BESIDE_FOCUS:
+            return
+        yield _seam_item(a, b, min(_ALONE, minutes))
+        minutes -= _ALONE
+
+
+def _open_pairs(state: PlanState, due: Sequence[Projected]) -> list[tuple[Projected, Projected]]:
+    """Steady neighbours with an open seam; the pair that is nearest to its goals comes first."""
+    cold = {one.chunk.id for one in due}
+    pairs = zip(state.chunks, state.chunks[1:], strict=False)
+    found = [
         (a, b)
         for (a, b), is_shown, follows in zip(pairs, state.seams, state.follows_on, strict=True)
         if follows
         and not is_shown
         and min(a.level, b.level) >= STEADY
-        and min(a.share, b.share) >= least_share
         and not {a.chunk.id, b.chunk.id} & cold
-        and (a.chunk.id, b.chunk.id) not in there
     ]
-    pairs.sort(key=lambda pair: -min(one.share for one in pair))
-    for a, b in pairs:
-        minutes = min(_SHORTEST_LINK if most == 1 else _LINK_MINUTES, left)
-        if len(items) >= most or minutes < _SHORTEST_LINK:
-            break
-        left -= minutes
-        start, shown = _crossing(a, b)
-        why = f"Both sides are steady: the seam, three in a row at {shown} or more."
-        ids = (a.chunk.id, b.chunk.id)
-        items.append(Item(ids, Category.LINK, drill_choice.SEAMS, start, shown, minutes, why))
-    return items
+    return sorted(found, key=lambda pair: -min(one.share for one in pair))
+
+
+def _seam_item(a: Projected, b: Projected, minutes: int) -> Item:
+    start, shown = _crossing(a, b)
+    why = f"Both sides are steady: the seam, three in a row at {shown} or more."
+    ids = (a.chunk.id, b.chunk.id)
+    return Item(ids, Category.LINK, drill_choice.SEAMS, start, shown, minutes, why)
 
 
 def longer_items(state: PlanState, due: Sequence[Projected]) -> list[Item]:

@@ -49,38 +49,28 @@ def _in_proportion(total: int, needs: Sequence[Fraction | int]) -> tuple[int, ..
     return tuple(shares)
 
 
-def share_minutes(
-    total: int, needs: Sequence[int], most: Sequence[int], blocks: Sequence[int]
-) -> list[int]:
-    """Whole minutes: its block for each, the first ones first, and the rest by need.
+def share_minutes(total: int, wanted: Sequence[int], blocks: Sequence[int]) -> list[int]:
+    """Whole minutes: a block each while there are any, in order; the rest in proportion.
 
     Args:
         total: minutes there are.
-        needs: minutes that each would take.
-        most: minutes that each has at most.
-        blocks: minutes under which each is not worth setting up; what would have fewer has none.
+        wanted: minutes that each has a use for.
+        blocks: the fewest minutes worth giving to each, no more than it wants.
     """
     left = max(total, 0)
-    shares = [0] * len(needs)
+    shares = [0] * len(wanted)
     for place, block in enumerate(blocks):
         if block <= left:
             shares[place] = block
             left -= block
-    rest = [place for place, share in enumerate(shares) if share]
-    while rest and left > 0:
-        wanted = [min(needs[place], most[place]) - shares[place] for place in rest]
-        found = share_seconds(left, [max(minutes, 0) for minutes in wanted])
-        if not any(found):
-            break
-        for place, minutes in zip(rest, found, strict=True):
-            shares[place] += minutes
-        left -= sum(found)
-    return shares
+    open_ = [want - share if share else 0 for want, share in zip(wanted, shares, strict=True)]
+    more = share_seconds(left, open_) if any(open_) else [0] * len(wanted)
+    return [share + extra for share, extra in zip(shares, more, strict=True)]
 
 
 BREAK_AFTER, _LONGEST_STRETCH = 25, 30
-"""Minutes at a stretch after which five are taken off, and that no stretch passes if an item can
-wait until after them (common practice, no source)."""
+"""Minutes at a stretch: a break of five follows the first, and comes before the second is passed
+(common practice, no source)."""
 
 
 def breaks(minutes: Sequence[int]) -> tuple[bool, ...]:

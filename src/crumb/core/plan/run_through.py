@@ -12,7 +12,7 @@ _FOR_SOMEBODY = (3, 7)
 
 
 def run_through_items(
-    state: PlanState, place: int, left: int, *, for_rest: bool = False
+    state: PlanState, place: int, left: int, *, is_spare: bool = False
 ) -> list[Item]:
     """A run-through of all chunks at one tempo, if they have their notes and the minutes allow it.
 
@@ -23,7 +23,7 @@ def run_through_items(
         state: of the plan.
         place: the day's place among the days.
         left: minutes of it.
-        for_rest: whether nothing else wants the minutes.
+        is_spare: whether it only takes minutes that nothing else takes.
     """
     if not state.chunks or any(one.level < NOTES for one in state.chunks):
         return []
@@ -31,7 +31,7 @@ def run_through_items(
     length = sum(o.beats for o in state.chunks)
     minutes = max(ceil(length / tempo), 1)
     is_late = state.days_left(place) <= max(len(state.days) // 5, 1)
-    is_free = is_late or for_rest
+    is_free = is_late or is_spare
     if minutes > (left if is_free else left // 2):
         return []
     if not is_free and minutes > left // 3 and state.days[place].toordinal() % 2:

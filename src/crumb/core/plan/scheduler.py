@@ -4,14 +4,14 @@ Minutes go to what still takes them, in proportion; what stands at its goal gets
 checks that are due. The numbers are common practice, no source.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
 from datetime import date
 
-from crumb.core.mastery.chunk import LINKED_SHARE
 from crumb.core.plan import drill_choice, ladders
 from crumb.core.plan.days import practice_days
 from crumb.core.plan.focus import focus_items
-from crumb.core.plan.linking import link_items, longer_items
+from crumb.core.plan.linking import longer_items, seam_beside_focus, spare_seams
 from crumb.core.plan.model import WHOLE, Category, Item, PlanAsk, Session
 from crumb.core.plan.run_through import run_through_items
 from crumb.core.plan.sittings import sittings
@@ -27,45 +27,53 @@ def schedule(ask: PlanAsk, most: int | None = None) -> tuple[Session, ...]:
     return tuple(session for place in range(len(days[:most])) for session in _day(state, place))
 
 
+@dataclass(slots=True)
+class _Draft:
+    """A day that is being filled: its items, and the minutes that are still free."""
+
+    free: int
+    items: list[Item] = field(default_factory=list)
+
+    def add(self, items: Iterable[Item]) -> list[Item]:
+        """Put items on the day."""
+        added = list(items)
+        self.items += added
+        self.free -= sum(item.minutes for item in added)
+        return added
+
+    def add_if_free(self, items: Iterable[Item]) -> list[Item]:
+        """Put those items on the day for which minutes are free."""
+        return self.add([item for item in items if item.minutes <= self.free])
+
+
 def _day(state: PlanState, place: int) -> list[Session]:
-    """One day's sessions, which are then taken as done."""
+    """One day's sessions, which later days take as done."""
     day = state.days[place]
     for one in state.chunks:
         one.begin()
     minutes = state.minutes(place)
-    warm = _warm_up(state, minutes)
-    left = minutes - sum(item.minutes for item in warm)
-    due = [one for one in state.chunks if is_due(state, one, day)]
-    keep = upkeep_items(state, due, day, left // 2)
-    left -= sum(item.minutes for item in keep)
-    run = run_through_items(state, place, left)
-    left -= sum(item.minutes for item in run)
-    spare = run_through_items(state, place, left, for_rest=True)
-    links: list[Item] = []
-    if state.unfinished(day):  # one seam beside the rest, where both sides bear its tempo
-        links = link_items(state, due, left // 2, most=1, least_share=float(LINKED_SHARE))
-    left -= sum(item.minutes for item in links)
-    focus = focus_items(state, place, left)
-    left -= sum(item.minutes for item in focus)
-    links += link_items(state, due, left, most=len(state.chunks), met=links)
-    left = _free(minutes, warm, keep, run, links, focus)
+    draft = _Draft(minutes)
+    draft.add(_warm_up(state, minutes))
+    due = [one for one in state.chunks if is_due(state, one, place)]
+    keep = draft.add(upkeep_items(state, due, day, draft.free // 2))
+    run = draft.add(run_through_items(state, place, draft.free))
+    spare_run = run_through_items(state, place, draft.free, is_spare=True)
+    links = draft.add(seam_beside_focus(state, due, draft.free // 2, day))
+    focus = draft.add(focus_items(state, place, draft.free))
+    links += draft.add(spare_seams(state, due, draft.free, links))
     busy = {id_ for item in (*focus, *keep, *links) for id_ in item.chunks}
-    sure = list(unsure_items(state, busy, day, left))
-    left -= sum(item.minutes for item in sure)
-    joined = [] if links or run else longer_items(state, due)  # a run-through joins everything
-    links += [item for item in joined if item.minutes <= left]
-    left = _free(minutes, warm, keep, run, links, focus, sure)
-    run = run or [item for item in spare if item.minutes <= left]
-    _take_as_done(state, day, links, keep)
-    for item in sure:
-        state.by_id[item.chunks[0]].practised(item.minutes, item.drill, day)
-    items = [*warm, *focus, *links, *keep, *sure, *run]
+    busy |= {one.chunk.id for one in due}  # whose first try has to stay a cold one
+    unsure = draft.add(unsure_items(state, busy, day, draft.free))
+    if not links and not run:  # a run-through joins everything
+        links += draft.add_if_free(longer_items(state, due))
+    if not run:
+        draft.add_if_free(spare_run)
+    _take_as_done(state, day, links, keep, unsure)
+    items = sorted(draft.items, key=lambda item: _ORDER.index(item.category))
     return sittings(day, items, state.ask.sessions_a_day)
 
 
-def _free(minutes: int, *taken: Sequence[Item]) -> int:
-    """Minutes of a day that nothing has taken."""
-    return minutes - sum(item.minutes for items in taken for item in items)
+_ORDER = tuple(Category)
 
 
 def _warm_up(state: PlanState, minutes: int) -> list[Item]:
@@ -80,13 +88,21 @@ def _warm_up(state: PlanState, minutes: int) -> list[Item]:
     return [Item((WHOLE,), Category.WARM_UP, drill_choice.WARM_UP, tempo, tempo, length, why)]
 
 
-def _take_as_done(state: PlanState, day: date, links: Sequence[Item], keep: Sequence[Item]) -> None:
+def _take_as_done(
+    state: PlanState,
+    day: date,
+    links: Sequence[Item],
+    keep: Sequence[Item],
+    unsure: Sequence[Item],
+) -> None:
     for item in keep:
         one = state.by_id[item.chunks[0]]
         if has_faded(one):
             one.practised(item.minutes, item.drill, day)
         else:
             one.checked(day)
+    for item in unsure:
+        state.by_id[item.chunks[0]].practised(item.minutes, item.drill, day)
     for item in links:
         first = next(i for i, one in enumerate(state.chunks) if one.chunk.id == item.chunks[0])
         for place in range(first, first + len(item.chunks) - 1):

@@ -14,22 +14,26 @@ from crumb.core.plan.projection import Projected
 from crumb.core.plan.state import PlanState
 
 _SURE_FROM, _SURE_TO = 0.85, 0.94
-"""Of goal: where the ladder of a chunk starts that was shown there and is not sure."""
+"""Shares of goal between which the ladder of an unsure chunk starts."""
 _LAST_CHECKS = 3
-"""Practice days before the date on which what falls due by then is tried."""
+"""On so many practice days before the date, checks that fall due by the date come early."""
 _A_DAY = 0.01
-"""Of goal, that a day without a chunk weighs as much as."""
+"""A day without a chunk weighs like so much of its goal less."""
 
 
-def is_due(state: PlanState, one: Projected, day: date) -> bool:
-    """Whether a chunk at tempo wants a cold check today, or has faded."""
+def is_due(state: PlanState, one: Projected, place: int) -> bool:
+    """Whether a chunk at tempo wants a cold check on a day, or has faded.
+
+    ``place`` is the day's place among the days.
+    """
+    day = state.days[place]
     if one.level < AT_TEMPO:
         return False
     again = state.ask.again.get(one.chunk.id)
     if again is not None and again <= day and (one.last is None or one.last < again):
         return True
-    is_last = state.days_left(state.days.index(day)) <= _LAST_CHECKS
-    until = state.ask.on if is_last else day  # so that it is still there on the day itself
+    is_last = state.days_left(place) <= _LAST_CHECKS
+    until = state.ask.on if is_last else day  # so that the date itself finds it fresh
     return has_faded(one) or (one.due is not None and one.due <= until)
 
 
@@ -53,9 +57,9 @@ def upkeep_items(state: PlanState, due: Sequence[Projected], day: date, most: in
 
 
 def unsure_items(state: PlanState, busy: Collection[str], day: date, left: int) -> Iterator[Item]:
-    """Chunks at tempo that may be less sure than they look, for minutes that would be idle.
+    """Chunks at tempo whose interval begins under goal, for minutes that would be idle.
 
-    Those that were not played for longest come first.
+    The least sure comes first; each day without it makes a chunk a little less sure.
 
     Args:
         state: of the plan.
@@ -74,7 +78,7 @@ def unsure_items(state: PlanState, busy: Collection[str], day: date, left: int) 
     ]
 
     def asks_for_it(one: Projected) -> float:
-        """Least for what asks most: the less sure, and the longer ago."""
+        """The lower, the sooner a chunk is played."""
         return one.low / one.goal - _A_DAY * (day - (one.last or day)).days
 
     for one in sorted(unsure, key=asks_for_it):

@@ -61,13 +61,3 @@ def standing_on(session: Session, student_id: UUID, chunk_id: UUID) -> tuple[int
         )
     ).one_or_none()
     return (0, "") if found is None else (found.level, found.why)
-
-
-def level_on(session: Session, student_id: UUID, chunk_id: UUID) -> int:
-    """The level of a student on a chunk as it is kept."""
-    found = session.scalar(
-        select(t.Mastery.level).where(
-            t.Mastery.student_id == student_id, t.Mastery.chunk_id == chunk_id
-        )
-    )
-    return found or 0
