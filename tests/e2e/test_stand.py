@@ -1,6 +1,8 @@
 """The Stand, alone in a practice room: by keys, by pedal, without a network, heard and seen."""
 
+import re
 from collections.abc import Iterator
+from datetime import datetime, timedelta
 from itertools import pairwise
 from time import monotonic
 from typing import Any
@@ -131,6 +133,44 @@ def test_a_whole_drill_by_keyboard(browser: Browser, demo_url: str):
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("Escape")
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    context.close()
+
+
+def send_to_clarinets(page: Page, url: str, drill: str) -> None:
+    """A drill on the first four measures of the etude, sent by the director."""
+    direct(page, url)
+    pieces = page.request.get(f"{url}/api/pieces").json()
+    etude = next(one for one in pieces if one["title"] == "Lantern Etude")
+    part = etude["parts"][0]["id"]
+    chunks = page.request.get(f"{url}/api/parts/{part}/chunks").json()["chunks"]
+    sections = page.request.get(f"{url}/api/sections").json()
+    ladder = {"start_bpm": 60, "goal_bpm": 106, "step_bpm": 4}
+    item = {"chunk_id": chunks[1]["id"], "drill": drill, "settings": {}, "ladder": ladder}
+    body = {
+        "part_id": part,
+        "section_ids": [one["id"] for one in sections if one["name"] == "Clarinets"],
+        "due_on": str(datetime.now().astimezone().date() + timedelta(days=9)),
+        "minutes_a_day": 10,
+        "items": [item],
+    }
+    sent = page.request.post(f"{url}/api/assignments", data=body)
+    assert sent.ok, sent.text()
+
+
+def test_stopping_and_starting_on_purpose_counts_what_is_played(browser: Browser, demo_url: str):
+    desk = browser.new_context()
+    send_to_clarinets(desk.new_page(), demo_url, "stop-and-start")
+    desk.close()
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+    page = enter(context, demo_url, CLARINETS[2])
+    page.get_by_role("link", name=re.compile("Stop and start on purpose")).first.click()
+    expect(page.locator(".stand-music svg").first).to_be_visible()
+    said = page.locator(".pips em")
+    expect(said).to_contain_text("0 of 10")
+    for _ in range(3):
+        play_on(page)
+        page.locator(".pad .clean").click()
+    expect(said).to_contain_text("3 of 10")
     context.close()
 
 

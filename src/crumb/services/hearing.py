@@ -166,7 +166,7 @@ def last_of(session: Session, student_id: UUID) -> dict[UUID, LastHeard]:
 
 
 def level_after(session: Session, one: Hearing) -> tuple[int, str]:
-    """The level that a chunk has now, and why where it is not the one that was heard."""
+    """A chunk's level after a hearing, and the reason where it differs from the level heard."""
     level, why = ask.standing_on(session, one.student_id, one.chunk_id)
     return level, "" if level == one.level else why
 

@@ -151,7 +151,7 @@ def test_a_lower_goal_is_never_less_likely(count, one, other):
 
 
 ONE_DRAW = 0.0095
-"""Minutes are shared in proportion, not as is best for each draw: one in a hundred may turn."""
+"""Minutes are shared in proportion, which is not the best for every draw: one may turn."""
 
 
 def test_a_lower_goal_is_offered_for_what_nobody_has_played():

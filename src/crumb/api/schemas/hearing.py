@@ -79,7 +79,10 @@ class JudgedIn(Given):
 
 
 class JudgedOut(BaseModel):
-    """A hearing that was kept: the level now, the one before, and why it is not what was heard."""
+    """A hearing that was kept: the level after and before it.
+
+    ``why`` is the reason where the level differs from the one that was heard, else empty.
+    """
 
     id: UUID
     level: int

@@ -10,8 +10,8 @@ def lent_level(standing: Standing, kin: Iterable[Standing]) -> int:
     """The level of a chunk with what its confirmed kin lend it.
 
     Kin at 3 or more lends 3 once the chunk was played clean as written at the tempo of the kin, and
-    nothing without a repetition. A level that the chunk shows itself stands above that; where
-    somebody heard less of the chunk itself, nothing is lent.
+    nothing without a repetition, and nothing after a hearing of the chunk itself under 3. A level
+    that the chunk shows itself stands above that.
 
     Args:
         standing: of the chunk itself.

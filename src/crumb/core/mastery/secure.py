@@ -6,11 +6,10 @@ kept (Bayes, discrete). Before each new day the belief is widened by a random wa
 long ago fades and improvement is followed. A pass that was played as written moves it a little
 upward, unless it was nearly certain to be clean: at an easy tempo nobody learns what is quicker.
 
-A lapse, the slip of somebody who could do it, is possible at any tempo; some lapse more, and some
-mark slips of their own as clean. Which of these a student is, is a third thing that is not known,
-and part of the belief. What somebody else heard or measured is believed as it is. Constants were
-chosen on simulated students (``tests/core/simulated.py``), so that the interval holds the truth as
-often as it says.
+A lapse, the slip of somebody who could do it, is possible at any tempo. Some students lapse more
+often, and some mark their own slips as clean: the grid's third axis is the kind of student. Takes
+that were measured are believed as they are. The constants were chosen on simulated students
+(``tests/core/simulated.py``), so that the interval holds the truth as often as it says.
 """
 
 from dataclasses import dataclass
@@ -37,7 +36,7 @@ _SLOPE_WEIGHTS = (0.15, 0.25, 0.28, 0.21, 0.11)
 
 
 class _Kind(NamedTuple):
-    """A kind of student: of how many, the share of lapses, and of own slips marked as clean."""
+    """A kind of student: its share of students, of lapses, and of own slips marked as clean."""
 
     weight: float
     lapse: float
@@ -52,9 +51,9 @@ _MOST_DAYS = 40
 _WITHIN, _LEARNED = 0.012, 0.002
 """How far it moves within a day from one pass to the next, and how much of that is upward."""
 _DISTRUST, _MISHEARD = 0.15, 0.005
-"""How likely it is that a student's counts say nothing, and that somebody hears a level wrongly."""
+"""The chance that a student's own counts say nothing, and the chance of a wrong ear."""
 _HEARING_SPREAD = 0.08
-"""How exactly a tempo is judged by ear, as a logarithm."""
+"""The spread of a tempo that is judged by ear, as a logarithm."""
 NEARLY_CERTAIN = 0.92
 """A pass that was as sure to be clean teaches nothing, and moves no belief but by how it went."""
 ABOVE_TRIED = Fraction(5, 4)
@@ -130,7 +129,7 @@ def after(
         tempo: beats a minute.
         is_clean: how it went.
         day: the day it was played, no earlier than the last.
-        is_heard: whether somebody else, or something that measures, says how it went.
+        is_heard: whether a measured take says how it went, and not the student.
     """
     grid = _on(belief, day)
     chances = _chances(float(tempo))
@@ -143,14 +142,14 @@ def after(
 
 
 def after_hearing(belief: Belief, *, level: int, goal: Fraction, day: date) -> Belief:
-    """The belief after somebody heard the chunk at a level.
+    """The belief after a hearing.
 
-    What was heard weighs at once, above and below. Where a student's own counts promised something
-    else, they may be what is wrong: then the belief begins anew from what was heard.
+    A hearing weighs at once, above and below. Own counts that promised something else may be wrong:
+    the belief then starts again from the hearing.
 
     Args:
         belief: before it.
-        level: as it was heard, 0 to 6.
+        level: of the hearing, 0 to 6.
         goal: beats a minute.
         day: of the hearing.
     """
@@ -170,7 +169,7 @@ def after_hearing(belief: Belief, *, level: int, goal: Fraction, day: date) -> B
 
 
 def _reaches(tempo: Fraction) -> Grid:
-    """How likely it is that who has each secure tempo is heard to reach a tempo."""
+    """The chance that a hearing finds a tempo reached, for each secure tempo of the grid."""
     found: Grid = 1 / (1 + np.exp(-(_X - log(float(tempo))) / _HEARING_SPREAD))
     return found
 

@@ -1,8 +1,8 @@
 """When a chunk that was at tempo should be tried cold again: the spacing model of ``fsrs``.
 
 Parameters are the package's own defaults (Free Spaced Repetition Scheduler, version 6); recall that
-is wanted is 90 %. A cold try that is clean counts as *good*, one that is clean after a slip as
-*hard*, a missed one as *again*.
+is wanted is 90 %. A clean cold try counts as *good*, a slip and then a clean pass as *hard*, a
+missed try as *again*.
 """
 
 from dataclasses import dataclass, replace
@@ -12,8 +12,8 @@ from enum import Enum
 from fsrs import Card, Rating, Scheduler
 
 LEAST_WAIT = timedelta(days=2)
-"""After a clean try, however badly those before it went: else a miss now and then asks for a try
-every day, for ever (our own choice)."""
+"""The shortest wait after a clean try (our own choice). Without it, misses in between would ask for
+a try every day."""
 _SCHEDULER = Scheduler(
     desired_retention=0.9, learning_steps=(), relearning_steps=(), enable_fuzzing=False
 )

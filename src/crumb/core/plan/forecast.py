@@ -1,9 +1,9 @@
 """The chance to be ready by a date, and the range of days: many students like this one, simulated.
 
-Each draw is a student whose start and pace lie where the evidence leaves room for them; one in four
-slows down near goal, for nobody knows beforehand who will. They come as often as the student came
-so far, and days go by as the plan shares minutes. Draws are the same for every question, so that
-answers compare.
+Each draw is a student whose start and pace lie where the evidence leaves room for them. One draw in
+four slows down near goal, for no evidence tells beforehand who will. All of them practise on as
+large a share of days as this student did, and days go by as the plan shares minutes. Draws are the
+same for every question, so that answers compare.
 """
 
 from collections.abc import Mapping
@@ -40,18 +40,20 @@ _FLOOR, _HELD = 0.02, 0.9
 """What no draw knows: a week in bed, a row that was luck (chosen on simulated learners)."""
 
 _SLOWS_FROM, _SLOWS, _SLOWER = 0.8, 0.25, 2.5
-"""Of goal, from where on some slow down, how many do, and how much more each step takes them."""
+"""The share of goal where some students slow down, their share of students, and how much more each
+step takes them."""
 _CAME = 4.0
-"""Days on which a student would have come, that weigh as much as those that were seen."""
+"""Days of full attendance that stand beside the days that were seen."""
 
 Numbers = NDArray[np.float64]
 
 
 @lru_cache(maxsize=64)
 def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers, Numbers]:
-    """Standard draws: pace of a student, of each chunk, where each starts, luck and diligence.
+    """Standard draws: pace of a student, of each chunk, where each starts, luck and attendance.
 
-    Luck is what the minutes of a day are worth; diligence, between 0 and 1, decides who comes.
+    Luck scales the minutes of a day. A student practises on a day if the number of that day, from 0
+    to 1, lies under their attendance.
 
     Chunks are rows and draws are columns, as in all that is worked out from them: sums over chunks
     then run along whole rows.
@@ -61,8 +63,8 @@ def _noise(chunks: int) -> tuple[Numbers, Numbers, Numbers, Numbers, Numbers]:
     own = random.standard_normal((_DRAWS, chunks))
     start = random.standard_normal((_DRAWS, chunks))
     luck = np.exp(_DAILY * random.standard_normal((_FURTHEST, _DRAWS)))
-    diligence = random.random((_FURTHEST, _DRAWS))
-    return pace.T.copy(), own.T.copy(), start.T.copy(), luck, diligence
+    comes = random.random((_FURTHEST, _DRAWS))
+    return pace.T.copy(), own.T.copy(), start.T.copy(), luck, comes
 
 
 def chance_of(ask: PlanAsk) -> float:
@@ -119,8 +121,8 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
     begun = np.array([[c.level > NEW or c.minutes > 0 or c.last is not None] for c in chunks])
     waiting = [i for i in _first_met(ask) if not begun[i, 0]]
     new_a_day = NEW_A_DAY.get(ask.player, MOST_NEW)
-    luck, diligence = _noise(len(chunks))[3:]
-    comes = attendance(ask)
+    luck, comes = _noise(len(chunks))[3:]
+    is_there = comes < attendance(ask)
     run = sum(float(c.quarters / c.beat) / start_of(c) for c in chunks)
     minutes = max(ask.minutes_a_day - ask.warm_up_minutes, 0)
     within = len(practice_days(ask)) if enough < 1 else 0
@@ -137,10 +139,9 @@ def _days_taken(ask: PlanAsk, most: int, enough: float) -> Numbers:
             open_ *= begun
         total = open_.sum(axis=0)
         for_seams = np.where(total > 0, np.minimum(seams, 0.2 * here), seams)
-        is_there = diligence[day] < comes
-        for_seams = np.minimum(for_seams, here) * is_there
+        for_seams = np.minimum(for_seams, here) * is_there[day]
         seams = seams - for_seams
-        open_ *= (here * is_there - for_seams) / np.maximum(total, 1e-9)
+        open_ *= (here * is_there[day] - for_seams) / np.maximum(total, 1e-9)
         np.minimum(open_, 1.6 * FADING, out=open_)
         # What a minute more on the same day adds falls off.
         gained = np.expm1(np.divide(open_, -FADING, out=open_), out=open_)
@@ -177,7 +178,7 @@ def _left(ask: PlanAsk) -> Numbers:
 
 
 def attendance(ask: PlanAsk) -> float:
-    """The share of practice days on which this student came, as far as the plan was told."""
+    """The share of practice days with a drill since the first one, from 0 to 1."""
     came = {day for chunk in ask.chunks for _, day in chunk.drills if day < ask.today}
     if not came:
         return 1.0

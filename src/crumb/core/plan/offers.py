@@ -20,7 +20,7 @@ _SURE = LIKELY + 0.05
 _LEAST_GOAL = 0.5
 _LEAST_OFFERS, _MOST_OFFERS = 3, 4
 _MOST_LEFT = 0.5
-"""Of the chunks: where more are left, other offers come first."""
+"""A share of the chunks. An offer that leaves more of them gives way to others."""
 
 
 def offers_for(ask: PlanAsk, minutes: int | None) -> tuple[Offer, ...]:
@@ -32,16 +32,16 @@ def offers_for(ask: PlanAsk, minutes: int | None) -> tuple[Offer, ...]:
     leave = _leave(ask)
     found += [o for o in (_every_day(ask), _goal(ask), leave, _date(ask)) if o is not None]
     if leave is not None and len(found) > _LEAST_OFFERS and _left_share(ask, leave) > _MOST_LEFT:
-        found.remove(leave)  # little of the piece would be played
+        found.remove(leave)
     if len(found) < _LEAST_OFFERS and (both := _both(ask)) is not None:
         found.append(both)
     return tuple(sorted(found, key=lambda offer: _change(ask, offer))[:_MOST_OFFERS])
 
 
 def _change(ask: PlanAsk, offer: Offer) -> float:
-    """How much an offer asks of people: half as much again, half of the piece, or four weeks are 1.
+    """The size of an offer's change (our own scale).
 
-    The scale is our own choice.
+    Half as many minutes again, a goal slower by half, half of the piece or four weeks are each 1.
     """
     value = offer.value
     if offer.kind == "minutes" and isinstance(value, int):
@@ -56,7 +56,7 @@ def _change(ask: PlanAsk, offer: Offer) -> float:
 
 
 def _left_share(ask: PlanAsk, offer: Offer) -> float:
-    """Of the chunks, how many are left as they are."""
+    """The share of the chunks that an offer leaves as they are."""
     return len(offer.value) / len(ask.chunks) if isinstance(offer.value, list) else 0.0
 
 

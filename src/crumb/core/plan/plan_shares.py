@@ -13,9 +13,8 @@ from crumb.core.plan.rates import seconds_left
 def dealt(mine: PlanAsk, others: Sequence[PlanAsk]) -> PlanAsk:
     """An ask with its part of the minutes that it shares with others: the most of any of them.
 
-    Each has its part by what it still takes on each practice day to its date, more where it slips:
-    what is due next week does not wait for what is due in spring. Where nothing is left to do in
-    any of them, all have the same.
+    A plan's share follows its remaining work for each practice day, with more where the student
+    slips: a date next week comes before a date in spring. Plans without work left share equally.
     """
     if not others:
         return mine

@@ -30,9 +30,9 @@ _LOAD_POWER = 0.7
 _TRUST = 30.0
 """Minutes of practice that weigh as much as the prior."""
 _LEAST_TOLD = 4.0
-"""Minutes on a chunk that tell little of it."""
+"""Minutes of the usual pace that stand beside the practice of each chunk."""
 SEAM_MINUTES = 3.0
-"""What showing a seam takes (our own choice)."""
+"""Minutes that it takes to show a seam (our own choice)."""
 
 
 def pass_seconds(quarters: Fraction, beat: Fraction, tempo: float) -> float:
@@ -78,10 +78,9 @@ def _prior(ask: PlanAsk, chunk: ChunkState, load: float) -> float:
 
 
 def _pace(chunks: Sequence[ChunkState], priors: dict[str, float]) -> float:
-    """How many minutes this student needs where the prior says one.
+    """The minutes that this student needs for each minute of the prior.
 
-    The median of the chunks, each with the weight of its minutes: one that is stuck makes no other
-    one dear.
+    It is the median of the chunks, weighed by their minutes: a stuck chunk makes no other one dear.
     """
     ratios = sorted(
         ((c.minutes + _LEAST_TOLD) / (priors[c.id] * _gain(c) + _LEAST_TOLD), c.minutes)
