@@ -77,7 +77,7 @@ def chosen(
     stage, why = _stage(level, _NEAR_SHARE if gets_there else share, days_left)
     fitting = _cures(chunk, level, share)
     if level >= RHYTHM and share < _NEAR_SHARE and not gets_there:
-        fitting += [Chosen(drill, "It fits what is written there") for drill in chunk.fitting]
+        fitting += [Chosen(drill, "It fits these notes") for drill in chunk.fitting]
     fitting += [Chosen(drill, why) for drill in stage]
     playable = [
         one

@@ -51,6 +51,9 @@ const MODES: [Mode, string][] = [
   ['pleasure', t('stand.justPlay')],
 ]
 
+/** Ways to play; a drill that stops and starts has its fragments as steps. */
+const modesOf = (drill: string) => MODES.filter(([name]) => name !== 'fragments' || drill !== 'stop-and-start')
+
 interface Props {
   me: Me
   stand: StandOut
@@ -219,7 +222,7 @@ export function StandView({ me, stand, leave, onBegun }: Props) {
       <div className="stand-side">
         {settings.isVisual && metronome.isRunning && <Pulse metronome={metronome} />}
         <div className="modes" role="group" aria-label={t('stand.whatIsThisTimeFor')}>
-          {MODES.map(([name, label]) => (
+          {modesOf(worked.drill).map(([name, label]) => (
             <button
               key={name}
               type="button"

@@ -19,6 +19,9 @@ import { t } from '../../words/words'
 import { Say } from '../../words/Say'
 import './today.css'
 
+/** Seconds after which hands and lips want a break. */
+const HALF_AN_HOUR = 30 * 60
+
 export default function Today({ me }: { me: Me }) {
   const navigate = useNavigate()
   const today = useQuery({ queryKey: keys.today, queryFn: () => ask(getToday()) })
@@ -66,7 +69,11 @@ export default function Today({ me }: { me: Me }) {
       )}
       {next && (
         <>
-          <p className="lead">{t('today.inAllWarmUpFirstTake', { total: minutes(total) })}</p>
+          <p className="lead">
+            {t(total > HALF_AN_HOUR ? 'today.inAllWarmUpFirstTake' : 'today.inAllWarmUpFirst', {
+              total: minutes(total),
+            })}
+          </p>
           <Button
             type="primary"
             size="large"
