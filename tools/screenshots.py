@@ -127,6 +127,7 @@ def student(browser: Browser, url: str) -> None:
     page.locator(".big-start").click()
     page.locator(".stand-music svg").first.wait_for()
     page.get_by_role("button", name="Back to today").click()
+    page.locator("ol.today a").first.wait_for()
     count = page.locator("ol.today a").count()
     for place in range(count):  # the first that is written music; the last, if none is
         page.locator("ol.today a").nth(place).click()

@@ -114,11 +114,8 @@ def _leave(ask: PlanAsk) -> Offer | None:
     left = _fewest_left(ask)
     if not left:
         return None
-    played = [chunk for chunk in ask.chunks if chunk not in left]
-    say = f"Leave {_said_left(left)} for this date."
-    if len(left) > _MOST_LEFT * len(ask.chunks):
-        say = f"Only {_listed([chunk.name for chunk in played])} at goal for this date."
-    return Offer("leave", say, _value_of(left))
+    said = _leaving(ask, left)
+    return Offer("leave", f"{said[0].upper()}{said[1:]} for this date.", _value_of(left))
 
 
 def _both(ask: PlanAsk) -> Offer | None:
@@ -129,7 +126,7 @@ def _both(ask: PlanAsk) -> Offer | None:
     left = _fewest_left(replace(ask, minutes_a_day=minutes))
     if not left:
         return None
-    say = f"{minutes} minutes a day, and leave {_said_left(left)}."
+    say = f"{minutes} minutes a day, and {_leaving(ask, left)}."
     return Offer("both", say, {"minutes": minutes, "leave": _value_of(left)})
 
 
@@ -154,9 +151,15 @@ def _value_of(left: Sequence[ChunkState]) -> list[dict[str, object]]:
     return [{"chunk": chunk, "tempo": tempo} for chunk, tempo in _kept(left).items()]
 
 
-def _said_left(left: Sequence[ChunkState]) -> str:
+def _leaving(ask: PlanAsk, left: Sequence[ChunkState]) -> str:
+    """What is left as it is, or, where that is most of the part, what is played at goal."""
+    if len(left) > _MOST_LEFT * len(ask.chunks):
+        at_goal = [chunk.name for chunk in ask.chunks if chunk not in left]
+        return f"only {_listed(at_goal)} at goal"
     tempos = ((chunk.name, _kept_at(chunk)) for chunk in left)
-    return _listed([f"{name} out" if t is None else f"{name} at {t}" for name, t in tempos])
+    return (
+        f"leave {_listed([f'{name} out' if t is None else f'{name} at {t}' for name, t in tempos])}"
+    )
 
 
 def _listed(names: Sequence[str]) -> str:
