@@ -65,15 +65,23 @@ def check_node() -> None:
 
 
 def ensure_debian(*, with_browser: bool = False) -> None:
-    """Install PostgreSQL and FFmpeg (and Chromium for the tests) by apt where they are missing."""
+    """Install PostgreSQL, FFmpeg and Tesseract (and Chromium for the tests) by apt where missing.
+
+    Without the administrator Crumb starts without Tesseract: text in pictures is then not read.
+    """
     missing = [] if find_binaries() else ["postgresql"]
     if not shutil.which("ffmpeg"):
         missing.append("ffmpeg")
+    if not shutil.which("tesseract"):
+        missing.append("tesseract-ocr")
     if with_browser and not shutil.which("chromium"):
         missing.append("chromium")
     if not missing:
         return
     apt = shutil.which("apt-get")
+    if missing == ["tesseract-ocr"] and (os.geteuid() != 0 or apt is None):
+        say("Tesseract is not installed: text in scans and photos is not read.")
+        return
     if os.geteuid() != 0 or apt is None:
         names = " ".join(missing)
         raise CannotStart(

@@ -28,6 +28,7 @@ from crumb.jobs.work import Work, carry_out
 from crumb.services.access import Actor
 from crumb.services.jobs import Try
 from crumb.services.music import imports
+from crumb.services.pages import reading_pages
 from crumb.services.people.accounts import new_class_code
 from crumb.services.people.hashing import hash_secret
 from crumb.services.sheets import printing
@@ -77,6 +78,8 @@ def work_of(
     """What a worker would do of a job, here and now."""
     if kind == "import":
         return lambda session: imports.bring_in(session, attempt, files, each)
+    if kind == "pages":
+        return lambda session: reading_pages.read_pages(session, attempt, files)
     if kind == "take":
         assert sounds is not None
         return lambda session: takes.make_playable(session, attempt, sounds)

@@ -2,11 +2,13 @@
 
 import re
 from datetime import UTC, datetime, timedelta
+from io import BytesIO
 from typing import Any
 from uuid import UUID, uuid4
 
 import pytest
 from fastapi import FastAPI
+from PIL import Image
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.testclient import TestClient
@@ -75,6 +77,8 @@ OWN_LISTS = {
     "createSection",
     "startImport",
     "addOnPaper",
+    "bringPagesIn",
+    "listPageSets",
     "listInstruments",
     "listRecipes",
     "saveRecipe",
@@ -136,6 +140,12 @@ def schools(app: FastAPI, new_session: sessionmaker[Session]) -> tuple[School, S
     handed["data"]["id"] = home.ids["take"]
     ok(home.students[1].post("/api/me/takes", **handed))
     task = body_for("askForTakes", home)
+    home.ids["set"] = str(uuid4())
+    pages = body_for("bringPagesIn", home)
+    pages["data"]["id"] = home.ids["set"]
+    ok(home.director.post("/api/page-sets", **pages))
+    home.work_off()
+    home.ids["page"] = ok(home.director.get(f"/api/page-sets/{home.ids['set']}"))["pages"][0]["id"]
     home.ids["task"] = ok(home.director.post("/api/takes/tasks", **task))["id"]
     away = assigned(with_music(a_school(app, new_session)))
     ok(away.director.put("/api/takes/rules", json={"is_on": True, "weeks": 6}))
@@ -186,8 +196,16 @@ def filled(path: str, school: School) -> str:
         "code": school.ids["code"],
         "token": school.ids["token"],
         "invitation_id": school.ids["invitation"],
+        "set_id": school.ids["set"],
+        "page_id": school.ids["page"],
     }
     return re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
+
+
+def a_white_page() -> bytes:
+    data = BytesIO()
+    Image.new("L", (400, 500), 255).save(data, "PNG")
+    return data.getvalue()
 
 
 def soon() -> str:
@@ -204,6 +222,13 @@ def body_for(operation: str, school: School) -> dict[str, Any]:
         "createSection": {"json": {"name": f"Section {uuid4().hex[:6]}"}},
         "addStudents": {"json": {"names": ["A new name"]}},
         "startImport": {"files": {"file": ("x.musicxml", b"nothing")}},
+        "bringPagesIn": {
+            "files": {"files": ("x.png", a_white_page())},
+            "data": {"id": str(uuid4())},
+        },
+        "arrangePages": {"json": {"pages": [{"id": school.ids.get("page", str(uuid4()))}]}},
+        "makePieceOfPages": {"json": {"title": "Of pages"}},
+        "mendPage": {"json": {"op": "undo"}},
         "putParts": {"json": {"parts": [{"part_id": school.ids["part"], "played_on": "Oboe"}]}},
         "findPlace": {"params": {"say": "3"}},
         "judgeKin": {"json": {"verdict": "confirmed"}},

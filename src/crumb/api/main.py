@@ -31,6 +31,7 @@ from crumb.api.routes import (
     leader_view,
     marks,
     music,
+    pages,
     people,
     planning,
     practice,
@@ -46,6 +47,7 @@ from crumb.api.routes import (
 )
 from crumb.core.vocabulary import Permission
 from crumb.formats.musicxml.container import MAX_FILE_BYTES
+from crumb.formats.pages.limits import MOST_BYTES as PAGES_BYTES
 from crumb.services.errors import NotAllowed
 from crumb.services.people.signing_in import actor_of
 from crumb.services.takes.takes import MAX_BYTES
@@ -55,6 +57,7 @@ from crumb.store.session import new_session
 
 _UPLOADS = {
     "/api/imports": (MAX_FILE_BYTES + 10_000, Permission.KEEP_MUSIC),
+    "/api/page-sets": (PAGES_BYTES + 100_000, Permission.KEEP_MUSIC),
     "/api/me/takes": (MAX_BYTES + 10_000, Permission.PRACTISE),
 }
 """Addresses that files are sent to: the most bytes, and what one has to be allowed."""
@@ -95,7 +98,7 @@ def create_app(sessions: Callable[[], Session] = new_session) -> FastAPI:
     app.add_middleware(Context)
     # Practice first: routes are tried in this order, and a whole class hands in at a time.
     for module in (
-        *(practice, session, people, music, splitting, marks, drills, assignments),
+        *(practice, session, people, music, pages, splitting, marks, drills, assignments),
         *(whole_wall, wall, sheets, planning, rules, score_overview, rehearsals, desk),
         *(leader_view, hearing, takes),
     ):

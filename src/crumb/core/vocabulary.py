@@ -51,6 +51,7 @@ class JobKind(StrEnum):
     IMPORT = "import"
     SHEETS = "sheets"
     TAKE = "take"
+    PAGES = "pages"
 
 
 class JobState(StrEnum):

@@ -12,6 +12,7 @@ from importlib.resources import files
 from typing import TYPE_CHECKING
 
 from crumb.core.errors import NotNotatable
+from crumb.core.pages.crops import crop_text
 from crumb.core.score.model import Part
 from crumb.formats.layout import Layout
 from crumb.formats.lettered import numbers_beside_letters
@@ -46,13 +47,18 @@ def drawn_text(part: Part) -> str:
     """The notation of a part as the engraver gets it.
 
     How often a stretch is repeated, and where a jump leads, is left out: neither is drawn (its
-    words are), and the engraver would play it out.
+    words are), and the engraver would play it out. A part on pages is drawn by its crops.
     """
+    if part.is_on_pages:
+        return crop_text(part)
     return _PLAYED_OUT.sub("", write_part(part, name_printed=False))
 
 
 def without_letters(xml: str) -> str:
-    """Notation of our own writing without its rehearsal letters, where they are printed already."""
+    """Notation of our own writing without its rehearsal letters, where they are printed already.
+
+    Crops of pages stay as they are.
+    """
     return _LETTERS.sub("", xml)
 
 

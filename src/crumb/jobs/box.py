@@ -31,6 +31,7 @@ class Bounds:
 BOUNDS: Mapping[str, Bounds] = {
     JobKind.IMPORT: Bounds(cpu_seconds=8.0, seconds=60.0, memory=400_000_000),
     JobKind.TAKE: Bounds(cpu_seconds=80.0, seconds=120.0, memory=400_000_000),
+    JobKind.PAGES: Bounds(cpu_seconds=900.0, seconds=1800.0, memory=400_000_000),
     JobKind.SHEETS: Bounds(cpu_seconds=120.0, seconds=300.0, memory=800_000_000),
 }
 _ROOM = 150_000_000
@@ -95,6 +96,8 @@ def _inside(job_id: UUID, kind: str, number: int, memory: int) -> None:
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     resource.setrlimit(resource.RLIMIT_DATA, (memory + _ROOM, memory + _ROOM))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    if kind == JobKind.PAGES:
+        os.nice(10)  # it takes minutes, and nobody stands and waits for it
     from crumb.jobs.work import work_off
 
     work_off(job_id, kind, number)

@@ -14,6 +14,7 @@ from crumb.core.vocabulary import JobKind
 from crumb.jobs.helpers import each_with_help
 from crumb.services.jobs import TOO_MUCH, Abandoned, Try
 from crumb.services.music import imports
+from crumb.services.pages import reading_pages
 from crumb.services.sheets import printing
 from crumb.services.takes import takes
 from crumb.settings import get_settings
@@ -26,6 +27,7 @@ Work = Callable[[Session], None]
 _FAULTS: Mapping[str, str] = {
     JobKind.IMPORT: "Crumb had a fault while reading this file; nothing was stored.",
     JobKind.SHEETS: "Crumb had a fault while printing.",
+    JobKind.PAGES: "Crumb had a fault while reading these pages; nothing was stored.",
 }
 """A take is not here: its student does not wait for it, so the worker gives it another try."""
 _DISK = "There is no room left on the server's disk; nothing was stored."
@@ -37,6 +39,7 @@ def work_off(job_id: UUID, kind: str, number: int) -> None:
     works: dict[str, Work] = {
         JobKind.IMPORT: lambda s: imports.bring_in(s, attempt, get_files(), each_with_help),
         JobKind.TAKE: lambda s: takes.make_playable(s, attempt, get_sounds()),
+        JobKind.PAGES: lambda s: reading_pages.read_pages(s, attempt, get_files()),
         JobKind.SHEETS: lambda s: printing.print_job(
             s, attempt, get_files(), get_settings().public_url
         ),

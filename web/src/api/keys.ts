@@ -20,6 +20,10 @@ export const keys = {
   pieces: ['pieces'],
   deletedPieces: ['pieces', 'deleted'],
   pieceContents: (pieceId: string) => ['hanging', pieceId] as const,
+  pageSets: ['page-sets'],
+  pageSet: (id: string) => ['page-set', id] as const,
+  pages: ['page'],
+  page: (id: string) => ['page', id] as const,
   importJob: (jobId: string | null) => ['import', jobId] as const,
 
   part: {

@@ -16,6 +16,8 @@ const Hearing = atDesk(() => import('../features/hearing/Hearing'))
 const Rehearse = atDesk(() => import('../features/rehearse/Rehearse'))
 const Podium = atDesk(() => import('../features/rehearse/Podium'))
 const Music = atDesk(() => import('../features/music/Music'))
+const Pages = atDesk(() => import('../features/pages/Pages'))
+const PageEditor = atDesk(() => import('../features/pages/PageEditor'))
 const Splitter = atDesk(() => import('../features/splitter/Splitter'))
 const Bench = atDesk(() => import('../features/bench/Bench'))
 const Assign = atDesk(() => import('../features/assign/Assign'))
@@ -66,6 +68,8 @@ export const PAGES: readonly Page[] = [
 
   { path: '/', needs: 'send', frame: 'desk', link: t('app.desk'), show: () => <Desk /> },
   { path: '/music', needs: 'keep_music', frame: 'desk', link: t('app.music'), show: () => <Music /> },
+  { path: '/pages/:setId', needs: 'keep_music', frame: 'desk', show: () => <Pages /> },
+  { path: '/pages/:setId/:pageId', needs: 'keep_music', frame: 'desk', show: () => <PageEditor /> },
   { path: '/pieces/:pieceId', needs: 'keep_music', frame: 'desk', show: () => <Score /> },
   { path: '/parts/:partId/split', needs: 'keep_music', frame: 'desk', show: () => <Splitter /> },
   { path: '/parts/:partId/bench', needs: 'keep_music', frame: 'desk', show: () => <Bench /> },

@@ -6,7 +6,7 @@ of the measure they stand in.
 
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property
 
@@ -263,6 +263,30 @@ class Barline:
 
 
 @dataclass(frozen=True, slots=True)
+class Printed:
+    """Where a measure stands on a page: pixels of the page's picture, which ``page`` names.
+
+    ``first_line`` and ``last_line`` are the heights of its outer staff lines. A part of it may be
+    all that is shown: ``shown`` are its edges, as shares of the width. ``landing`` is what is shown
+    of the next measure, for a span that ends on its first note.
+    """
+
+    page: str
+    left: int
+    top: int
+    right: int
+    bottom: int
+    first_line: int
+    last_line: int
+    shown: tuple[Fraction, Fraction] = (ZERO, Fraction(1))
+    landing: "Printed | None" = None
+
+    def between(self, start: Fraction, end: Fraction) -> "Printed":
+        """No more of it than this."""
+        return replace(self, shown=(max(self.shown[0], start), min(self.shown[1], end)))
+
+
+@dataclass(frozen=True, slots=True)
 class Measure:
     """One measure with everything in force at its start.
 
@@ -288,6 +312,8 @@ class Measure:
     """Quarter notes of the same measure before this, its second half, where a repeat cut it."""
     transposition: Transposition | None = None
     """From written to sounding, if other than the part's: a clarinet in A for a movement."""
+    printed: Printed | None = None
+    """Its place on a page, where the part was brought in as pages."""
 
     @property
     def nominal(self) -> Fraction:
@@ -383,6 +409,16 @@ class Part:
         A part that is silent has rests; a blank one has not even those.
         """
         return not any(measure.notes for measure in self.measures)
+
+    @cached_property
+    def is_on_pages(self) -> bool:
+        """Whether it is shown as it is printed: its measures have places on pages, and no notes."""
+        return not self.has_notes and any(measure.printed for measure in self.measures)
+
+    @property
+    def is_shown(self) -> bool:
+        """Whether there is anything to look at: notes, or pages."""
+        return self.has_notes or self.is_on_pages
 
     @property
     def has_pickup(self) -> bool:

@@ -63,6 +63,8 @@ def slice_span(part: Part, span: Span) -> Part:
     if not part.is_blank and not any(n.sounds for piece in pieces for n in piece.notes):
         raise EmptySpan("There is no note to play in this span.")
     landing = landing_notes(part, end) if span.landing else ()
+    if span.landing and part.is_on_pages:
+        pieces[-1] = _with_printed_landing(part, pieces[-1], end)
     if landing:
         if end.at == 0:
             pieces.append(_landing_measure(part.measures[end.index]))
@@ -125,8 +127,10 @@ def _cut(measure: Measure, start: Fraction, end: Fraction) -> Measure:
         return measure
     time, key, clefs = _state_at(measure, start)
     notes = tuple(_cut_notes(measure.notes, start, end))
+    printed = measure.printed
     return replace(
         measure,
+        printed=printed and printed.between(start / measure.length, end / measure.length),
         time=time,
         key=key,
         clefs=clefs,
@@ -176,6 +180,20 @@ def _rewritten(note: Note, start: Fraction, end: Fraction) -> Iterable[Note]:
             slurs=note.slurs if i == 0 else (),
         )
         at += value.duration
+
+
+def _with_printed_landing(part: Part, piece: Measure, end: Position) -> Measure:
+    """The last piece with the beat after the span, as it is printed."""
+    if piece.printed is None or end.index >= len(part.measures):
+        return piece
+    measure = part.measures[end.index]
+    until = (end.at + landing_length(measure, end.at)) / measure.length
+    if end.at > 0:
+        return replace(piece, printed=replace(piece.printed, shown=(piece.printed.shown[0], until)))
+    if measure.printed is None:
+        return piece
+    shown = measure.printed.between(ZERO, until)
+    return replace(piece, printed=replace(piece.printed, landing=shown))
 
 
 def _landing_measure(measure: Measure) -> Measure:

@@ -106,8 +106,6 @@ def drawn(steps: Sequence[Step], layout: Layout) -> list[str | None]:
     Varied rhythms are no place in the part and bear no measure numbers.
     """
     return [
-        drawing(step.part, replace(layout, numbers=step.as_written))
-        if step.part.has_notes
-        else None
+        drawing(step.part, replace(layout, numbers=step.as_written)) if step.part.is_shown else None
         for step in steps
     ]

@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from crumb.core.errors import NoNotation
 from crumb.core.instruments.table import Instrument, instrument_named, instrument_of
+from crumb.core.pages.part import with_printed
 from crumb.core.score.glance import main_beat
 from crumb.core.score.model import Part
 from crumb.core.score.page_map import PageMap, with_page_map
@@ -15,6 +16,7 @@ from crumb.formats.musicxml.reader import read_part
 from crumb.services.access import Actor
 from crumb.services.errors import NotAccepted, NotFound
 from crumb.services.lru_cache import LruCache
+from crumb.store.codecs.pages import places_from_json
 from crumb.store.queries import locks
 from crumb.store.queries import pieces as ask
 from crumb.store.tables import Piece, PiecePart
@@ -59,6 +61,8 @@ def _read(session: Session, row: PiecePart) -> Part:
     if row.page_map is not None:
         lines, pages = (row.page_map.get(name, []) for name in ("lines", "pages"))
         part = with_page_map(part, PageMap(tuple(lines), tuple(pages)))
+    if row.on_pages is not None:
+        part = with_printed(part, places_from_json(row.on_pages))
     return _parts.keep(key, part)
 
 

@@ -222,6 +222,7 @@ def _row(piece: Piece, place: int, part: Prepared) -> PiecePart:
         goal_bpm=part.goal,
         played_on=part.played_on,
         survey=json_of(part.survey),
+        on_pages=part.on_pages,
     )
 
 
@@ -256,7 +257,8 @@ def report(opened: OpenedMusic, parts: Sequence[_Glance]) -> list[ReportLine]:
     """The import report in plain words: what Crumb read, left out, and doubts."""
     if not any(part.attack_count for part in parts):
         measures = max(part.measure_count for part in parts)
-        text = f"{measures} measures, numbered and counted; the notes stay on paper."
+        count = "1 part" if len(parts) == 1 else f"{len(parts)} parts"
+        text = f"{count}, {measures} measures, numbered and counted; the notes stay on paper."
         return [ReportLine(Said.READ, "", text)]
     lines = [
         ReportLine(Said.READ, "", _what_was_read(opened, [p for p in parts if p.attack_count]))
@@ -286,9 +288,16 @@ def _few(words: Sequence[str]) -> str:
 
 
 def store_score(
-    session: Session, files: FileStore, actor: Actor, *, score: Score, file_name: str, data: bytes
+    session: Session,
+    files: FileStore,
+    actor: Actor,
+    *,
+    score: Score,
+    file_name: str,
+    data: bytes,
+    replaces: UUID | None = None,
 ) -> Piece:
-    """Keep a score that was made here rather than uploaded."""
+    """Keep a score that was made here rather than uploaded, as a new version of another if said."""
     job = Job(
         id=uuid4(),
         program_id=actor.program_id,
@@ -296,6 +305,7 @@ def store_score(
         kind=JobKind.IMPORT,
         file_name=file_name,
         file_key=files.save(data),
+        replaces_id=replaces,
     )
     opened = opened_already(score)
     return _store(session, job, opened, map(prepare, opened.score.parts), keep_blank=True)

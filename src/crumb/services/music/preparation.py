@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import islice
+from typing import Any
 
 from lxml import etree
 
@@ -26,6 +27,7 @@ from crumb.formats.musicxml.reader import read_part
 from crumb.formats.musicxml.writer import write_part
 from crumb.formats.reading import PartSource
 from crumb.store.codecs.facts import PartFacts
+from crumb.store.codecs.pages import places_to_json
 from crumb.store.codecs.survey import survey_to_json
 
 
@@ -48,6 +50,8 @@ class Prepared:
     """JSON, written here so that nobody else need to."""
     sketch: Sketch
     unread: tuple[tuple[str, tuple[str, ...]], ...]
+    on_pages: dict[str, Any] | None = None
+    """Where its measures are printed, as it is kept."""
 
 
 def prepare(source: PartSource) -> Prepared:
@@ -78,6 +82,7 @@ def prepare(source: PartSource) -> Prepared:
             survey=json.dumps(survey_to_json(found)),
             sketch=sketch(part),
             unread=read.unread,
+            on_pages=places_to_json(part),
         )
 
 

@@ -18,7 +18,7 @@ from crumb.services.evidence import levels
 from crumb.services.library.pieces import PartInHand, get_piece, load_part
 from crumb.services.library.surveys import refresh_survey
 from crumb.services.maps import versions
-from crumb.services.people.roster import create_section, list_sections
+from crumb.services.people.roster import SectionView, create_section, list_sections
 from crumb.store.codecs.reports import ReportLine, Said, report_from_json, report_to_json
 from crumb.store.queries import kin, locks, maps, marks, pieces, seats, tags
 from crumb.store.tables import (
@@ -35,13 +35,19 @@ def suggest(session: Session, actor: Actor, rows: Sequence[PiecePart]) -> None:
     """Give each part to the one section that plays its instrument, if there is just one."""
     sections = list_sections(session, actor)
     for row in rows:
-        same = [s for s in sections if name_key(s.name) == name_key(row.name)]
-        fits = same or [s for s in sections if may_play(s.name, row.name, row.played_on)]
-        numbered = [s for s in fits if desk_of(s.name) == desk_of(row.name)]
-        fits = numbered or fits
-        if len(fits) == 1:
-            session.add(PartSection(part_id=row.id, section_id=fits[0].id))
+        section = section_for(sections, row.name, row.played_on)
+        if section is not None:
+            session.add(PartSection(part_id=row.id, section_id=section.id))
     session.flush()
+
+
+def section_for(sections: Sequence[SectionView], name: str, played_on: str) -> SectionView | None:
+    """The one section that plays a part, by the part's name and instrument; None: none or many."""
+    same = [s for s in sections if name_key(s.name) == name_key(name)]
+    fits = same or [s for s in sections if may_play(s.name, name, played_on)]
+    numbered = [s for s in fits if desk_of(s.name) == desk_of(name)]
+    fits = numbered or fits
+    return fits[0] if len(fits) == 1 else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from sqlalchemy.orm import Session
 
 from crumb.core.drills.sent import SentStep
+from crumb.core.pages.crops import is_crop
 from crumb.core.score.marks import PartMark, marked_excerpt
 from crumb.core.score.model import Part
 from crumb.formats.engraving import drawn_text
@@ -24,7 +25,7 @@ class Read:
 
     def marked(self, xml: str, step: SentStep) -> str:
         """Notation of a step with these marks in it."""
-        if not self.marks:
+        if not self.marks or is_crop(xml):
             return xml
         struck = [sound.note_id for sound in step.sounds]
         excerpt = read_score(xml.encode()).parts[0]

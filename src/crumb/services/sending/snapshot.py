@@ -27,7 +27,7 @@ class Snapshot:
 
 def snapshot_of(part: Part, worked: Worked) -> Snapshot:
     """A drill worked out on a part, as it is sent."""
-    texts = tuple(drawn_text(s.part) if s.part.has_notes else None for s in worked.drill.steps)
+    texts = tuple(drawn_text(s.part) if s.part.is_shown else None for s in worked.drill.steps)
     kind = drill_kind(worked.drill.name)
     drill = sent_drill(
         part,

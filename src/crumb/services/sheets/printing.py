@@ -205,7 +205,7 @@ def _chunks(
         PrintedChunk(
             chunks[chunk_id].label,
             drawing(slice_span(marked_part, chunks[chunk_id].span), PRINTED)
-            if hand.part.has_notes
+            if hand.part.is_shown
             else "",
             tuple(printed_drills),
         )

@@ -7,6 +7,7 @@ from uuid import UUID
 from sqlalchemy import Select, delete, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
+from crumb.store.queries import pages
 from crumb.store.tables import (
     Assignment,
     AssignmentItem,
@@ -107,8 +108,9 @@ def erase_music(session: Session, piece: Piece, parts: list[UUID]) -> None:
     session.execute(
         update(PiecePart)
         .where(PiecePart.id.in_(parts))
-        .values(notation="", survey=None, is_set_aside=True)
+        .values(notation="", survey=None, on_pages=None, is_set_aside=True)
     )
+    pages.delete_sets_of_piece(session, piece.id)
     piece.file_key, piece.report = "", []
     session.flush()
 

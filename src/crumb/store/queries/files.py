@@ -6,6 +6,7 @@ from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from crumb.core.vocabulary import JobKind, JobState, TakeState
+from crumb.store.queries import pages
 from crumb.store.tables import Job, Piece, Take
 
 SHEETS_FOR = timedelta(days=30)
@@ -13,12 +14,12 @@ SHEETS_FOR = timedelta(days=30)
 
 
 def uploads(session: Session) -> set[str]:
-    """Keys of every upload that a piece or an open import has, and of sheets printed lately."""
-    pieces = select(Piece.file_key).where(Piece.file_key != "")
+    """Keys of what a piece, a page or an open import has, and of sheets printed lately."""
+    of_pieces = select(Piece.file_key).where(Piece.file_key != "")
     is_open = Job.state.in_((JobState.WAITING, JobState.WORKING))
     is_sheets = (Job.kind == JobKind.SHEETS) & (Job.ended_at > func.now() - SHEETS_FOR)
     jobs = select(Job.file_key).where(Job.file_key != "", or_(is_open, is_sheets))
-    return set(session.scalars(pieces.union(jobs)))
+    return set(session.scalars(of_pieces.union(jobs))) | pages.files_named(session)
 
 
 def sounds(session: Session) -> set[str]:

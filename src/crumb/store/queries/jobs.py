@@ -8,6 +8,7 @@ from sqlalchemy import ARRAY, Update, Uuid, bindparam, exists, func, select, tex
 from sqlalchemy.orm import Session
 
 from crumb.core.vocabulary import JobKind, JobState, TakeState
+from crumb.store.queries import pages
 from crumb.store.tables import Job, Piece, Take
 
 SILENT_SECONDS = 15
@@ -37,7 +38,13 @@ _CLAIM = text(
         and (select count(*) from job o
              where o.program_id = j.program_id and o.id <> j.id and o.state = 'working'
                and o.alive_at >= now() - make_interval(secs => :silent)) < :of_one
-      order by j.made_at
+        and (j.kind <> 'pages' or
+             (select count(*) from job o
+              where o.kind = 'pages' and o.id <> j.id and o.state = 'working'
+                and o.alive_at >= now() - make_interval(secs => :silent))
+             < greatest(1, (select count(*) from worker
+                            where seen_at >= now() - make_interval(secs => :silent))))
+      order by j.kind = 'pages', j.made_at
       limit 1
       for update skip locked)
     returning id, kind, tries
@@ -46,7 +53,10 @@ _CLAIM = text(
 
 
 def claim(session: Session) -> Claim | None:
-    """The next job nobody works on, or whose worker died; it is this worker's from now on."""
+    """The next job nobody works on, or whose worker died; it is this worker's from now on.
+
+    Pages take minutes: each worker reads one set at a time, and whatever else waits goes first.
+    """
     row = session.execute(
         _CLAIM, {"silent": SILENT_SECONDS, "most": MOST_TRIES, "of_one": OF_ONE_PROGRAM}
     ).one_or_none()
@@ -197,13 +207,13 @@ def job_of(session: Session, program_id: UUID, job_id: UUID, kind: str) -> Job |
 
 
 def bytes_of(session: Session, program_id: UUID) -> int:
-    """How many bytes a program's uploads have: of its pieces, and of those on their way."""
+    """How many bytes a program's uploads have: pieces, pages, and what is on its way."""
     has_piece = exists().where(Piece.id == Job.piece_id, Piece.file_key != "")
     is_open = Job.state.in_((JobState.WAITING, JobState.WORKING))
     found = session.scalar(
         select(func.sum(Job.bytes)).where(Job.program_id == program_id, is_open | has_piece)
     )
-    return int(found or 0)
+    return int(found or 0) + pages.bytes_of(session, program_id)
 
 
 def oldest_waiting_seconds(session: Session) -> float:

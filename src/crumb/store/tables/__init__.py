@@ -16,6 +16,7 @@ from crumb.store.tables.idempotency import IdempotencyKey
 from crumb.store.tables.jobs import Job, WorkerSeen
 from crumb.store.tables.maps import Chunk, ChunkMapVersion, ChunkTag, PartMap
 from crumb.store.tables.music import KinLink, Mark, Notation, PartSection, Piece, PiecePart
+from crumb.store.tables.pages import PageRow, PageSet
 from crumb.store.tables.people import (
     Charge,
     Invitation,
@@ -61,6 +62,8 @@ __all__ = [
     "Mark",
     "Mastery",
     "Notation",
+    "PageRow",
+    "PageSet",
     "PartMap",
     "PartSection",
     "Person",

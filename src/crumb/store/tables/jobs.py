@@ -12,7 +12,7 @@ from crumb.store.tables.choices import one_of
 
 
 class Job(Base):
-    """An upload on its way to a piece, or sheets on their way to paper.
+    """An upload on its way to a piece, pages on their way to measures, sheets on theirs to paper.
 
     It waits, is worked on with progress, and ends done, failed or cancelled. ``alive_at`` is the
     last sign of life of whoever works on it, ``tries`` how often it was begun.
@@ -48,6 +48,7 @@ class Job(Base):
     piece_id: Mapped[UUID | None] = mapped_column(ForeignKey("piece.id"))
     sending_id: Mapped[UUID | None]
     take_id: Mapped[UUID | None]
+    page_set_id: Mapped[UUID | None] = mapped_column(index=True)
     boxes: Mapped[bool] = mapped_column(server_default=false(), default=False)
     """Whether sheets have a circle for each repetition."""
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())

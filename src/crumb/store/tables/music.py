@@ -57,6 +57,8 @@ class PiecePart(Base):
     """What it would be at its best."""
     page_map: Mapped[dict[str, list[int]] | None] = mapped_column(JSONB(none_as_null=True))
     """Indexes of measures that start a ``lines`` or ``pages``, where a person said so."""
+    on_pages: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
+    """Where its measures are printed: keys of ``pages``, and a row of ``measures`` for each."""
     played_on: Mapped[str] = mapped_column(String(40), server_default=text("''"), default="")
     is_set_aside: Mapped[bool] = mapped_column(server_default=text("false"), default=False)
     survey: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))

@@ -1,7 +1,9 @@
-import { Button, Upload } from 'antd'
+import { Alert, Button, Upload } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
+import { said } from '../../api/ask'
 import type { PartOut, PieceOut } from '../../api/gen'
+import { usePageSets } from '../../shared/hooks/pageSets'
 import { usePieces, useSections } from '../../shared/hooks/part.queries'
 import { bpm } from '../../shared/pure/time'
 import { Empty, Failed, Loading } from '../../shared/ui/states'
@@ -9,19 +11,31 @@ import { DeletedPieces, DeletePiece } from './Deleting'
 import { Importing } from './Importing'
 import { OnPaper } from './OnPaper'
 import { keyName } from './keys'
+import { PageSets } from './PageSets'
 import { PartsTable } from './PartsTable'
 import { Report } from './Report'
+import { useBringPagesIn } from './useBringPagesIn'
 import { useImport } from './useImport'
 import { PieceAims } from './PieceAims'
 import { TagSearch } from './TagSearch'
 import { t } from '../../words/words'
 import './music.css'
 
-const KINDS = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
+const NOTATION = '.musicxml,.mxl,.xml,.mid,.midi,.abc,.mei'
+const PAGES = '.pdf,.png,.jpg,.jpeg,.tif,.tiff,.webp'
+const KINDS = `${NOTATION},${PAGES}`
 
 export default function Music() {
   const pieces = usePieces()
   const bringing = useImport()
+  const navigate = useNavigate()
+  const pages = useBringPagesIn((set) => void navigate(`/pages/${set.id}`))
+  /** All that was chosen at once: pages go together, notation one file at a time. */
+  function bringIn(file: File, all: File[]) {
+    if (!all.some(isPage)) bringing.send({ file })
+    else if (file === all[0]) pages.mutate(all.filter(isPage))
+    return false
+  }
   return (
     <div className="page">
       <div className="page-head">
@@ -31,18 +45,17 @@ export default function Music() {
         </div>
         <span className="tool-group">
           <OnPaper />
-          <Upload
-            accept={KINDS}
-            showUploadList={false}
-            customRequest={({ file }) => bringing.send({ file: file as File })}
-          >
-            <Button type="primary" size="large" loading={bringing.isRunning}>
+          <Upload accept={KINDS} multiple showUploadList={false} beforeUpload={bringIn}>
+            <Button type="primary" size="large" loading={bringing.isRunning || pages.isPending}>
               {t('music.bringInMusic')}
             </Button>
           </Upload>
         </span>
       </div>
       <Importing {...bringing} />
+      {pages.isPending && <Loading what={t('music.sendingPages')} />}
+      {pages.isError && <Alert type="error" showIcon role="alert" title={said(pages.error)} />}
+      <PageSets />
       {pieces.isPending && <Loading what={t('music.loadingYourMusic')} />}
       {pieces.isError && <Failed error={pieces.error} retry={() => void pieces.refetch()} />}
       {pieces.data?.length === 0 && (
@@ -66,6 +79,8 @@ export default function Music() {
   )
 }
 
+const isPage = (file: File) => PAGES.split(',').some((ending) => file.name.toLowerCase().endsWith(ending))
+
 interface CardProps {
   piece: PieceOut
   replace: (file: File) => void
@@ -75,6 +90,7 @@ interface CardProps {
 
 function PieceCard({ piece, replace, isNew }: CardProps) {
   const [open, setOpen] = useState<'' | 'parts' | 'report' | 'aims'>(isNew ? 'parts' : '')
+  const set = usePageSets().data?.find((one) => one.piece_id === piece.id)?.id
   const wanted = piece.parts.filter((part) => !part.is_set_aside)
   const aside = piece.parts.length - wanted.length
   const toggle = (what: 'parts' | 'report' | 'aims') => setOpen(open === what ? '' : what)
@@ -96,7 +112,8 @@ function PieceCard({ piece, replace, isNew }: CardProps) {
           <Button size="small" onClick={() => toggle('aims')} aria-expanded={open === 'aims'}>
             {t('music.goalAndObjectives')}
           </Button>
-          <Upload accept={KINDS} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
+          {set && <Link to={`/pages/${set}`}>{t('music.pages')}</Link>}
+          <Upload accept={NOTATION} showUploadList={false} customRequest={({ file }) => replace(file as File)}>
             <Button size="small">{t('music.newVersion')}</Button>
           </Upload>
           <DeletePiece piece={piece} />

@@ -1,0 +1,1 @@
+"""Pages of music: pictures and PDFs become staves, barlines and words."""

@@ -1,0 +1,1 @@
+"""Pages in: brought in, read, taken apart into parts, mended, made a piece."""
